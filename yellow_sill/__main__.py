@@ -1,0 +1,134 @@
+"""``python -m yellow_sill``: run, demo, backup, restore, shots, bench. The launcher calls this inside its own environment."""
+
+import argparse
+import os
+import shutil
+import sys
+from datetime import date
+from pathlib import Path
+
+
+def _django(settings: str) -> None:
+    os.environ["DJANGO_SETTINGS_MODULE"] = f"yellow_sill.settings.{settings}"
+    import django
+
+    django.setup()
+
+
+def _serve(host: str, port: int, what: str) -> None:
+    """Serve until Ctrl-C. Says the address only once the port is ours."""
+    from django.core.wsgi import get_wsgi_application
+    from waitress import create_server
+
+    from yellow_sill.web.logbook.views import MOST_BUNDLE_BYTES
+
+    try:
+        server = create_server(get_wsgi_application(), host=host, port=port, threads=6, ident=None, max_request_body_size=MOST_BUNDLE_BYTES + 1_000_000)
+    except OSError as error:
+        sys.exit(f"Port {port} on {host} cannot be used ({error.strerror}). Try another: --port {port + 1}")
+    shown = "localhost" if host in ("127.0.0.1", "::1") else host
+    print(f"{what}\n\n    http://{shown}:{port}/\n\nOpen this address in a browser. Ctrl-C ends it.", flush=True)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        server.close()
+
+
+def _allow(host: str) -> None:
+    """Let the browser use the address that was asked for; every name of this machine when it listens to all."""
+    if host not in ("127.0.0.1", "localhost", "::1"):
+        hosts = "*" if host in ("0.0.0.0", "::") else f"localhost,127.0.0.1,[::1],{host}"  # noqa: S104 - the person asked for it
+        os.environ.setdefault("YELLOW_SILL_HOSTS", hosts)
+
+
+def run(args: argparse.Namespace) -> None:
+    _allow(args.host)
+    _django("base")
+    from django.conf import settings
+    from django.core.management import call_command
+
+    settings.DATA.mkdir(parents=True, exist_ok=True)
+    call_command("migrate", verbosity=0)
+    _serve(args.host, args.port, f"Yellow Sill. Your data: {settings.DATA}")
+
+
+def build_demo() -> None:
+    """Throw the demo's data away and build it afresh. Django must be set up with the demo settings."""
+    from django.conf import settings
+    from django.core.management import call_command
+
+    if settings.DATA.exists():
+        shutil.rmtree(settings.DATA)
+    settings.DATA.mkdir(parents=True)
+    call_command("migrate", verbosity=0)
+    from yellow_sill.demo.build import build
+
+    build(date.today())  # noqa: DTZ011 - the garage's own day
+
+
+def demo(args: argparse.Namespace) -> None:
+    _allow(args.host)
+    if "YELLOW_SILL_DEMO_HOME" not in os.environ:
+        # one folder a port, so that two demos do not pull the data from under each other
+        from yellow_sill.settings.base import data_folder
+
+        os.environ["YELLOW_SILL_DEMO_HOME"] = str(data_folder() / f"demo-{args.port}")
+    _django("demo")
+    build_demo()
+    _serve(args.host, args.port, "Yellow Sill, demo. Its vehicle is made up and is rebuilt at each start.")
+
+
+def backup(args: argparse.Namespace) -> None:
+    _django("base")
+    from yellow_sill.backup import make_backup
+
+    print(f"Backed up to {make_backup(Path(args.file) if args.file else None)}")
+
+
+def restore(args: argparse.Namespace) -> None:
+    _django("base")
+    from yellow_sill.backup import BadBackup, restore_backup
+
+    try:
+        kept = restore_backup(Path(args.file))
+    except BadBackup as error:
+        sys.exit(str(error))
+    print("Restored." + (f" What was here before is kept in {kept}" if kept else ""))
+
+
+def shots(args: argparse.Namespace) -> None:
+    from yellow_sill.demo.shots import take
+
+    take(Path(args.folder))
+
+
+def bench(_args: argparse.Namespace) -> None:
+    from yellow_sill.demo.bench import main
+
+    sys.exit(main())
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="yellow-sill")
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name, work in (("run", run), ("demo", demo)):
+        sub = commands.add_parser(name)
+        sub.add_argument("--host", default="127.0.0.1")
+        sub.add_argument("--port", type=int, default=8417 if name == "run" else 8418)
+        sub.set_defaults(work=work)
+    for name, work, option in (("backup", backup, {"nargs": "?"}), ("restore", restore, {})):
+        sub = commands.add_parser(name)
+        sub.add_argument("file", **option)
+        sub.set_defaults(work=work)
+    sub = commands.add_parser("shots")
+    sub.add_argument("folder", nargs="?", default="docs/screenshots")
+    sub.set_defaults(work=shots)
+    commands.add_parser("bench").set_defaults(work=bench)
+    args = parser.parse_args()
+    args.work(args)
+
+
+if __name__ == "__main__":
+    main()

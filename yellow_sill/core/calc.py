@@ -1,0 +1,127 @@
+"""The command line of the core: one JSON object in, one JSON object out. Starts without Django."""
+
+import json
+import sys
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, fields, is_dataclass
+from enum import Enum
+from functools import cache
+from typing import Any, TextIO
+
+from .cut.lines import CutRequest, cut_lines
+from .errors import BadField, CoreError
+from .patch.flat import PatchRequest, develop
+from .records import Record
+from .weld.tacks import TackRequest, tack_order
+
+#: Most bytes of one input.
+MOST_BYTES = 8_000_000
+#: Keys whose name in JSON is no name in Python.
+_JSON_NAMES = {"pass_number": "pass", "start": "from", "end": "to"}
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    request: type[Record]
+    run: Callable[[Any], Any]
+    summary: str
+
+
+COMMANDS = {
+    "cutlines": Command(CutRequest, cut_lines, "propose the cuts of a panel, layer by layer"),
+    "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
+    "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
+}
+
+
+@cache
+def _keys(kind: type) -> list[tuple[str, str]]:
+    """Field names of a result with their names in JSON."""
+    return [(field.name, _JSON_NAMES.get(field.name, field.name)) for field in fields(kind)]
+
+
+def plain(value: Any) -> Any:
+    """A core result as plain JSON values."""
+    if isinstance(value, (float, int, str)) and not isinstance(value, Enum):
+        return value
+    if is_dataclass(value):
+        return {key: plain(getattr(value, name)) for name, key in _keys(type(value))}
+    if isinstance(value, dict):
+        return {key: plain(item) for key, item in value.items()}
+    if isinstance(value, Enum):
+        return value.value
+    if isinstance(value, list) and value and isinstance(value[0], list) and value[0] and isinstance(value[0][0], float):
+        return value  # a ring of corners is plain already, and there are thousands of numbers in them
+    if isinstance(value, (list, tuple)):
+        return [plain(item) for item in value]
+    return value
+
+
+def calculate(name: str, values: Any) -> Any:
+    """Run one command on plain values.
+
+    Args: name: a key of COMMANDS; values: the JSON object.
+    Returns: plain JSON values.
+    Raises: CoreError.
+    """
+    command = COMMANDS.get(name)
+    if command is None:
+        raise BadField(f"There is no calculation '{name}'.", "$", f"There are: {', '.join(COMMANDS)}.")
+    if not isinstance(values, dict):
+        raise BadField("The input must be one JSON object.", "$")
+    return plain(command.run(command.request.read(values)))
+
+
+def _no_constant(word: str) -> float:
+    raise BadField(f"{word} is not a number that can be cut.", "$", "Only finite numbers are taken.")
+
+
+def _read(stream: TextIO) -> Any:
+    text = stream.read(MOST_BYTES + 1)
+    if len(text) > MOST_BYTES:
+        raise BadField(f"The input is larger than {MOST_BYTES // 1_000_000} MB.", "$")
+    try:
+        return json.loads(text, parse_constant=_no_constant)
+    except json.JSONDecodeError as error:
+        raise BadField(f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "$") from None
+    except RecursionError:
+        raise BadField("The input is nested too deep.", "$") from None
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """``calc NAME [FILE]``, ``calc --list``, ``calc NAME --schema``. Returns the exit code: 0, or 2 for bad input."""
+    words = list(sys.argv[1:] if arguments is None else arguments)
+    try:
+        print(json.dumps(_answer(words), ensure_ascii=False, allow_nan=False))
+    except CoreError as error:
+        near = f" Near {error.at[0]:.1f}, {error.at[1]:.1f} mm." if error.at else ""
+        print(json.dumps({"error": {"code": error.code, "message": error.message + near, "where": error.where or "$"}}, ensure_ascii=False))
+        return 2
+    return 0
+
+
+def _answer(words: list[str]) -> Any:
+    if words == ["--list"]:
+        return {name: command.summary for name, command in COMMANDS.items()}
+    schema = "--schema" in words
+    names = [word for word in words if word != "--schema"]
+    if not names or len(names) > 2 or names[0].startswith("-"):
+        raise BadField("Say which calculation.", "$", "Type: calc NAME [FILE], calc NAME --schema, or calc --list.")
+    if schema:
+        if names[0] not in COMMANDS:
+            raise BadField(f"There is no calculation '{names[0]}'.", "$", f"There are: {', '.join(COMMANDS)}.")
+        return COMMANDS[names[0]].request.model_json_schema()
+    if names[0] not in COMMANDS:
+        return calculate(names[0], {})
+    if len(names) == 1:
+        return calculate(names[0], _read(sys.stdin))
+    try:
+        with open(names[1], encoding="utf-8") as stream:
+            values = _read(stream)
+    except (OSError, UnicodeDecodeError):
+        raise BadField(f"The file '{names[1]}' cannot be read.", "$") from None
+    return calculate(names[0], values)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,89 @@
+"""The live check of a cut line that a person has moved."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from shapely.geometry import Polygon
+from shapely.ops import nearest_points
+
+from ..geometry import polygons_of, ring
+from ..remarks import Remark
+from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
+
+#: A shortfall below this is a rounding, not a thin margin.
+SLACK_MM = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CheckedCut:
+    """A cut as it would be cut, with what is wrong about it."""
+
+    outline: list[list[float]]
+    perimeter_mm: float
+    weld_length_mm: float
+    area_mm2: float
+    bounding_box_mm: list[float]
+    least_margin_mm: float | None
+    remarks: list[Remark]
+
+    @property
+    def leaves_rust(self) -> bool:
+        return any(remark.code == "CUT-10" for remark in self.remarks)
+
+
+def check_cut(
+    corners: Sequence[Sequence[float]],
+    panel_outline: Sequence[Sequence[float]],
+    findings: Sequence[CutFinding],
+    others: Sequence[Sequence[Sequence[float]]] = (),
+    *,
+    margin_mm: float,
+    radius_mm: float,
+    web_mm: float,
+) -> CheckedCut:
+    """Check a moved cut line against the rust it must take out.
+
+    Args:
+        corners: the person's corners, mm; panel_outline: mm; findings: those this cut is for.
+        others: outlines of the other cuts of the same layer and panel.
+    Returns: the shaped cut and remarks, each with its place: rust outside, margin too thin, too near another cut, thin strips.
+    Raises: BadOutline for corners that make no cut.
+    """
+    panel, cut = Polygon(panel_outline), shaped_cut(corners, panel_outline, radius_mm)
+    welded = cut.exterior.difference(panel.exterior.buffer(0.1))
+    remarks: list[Remark] = []
+    least = None
+    for finding in findings:
+        rust = Polygon(finding.outline).intersection(panel)
+        for left in polygons_of(rust.difference(cut.buffer(SLACK_MM))):
+            place = left.representative_point()
+            text = f"Rust of finding {finding.id} stays outside, {left.area:.0f} mm²."
+            mend = "Move the line outwards here."
+            remarks.append(Remark(code="CUT-10", where=f"finding {finding.id}", what=text, mend=mend, at=(round(place.x, 1), round(place.y, 1))))
+        if welded.is_empty:
+            continue
+        margin = 0.0 if rust.crosses(welded) else welded.distance(rust)
+        least = margin if least is None else min(least, margin)
+        if margin < margin_mm - SLACK_MM and cut.buffer(SLACK_MM).covers(rust):
+            spot = nearest_points(welded, rust)[0]
+            text = f"Only {margin:.1f} mm of margin to finding {finding.id}; {margin_mm:g} mm are wanted."
+            remarks.append(
+                Remark(code="CUT-11", where=f"finding {finding.id}", what=text, mend="Move the line outwards here.", at=(round(spot.x, 1), round(spot.y, 1)))
+            )
+    for outline in others:
+        other = Polygon(outline)
+        gap = cut.distance(other)
+        if gap < web_mm - SLACK_MM:
+            spot = nearest_points(cut, other)[0]
+            text = "This cut overlaps another one." if gap == 0 else f"Only {gap:.0f} mm of metal stay to the next cut; {web_mm:g} mm are wanted."
+            remarks.append(Remark(code="CUT-12", where="web", what=text, mend="Join the two cuts.", at=(round(spot.x, 1), round(spot.y, 1))))
+    remarks += thin_strips(cut, panel, "cut line", margin_mm)
+    return CheckedCut(
+        outline=ring(cut.exterior.coords),
+        perimeter_mm=round(cut.exterior.length, 2),
+        weld_length_mm=round(weld_length_mm(cut, panel), 2),
+        area_mm2=round(cut.area, 2),
+        bounding_box_mm=[round(bound, 3) for bound in cut.bounds],
+        least_margin_mm=None if least is None else round(least, 2),
+        remarks=remarks,
+    )

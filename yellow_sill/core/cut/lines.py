@@ -1,0 +1,359 @@
+"""Cut lines: the outlines to cut out of a panel so that all rust with its margin goes, in simple shapes."""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from functools import cache, cached_property
+from heapq import heapify, heappop, heappush
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from shapely import STRtree, distance, prepare
+from shapely.geometry import GeometryCollection, MultiPolygon, Polygon, box
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import unary_union
+
+from ..errors import BadOutline
+from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded
+from ..records import Corners, Record
+from ..remarks import Remark
+
+MARGIN_MM = 12.0  #: bright full-thickness metal beyond the rust; rule of thumb, docs/methods.md section 3
+CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not start a crack
+WEB_MM = 40.0  #: a strip narrower than this between two patches is joined to them
+#: A cut line counts as running along the panel's edge within this distance.
+ON_EDGE_MM = 0.01
+#: A direction must save this share of metal before a rectangle is turned out of level.
+WORTH_TURNING = 0.02
+#: Cuts are made this much larger, so that arcs drawn as short straight pieces never bite into the margin.
+ARC_SLACK_MM = 0.06
+#: Most findings of one call.
+MOST_FINDINGS = 500
+
+Millimetres = Annotated[float, Field(ge=0, le=500)]
+Thickness = Annotated[float, Field(gt=0, le=20)]
+
+
+class CutPanel(Record):
+    """The panel to be cut: outline in the view's plane, mm."""
+
+    outline: Corners
+    thickness_mm: Thickness
+
+
+class CutFinding(Record):
+    """One finding: where the rust is, on which layer."""
+
+    id: Annotated[int | str, Field(union_mode="left_to_right")]
+    layer: Annotated[int | str, Field(union_mode="left_to_right")]
+    outline: Corners
+
+
+class CutRequest(Record):
+    """Input of ``cutlines``."""
+
+    panel: CutPanel
+    findings: Annotated[list[CutFinding], Field(min_length=1, max_length=MOST_FINDINGS)]
+    margin_mm: Millimetres = MARGIN_MM
+    corner_radius_mm: Millimetres = CORNER_RADIUS_MM
+    web_mm: Millimetres = WEB_MM
+    style: Literal["rectangle", "hull"] = "rectangle"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cut:
+    """One closed cut. ``corners`` is the simple shape before rounding and before the panel's edge ends it."""
+
+    layer: int | str
+    findings: list[int | str]
+    outline: list[list[float]]
+    corners: list[list[float]]
+    perimeter_mm: float
+    weld_length_mm: float
+    area_mm2: float
+    bounding_box_mm: list[float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutPlan:
+    cuts: list[Cut]
+    warnings: list[Remark]
+
+
+@dataclass(frozen=True)
+class _Sheet:
+    """The panel being cut, with what is asked of it again and again."""
+
+    panel: Polygon
+    request: CutRequest
+
+    def __post_init__(self) -> None:
+        prepare(self.panel)
+
+    @cached_property
+    def edge_zone(self) -> Polygon:
+        return self.panel.exterior.buffer(ON_EDGE_MM)
+
+    def clears_edge(self, shape: Polygon) -> bool:
+        """Whether a shape lies wholly inside the panel."""
+        return self.panel.contains_properly(shape)
+
+    def ended(self, shape: Polygon) -> BaseGeometry:
+        """The shape as far as the panel reaches."""
+        return shape if shape.is_empty or self.clears_edge(shape) else shape.intersection(self.panel)
+
+    def weld_mm(self, part: Polygon) -> float:
+        return part.exterior.length if self.clears_edge(part) else part.exterior.difference(self.edge_zone).length
+
+
+@dataclass(frozen=True, slots=True)
+class _Draft:
+    """A cut in the making."""
+
+    ids: tuple
+    rust: BaseGeometry
+    corners: Polygon
+    parts: tuple[Polygon, ...]
+    weld_mm: float
+
+    @property
+    def shape(self) -> BaseGeometry:
+        return self.parts[0] if len(self.parts) == 1 else MultiPolygon(self.parts)
+
+
+def cut_lines(request: CutRequest) -> CutPlan:
+    """Propose the cuts of one panel, layer by layer.
+
+    Every finding grown by the margin and clipped to the panel lies inside its cut. Cuts of a layer closer than the web
+    are merged, and so are two whose merged outline needs less weld than both. Corners are rounded to the radius except
+    where the cut meets the panel's edge.
+
+    Args: request: panel, findings, margin, radius, web (mm) and style.
+    Returns: the cuts, by layer and from left to right, and remarks.
+    Raises: BadOutline, naming the panel or finding whose outline cannot be used.
+    Source: docs/methods.md section 3.
+    """
+    panel = outline_polygon(request.panel.outline, "panel.outline")
+    sheet = _Sheet(panel, request)
+    warnings: list[Remark] = []
+    layers: dict = {}
+    for index, finding in enumerate(request.findings):
+        rust = outline_polygon(finding.outline, f"findings[{index}].outline")
+        inside = sheet.ended(rust)
+        if not polygons_of(inside):
+            raise BadOutline(
+                f"Finding {finding.id} lies beside the panel.", f"findings[{index}].outline", "Give the panel that it lies on.", rust.exterior.coords[0]
+            )
+        if rust.area - inside.area > max(1.0, 0.001 * rust.area):
+            place = rust.difference(panel).representative_point()
+            text = f"Finding {finding.id} reaches beyond the panel's edge; only what lies on the panel is cut."
+            warnings.append(Remark(code="CUT-01", where=f"finding {finding.id}", what=text, mend="Look at the panel next to it.", at=(place.x, place.y)))
+        layers.setdefault(finding.layer, []).append((finding.id, rust))
+    cuts: list[Cut] = []
+    for layer, findings in sorted(layers.items(), key=lambda item: str(item[0])):
+        drafts = _merge([_draft(ids, rust, sheet) for ids, rust in _clusters(findings, request)], sheet)
+        for draft in sorted(drafts, key=lambda d: d.shape.bounds):
+            for part in draft.parts:
+                cuts.append(_cut(layer, draft, part, sheet))
+                warnings += thin_strips(part, panel, f"cut round {_names(draft.ids)}", request.margin_mm)
+            if len(draft.parts) > 1:
+                text = f"The panel's edge divides the cut round {_names(draft.ids)} into {len(draft.parts)} pieces."
+                warnings.append(Remark(code="CUT-02", where=f"cut round {_names(draft.ids)}", what=text, mend="Each piece is a patch of its own."))
+    return CutPlan(cuts=cuts, warnings=warnings)
+
+
+def _names(ids: Iterable) -> str:
+    return ", ".join(str(number) for number in ids)
+
+
+def _draft(ids: tuple, rust: BaseGeometry, sheet: _Sheet) -> _Draft:
+    """The best simple shape round the rust of one group."""
+    hull = rust.convex_hull
+    if sheet.request.style == "hull":
+        corners, parts = _fit(lambda grow_mm: hull.buffer(grow_mm, join_style="mitre", mitre_limit=20), rust, sheet)
+    else:
+        corners, parts = _best_rectangle(_rectangles(hull, sheet.request.margin_mm), rust, sheet)
+    return _Draft(ids, rust, corners, tuple(parts), sum(sheet.weld_mm(part) for part in parts))
+
+
+def _best_rectangle(rectangles: list[Callable[[float], Polygon]], rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
+    """The rectangle that wastes least metal; near the panel's edge that is known only once it is cut off there."""
+    if len(rectangles) > 1 and all(sheet.clears_edge(rectangle(sheet.request.margin_mm)) for rectangle in rectangles):
+        rectangles = rectangles[-1:]
+    best = _fit(rectangles[0], rust, sheet)
+    least = sum(part.area for part in best[1]) * (1 - WORTH_TURNING)
+    for rectangle in rectangles[1:]:
+        other = _fit(rectangle, rust, sheet)
+        if (area := sum(part.area for part in other[1])) < least:
+            best, least = other, area
+    return best
+
+
+def _rectangles(hull: Polygon, margin_mm: float) -> list[Callable[[float], Polygon]]:
+    """Bounding rectangles of a convex outline, each as a function of how far its edges move out: the level one first,
+    last the smallest, where that saves enough to be worth turning.
+
+    The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975).
+    """
+    points = np.asarray(hull.exterior.coords)
+    steps = np.diff(points, axis=0)
+    turns = np.append(0.0, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
+    cos, sin = np.cos(turns), np.sin(turns)
+    u, v = np.outer(points[:, 0], cos) + np.outer(points[:, 1], sin), np.outer(points[:, 1], cos) - np.outer(points[:, 0], sin)
+    low, high = np.stack([u.min(0), v.min(0)]), np.stack([u.max(0), v.max(0)])
+    areas = np.prod(high - low + 2 * margin_mm, axis=0)
+
+    def rectangle(i: int) -> Callable[[float], Polygon]:
+        (u0, v0), (u1, v1), c, s = low[:, i].tolist(), high[:, i].tolist(), float(cos[i]), float(sin[i])
+
+        @cache
+        def grown(by_mm: float) -> Polygon:
+            a, b, d, e = u0 - by_mm, v0 - by_mm, u1 + by_mm, v1 + by_mm
+            if a >= d or b >= e:
+                return Polygon()
+            return Polygon([(x * c - y * s, x * s + y * c) for x, y in ((a, b), (d, b), (d, e), (a, e))])
+
+        return grown
+
+    smallest = int(np.argmin(areas))
+    return [rectangle(0)] + ([rectangle(smallest)] if areas[smallest] < (1 - WORTH_TURNING) * areas[0] else [])
+
+
+def _fit(shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
+    """Move the edges of a convex shape outwards until, rounded, it holds the grown rust; then end it at the panel's edge.
+
+    With a margin of at least the radius the rounded shape always holds it: a disc of the margin fits into each corner.
+    """
+    radius, margin = sheet.request.corner_radius_mm, sheet.request.margin_mm
+    if sheet.request.style == "hull" or radius > 0.9 * margin:
+        margin += ARC_SLACK_MM
+
+    def rounded_at(grow_mm: float) -> BaseGeometry:
+        inner = shape(grow_mm - radius)
+        return sheet.ended(inner.buffer(radius, quad_segs=QUARTER_STEPS) if radius else inner)
+
+    cut = rounded_at(margin)
+    if radius > margin and not cut.covers(sheet.ended(rust.buffer(sheet.request.margin_mm))):
+        margin = radius + ARC_SLACK_MM
+        cut = rounded_at(margin)
+    pieces = polygons_of(cut)
+    if len(pieces) > 1:
+        grown = rust.buffer(sheet.request.margin_mm)
+        pieces = [part for part in pieces if part.intersection(grown).area > 1e-6]
+    return shape(margin), pieces
+
+
+def _clusters(findings: list[tuple], request: CutRequest) -> list[tuple[tuple, BaseGeometry]]:
+    """Findings whose cuts can only end up nearer than the web, whatever their shape, taken together from the start."""
+    shapes = [rust for _, rust in findings]
+    reach = 2 * request.margin_mm + request.web_mm - 0.01
+    graph = STRtree(shapes).query(shapes, predicate="dwithin", distance=reach)
+    root = list(range(len(shapes)))
+
+    def top(i: int) -> int:
+        while root[i] != i:
+            i = root[i]
+        return i
+
+    for i, j in graph.T.tolist():
+        root[top(i)] = top(j)
+    groups: dict[int, list[int]] = {}
+    for i in range(len(shapes)):
+        groups.setdefault(top(i), []).append(i)
+    return [(tuple(findings[i][0] for i in group), unary_union([shapes[i] for i in group])) for group in groups.values()]
+
+
+def _merge(drafts: list[_Draft], sheet: _Sheet) -> list[_Draft]:
+    """Merge cuts that stand too close, nearest first, then pairs that are cheaper to weld as one."""
+    alive = dict(enumerate(drafts))
+    queue = [(gap, i, j) for i in range(1, len(drafts)) for j, gap in enumerate(_distances(drafts[i], drafts[:i]))]
+    heapify(queue)
+    while queue:
+        gap, i, j = heappop(queue)
+        if i not in alive or j not in alive:
+            continue
+        a, b = alive[i], alive[j]
+        too_near = gap < sheet.request.web_mm
+        if not too_near and not _may_save(a, b, gap, sheet):
+            continue
+        merged = _draft(tuple(sorted(a.ids + b.ids, key=str)), a.rust.union(b.rust), sheet)
+        if not too_near and merged.weld_mm >= a.weld_mm + b.weld_mm:
+            continue
+        del alive[i], alive[j]
+        new = max([*alive, i, j]) + 1
+        for k, distance_mm in zip(alive, _distances(merged, alive.values()), strict=True):
+            heappush(queue, (distance_mm, new, k))
+        alive[new] = merged
+    return list(alive.values())
+
+
+def _distances(draft: _Draft, others: Iterable[_Draft]) -> list[float]:
+    return distance(draft.shape, [other.shape for other in others]).tolist()
+
+
+def _may_save(a: _Draft, b: _Draft, gap_mm: float, sheet: _Sheet) -> bool:
+    """Whether one cut round both could need less weld than two: a bridge is welded on both sides, a hull is the least outline."""
+    if 2 * gap_mm >= a.weld_mm + b.weld_mm:
+        return False
+    hull = GeometryCollection([a.shape, b.shape]).convex_hull
+    return hull.exterior.length < a.weld_mm + b.weld_mm or not sheet.clears_edge(hull)
+
+
+def _cut(layer, draft: _Draft, part: Polygon, sheet: _Sheet) -> Cut:
+    return Cut(
+        layer=layer,
+        findings=sorted(draft.ids, key=str),
+        outline=ring(_counter_clockwise(part)),
+        corners=ring(_counter_clockwise(draft.corners)),
+        perimeter_mm=round(part.exterior.length, 2),
+        weld_length_mm=round(sheet.weld_mm(part), 2),
+        area_mm2=round(part.area, 2),
+        bounding_box_mm=[round(bound, 3) for bound in part.bounds],
+    )
+
+
+def _counter_clockwise(polygon: Polygon) -> list[Xy]:
+    points = list(polygon.exterior.coords)
+    return points if polygon.exterior.is_ccw else points[::-1]
+
+
+def weld_length_mm(cut: Polygon, panel: Polygon) -> float:
+    """Length of a cut's outline that is welded: what runs along the panel's own edge is left out, mm."""
+    return cut.exterior.difference(panel.exterior.buffer(ON_EDGE_MM)).length
+
+
+def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], radius_mm: float) -> Polygon:
+    """The cut that a person's corners make: rounded, then ended at the panel's edge.
+
+    Args: corners, panel_outline: mm; radius_mm: corner radius, 0 or more.
+    Returns: the cut, counter-clockwise.
+    Raises: BadOutline: the corners cross, lie beside the panel, or are too narrow for the radius.
+    """
+    shape = outline_polygon(corners, "cut line")
+    panel = Polygon(panel_outline)
+    kept = polygons_of(rounded(shape, radius_mm).intersection(panel))
+    if not kept:
+        if shape.intersects(panel):
+            raise BadOutline(f"The cut is narrower than its corner radius of {radius_mm:g} mm allows.", "cut line", "Make it wider or the radius smaller.")
+        raise BadOutline("The cut lies beside the panel.", "cut line", "Move it back onto the panel.", tuple(corners[0]))
+    if len(kept) > 1 and kept[1].area > 1:
+        place = kept[1].representative_point()
+        raise BadOutline("The panel's edge divides this cut into two pieces.", "cut line", "Draw them as two cuts.", (place.x, place.y))
+    return Polygon(_counter_clockwise(kept[0]))
+
+
+def thin_strips(cut: Polygon, panel: Polygon, where: str, least_mm: float) -> list[Remark]:
+    """Strips narrower than ``least_mm`` left standing between a cut and the panel's edge: they burn away when welded."""
+    if least_mm <= 0 or panel.contains_properly(box(*cut.bounds).buffer(least_mm, join_style="mitre")):
+        return []
+    rest = panel.intersection(box(*cut.bounds).buffer(3 * least_mm)).difference(cut)
+    thick = rest.buffer(-least_mm / 2, join_style="mitre").buffer(least_mm / 2 + 0.01, join_style="mitre")
+    near = cut.buffer(least_mm)
+    remarks = []
+    for strip in polygons_of(rest.difference(thick)):
+        if strip.area > least_mm * least_mm and strip.intersects(panel.exterior.buffer(0.1)) and strip.distance(cut) < 0.1 and near.covers(strip.centroid):
+            width = 2 * strip.area / strip.exterior.length
+            text = f"A strip only {width:.0f} mm wide stays between the cut and the panel's edge."
+            mend = "Take the cut to the edge, or keep clear of it."
+            remarks.append(Remark(code="CUT-03", where=where, what=text, mend=mend, at=(round(strip.centroid.x, 1), round(strip.centroid.y, 1))))
+    return remarks

@@ -1,0 +1,324 @@
+"""The bundle: a whole vehicle as one zip. This module is its published format; ``bundle_schema`` is its JSON Schema.
+
+vehicle.json holds everything; findings.csv and costs.csv repeat what a spreadsheet wants; photos/ holds the pictures.
+"""
+
+import io
+import json
+import zipfile
+from collections.abc import Mapping
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError
+
+from ..cut.lines import Millimetres, Thickness
+from ..errors import CoreError
+from ..records import Corners, Point, Record, first_fault
+from ..repair.hours import KINDS
+from ..repair.ribbon import STATES
+from .csv import csv_text
+
+FORMAT = "yellow-sill.bundle/1"
+MOST_FILES = 5000
+MOST_BYTES = 2_000_000_000  #: unpacked, all files together
+MOST_JSON_BYTES = 100_000_000
+_FIXED_TIME = (2000, 1, 1, 0, 0, 0)  #: so that the same vehicle gives the same bytes
+
+Text = Annotated[str, Field(max_length=20_000)]
+Name = Annotated[str, Field(max_length=150)]
+Number = Annotated[int, Field(ge=1, le=1_000_000)]
+
+
+class BadBundle(CoreError):
+    """A file that is no bundle, or one that does not fit together."""
+
+    code = "BAD-BUNDLE"
+
+
+class PanelPart(Record):
+    code: Annotated[str, Field(min_length=1, max_length=20)]
+    name: Annotated[str, Field(max_length=80)]
+    mirror_code: Annotated[str, Field(max_length=20)]
+    layer: Annotated[int, Field(ge=1, le=4)]
+    thickness_mm: Thickness
+    tone: Annotated[int, Field(ge=0, le=3)]
+    outline: Corners
+    holes: list[Corners]
+
+
+class FeaturePart(Record):
+    kind: Literal["crease", "crease2", "edge", "hole", "rib", "hidden", "beyond", "centre", "tyre", "gutter", "lip", "under", "weld"]
+    points: Annotated[list[Point], Field(min_length=1)]
+    layer: Annotated[int, Field(ge=0, le=4)]
+    closed: bool
+
+
+class ViewPart(Record):
+    name: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,30}$")]
+    title: Annotated[str, Field(max_length=60)]
+    u_axis: Literal["x", "-x", "y", "-y", "z"]
+    v_axis: Literal["x", "-x", "y", "-y", "z"]
+    bounds: Annotated[list[float], Field(min_length=4, max_length=4)]
+    layered: bool
+    silhouette: list[list[Corners]]
+    features: list[FeaturePart]
+    panels: list[PanelPart]
+
+
+class VehiclePart(Record):
+    make: Annotated[str, Field(min_length=1, max_length=60)]
+    model: Annotated[str, Field(min_length=1, max_length=60)]
+    year: Annotated[int, Field(ge=1880, le=2100)] | None
+    body_no: Annotated[str, Field(max_length=40)]
+    body_type: Annotated[str, Field(max_length=60)]
+    dimensions_mm: dict[str, float]
+    dimensions_typed: dict[str, str]
+    currency: Annotated[str, Field(min_length=3, max_length=3)]
+    views: Annotated[list[ViewPart], Field(min_length=1, max_length=20)]
+
+
+class EvidencePart(Record):
+    method: Literal["seen", "lamp", "tap", "probe", "scaler", "gauge"]
+    result: Annotated[str, Field(max_length=12)]
+    hits: int | None
+    tries: int | None
+    thickness_mm: float | None
+    made_on: date
+    made_by: Name
+
+
+class FindingPart(Record):
+    number: Number
+    view: str
+    panel: str
+    title: Annotated[str, Field(max_length=80)]
+    outline: Corners
+    outline_typed: Text
+    area_mm2: float
+    bounds_mm: Annotated[list[float], Field(min_length=4, max_length=4)]
+    grade: Literal["", "O", "S", "P", "T", "H", "F"]
+    why: Text
+    note: Text
+    found_on: date
+    found_by: Name
+    evidence: list[EvidencePart]
+
+
+class StepPart(Record):
+    state: Literal[STATES]
+    made_on: date
+    by: Name
+    note: Annotated[str, Field(max_length=300)]
+
+
+class PatchPart(Record):
+    thickness_mm: Thickness
+    gap_mm: Millimetres
+    k_factor: float
+    trim_allowance_mm: Millimetres
+    sides: dict[str, dict[str, Any]]
+    mirror_hand: bool
+
+
+class WeldPart(Record):
+    process: Literal["mig", "tig", "spot", "braze"]
+    joint: Literal["butt", "lap", "joggle", "plug"]
+    pitch_mm: Millimetres
+    cooling: Literal["still", "blown"]
+    limit_c: float
+    ambient_c: float
+    tack_energy_j: float | None
+    cautions: list[str]
+    proved: Annotated[str, Field(max_length=300)]
+    tack_plans: list[dict[str, Any]]
+
+
+class CutPart(Record):
+    number: Number
+    view: str
+    panel: str
+    findings: list[int]
+    proposed_corners: Corners
+    corners: Corners
+    outline: Corners
+    weld_length_mm: float
+    area_mm2: float
+    remarks: list[dict[str, Any]]
+    patch: PatchPart | None
+    weld: WeldPart | None
+
+
+class WorkPart(Record):
+    worked_on: date
+    kind: Literal[KINDS]
+    minutes: Annotated[int, Field(gt=0, le=1440)]
+    typed: Annotated[str, Field(max_length=20)]
+    note: Annotated[str, Field(max_length=300)]
+    by: Name
+
+
+class CostPart(Record):
+    bought_on: date
+    supplier: Annotated[str, Field(max_length=80)]
+    item: Annotated[str, Field(max_length=120)]
+    kind: Literal["steel", "part", "consumable", "coating", "tool", "service"]
+    quantity: Decimal
+    unit_price: Decimal
+    tax_rate: Decimal
+    tax_included: bool
+    by: Name
+
+
+class NotePart(Record):
+    written_on: date
+    text: Text
+    by: Name
+
+
+class PhotoPart(Record):
+    file: Annotated[str, Field(pattern=r"^[0-9a-f]{32}\.jpg$")]
+    caption: Annotated[str, Field(max_length=200)]
+    taken_on: date
+    by: Name
+
+
+class RepairPart(Record):
+    number: Number
+    title: Annotated[str, Field(max_length=80)]
+    findings: list[int]
+    style: Literal["rectangle", "hull"]
+    margin_mm: Millimetres
+    corner_radius_mm: Millimetres
+    web_mm: Millimetres
+    steps: Annotated[list[StepPart], Field(min_length=1)]
+    cuts: list[CutPart]
+    work: list[WorkPart]
+    costs: list[CostPart]
+    notes: list[NotePart]
+    photos: list[PhotoPart]
+
+
+class Bundle(Record):
+    """Everything known of one vehicle."""
+
+    format: Literal["yellow-sill.bundle/1"]
+    vehicle: VehiclePart
+    findings: list[FindingPart]
+    repairs: list[RepairPart]
+    work: list[WorkPart]
+    costs: list[CostPart]
+
+
+def bundle_schema() -> dict[str, Any]:
+    """The JSON Schema of vehicle.json."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Bundle.model_json_schema()}
+
+
+def write_bundle(bundle: Bundle, photos: Mapping[str, bytes]) -> bytes:
+    """Pack a bundle.
+
+    Args: bundle: the vehicle; photos: the pictures' bytes by the file name in PhotoPart.
+    Returns: the zip. The same vehicle gives the same bytes.
+    """
+    stream = io.BytesIO()
+    currency = bundle.vehicle.currency
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+
+        def add(name: str, data: str | bytes, compress: int = zipfile.ZIP_DEFLATED) -> None:
+            info = zipfile.ZipInfo(name, _FIXED_TIME)
+            info.compress_type, info.external_attr = compress, 0o644 << 16
+            archive.writestr(info, data)
+
+        add("vehicle.json", json.dumps(bundle.model_dump(mode="json"), ensure_ascii=False, indent=1))
+        add("schema.json", json.dumps(bundle_schema(), indent=1))
+        add("findings.csv", "\ufeff" + findings_csv(bundle))
+        add("costs.csv", "\ufeff" + costs_csv(bundle, currency))
+        for name in sorted(photos):
+            add(f"photos/{name}", photos[name], zipfile.ZIP_STORED)
+    return stream.getvalue()
+
+
+def findings_csv(bundle: Bundle) -> str:
+    head = ["finding", "title", "view", "panel", "grade", "why", "area_mm2", "u0_mm", "v0_mm", "u1_mm", "v1_mm", "found_on", "found_by", "repairs"]
+    repairs = {number: [] for number in (finding.number for finding in bundle.findings)}
+    for repair in bundle.repairs:
+        for number in repair.findings:
+            repairs.setdefault(number, []).append(f"R-{repair.number:02d}")
+    return csv_text(
+        head,
+        (
+            [f.number, f.title, f.view, f.panel, f.grade, f.why, f.area_mm2, *f.bounds_mm, f.found_on.isoformat(), f.found_by, " ".join(repairs[f.number])]
+            for f in bundle.findings
+        ),
+    )
+
+
+def costs_csv(bundle: Bundle, currency: str) -> str:
+    head = ["repair", "bought_on", "supplier", "item", "kind", "quantity", "unit_price", "currency", "tax_rate_pct", "tax_included", "entered_by"]
+    lines = [("", cost) for cost in bundle.costs] + [(f"R-{repair.number:02d}", cost) for repair in bundle.repairs for cost in repair.costs]
+    return csv_text(
+        head,
+        (
+            [code, c.bought_on.isoformat(), c.supplier, c.item, c.kind, c.quantity, c.unit_price, currency, c.tax_rate, "yes" if c.tax_included else "no", c.by]
+            for code, c in lines
+        ),
+    )
+
+
+def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
+    """Unpack and check a bundle.
+
+    Returns: the vehicle and its pictures by file name.
+    Raises: BadBundle: no zip, too large, not our format, a value out of range (with its path), a missing photo or panel.
+    """
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        members = archive.infolist()
+    except (zipfile.BadZipFile, ValueError, OSError):
+        raise BadBundle("This file is no bundle: it is not a zip.", "bundle", "Choose the .zip that was exported.") from None
+    if len(members) > MOST_FILES or sum(member.file_size for member in members) > MOST_BYTES:
+        raise BadBundle("This bundle is larger than 2 GB unpacked.", "bundle", "It cannot be one of ours.")
+    names = {member.filename: member for member in members}
+    if "vehicle.json" not in names or names["vehicle.json"].file_size > MOST_JSON_BYTES:
+        raise BadBundle("There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported.")
+    try:
+        bundle = Bundle.model_validate_json(archive.read("vehicle.json"))
+    except ValidationError as error:
+        fault = first_fault(error)
+        raise BadBundle(fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version.") from None
+    except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
+        raise BadBundle("This zip is damaged.", "bundle", "Copy it again from where it was exported.") from None
+    _check_links(bundle)
+    photos = {}
+    for repair in bundle.repairs:
+        for photo in repair.photos:
+            name = f"photos/{photo.file}"
+            if name not in names:
+                raise BadBundle(f"A photo of R-{repair.number:02d} is missing.", name, "Export the bundle again.")
+            try:
+                photos[photo.file] = archive.read(name)
+            except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
+                raise BadBundle("A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported.") from None
+    return bundle, photos
+
+
+def _check_links(bundle: Bundle) -> None:
+    panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
+    numbers = [finding.number for finding in bundle.findings]
+    if len(set(numbers)) < len(numbers):
+        raise BadBundle("Two findings bear the same number.", "vehicle.json: findings")
+    for i, finding in enumerate(bundle.findings):
+        if (finding.view, finding.panel) not in panels:
+            raise BadBundle(f"Finding {finding.number} is on a panel that the shell does not have.", f"vehicle.json: findings[{i}].panel")
+    codes = [repair.number for repair in bundle.repairs]
+    if len(set(codes)) < len(codes):
+        raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")
+    for i, repair in enumerate(bundle.repairs):
+        for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
+            if number not in numbers:
+                raise BadBundle(f"R-{repair.number:02d} mends finding {number}, which is not in the bundle.", f"vehicle.json: repairs[{i}].findings")
+        for cut in repair.cuts:
+            if (cut.view, cut.panel) not in panels:
+                raise BadBundle(f"A cut of R-{repair.number:02d} is in a panel that the shell does not have.", f"vehicle.json: repairs[{i}].cuts")

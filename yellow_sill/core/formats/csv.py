@@ -1,0 +1,25 @@
+"""CSV for spreadsheets: text that looks like a formula is made plain text."""
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def safe_cell(value: object) -> object:
+    """A cell that no spreadsheet will run. Numbers stay numbers.
+
+    >>> safe_cell("=1+1"), safe_cell(-2.5)
+    ("'=1+1", -2.5)
+    """
+    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
+
+
+def csv_text(head: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    """A table as CSV with a head line, comma separated, UTF-8."""
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\r\n")
+    writer.writerow(head)
+    writer.writerows([safe_cell(value) for value in row] for row in rows)
+    return stream.getvalue()

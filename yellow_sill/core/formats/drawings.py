@@ -1,0 +1,57 @@
+"""The drawings of a repair as sketches: the cut, the flat pattern, the tack map."""
+
+from collections.abc import Iterable, Sequence
+
+from ..geometry import Xy
+from ..patch.flat import FlatPattern
+from .sketch import Sketch
+
+BLUE = "#1b4b91"
+
+
+def pattern_sketch(pattern: FlatPattern, opening: Sequence[Sequence[float]]) -> Sketch:
+    """The flat pattern at full size with its bend and step lines and the opening it fills."""
+    sketch = Sketch()
+    sketch.stroke("opening", opening, closed=True)
+    sketch.stroke("flat", pattern.flat_outline, closed=True)
+    for step in pattern.step_lines:
+        sketch.stroke("step", [step.start, step.end])
+    for bend in pattern.bend_lines:
+        sketch.stroke("bend", [bend.start, bend.end])
+        middle = ((bend.start[0] + bend.end[0]) / 2, (bend.start[1] + bend.end[1]) / 2)
+        sketch.label(f"{bend.angle_deg:g}° {bend.direction}, R {bend.inside_radius_mm:g}", middle, 3.0, BLUE)
+    return sketch
+
+
+def cut_sketch(
+    panel: Sequence[Sequence[float]],
+    rust: Iterable[tuple[str, Sequence[Sequence[float]]]],
+    cuts: Iterable[Sequence[Sequence[float]]],
+    window: tuple[float, float, float, float],
+) -> Sketch:
+    """The panel round a cut with the rust in it, clipped to a window (x0, y0, x1, y1 in mm)."""
+    from shapely.geometry import Polygon, box
+
+    from ..geometry import polygons_of
+
+    sketch, frame = Sketch(), box(*window)
+    for part in polygons_of(Polygon(panel).intersection(frame)):
+        sketch.stroke("panel", part.exterior.coords[:-1], closed=True)
+    for _, outline in rust:
+        sketch.stroke("rust", outline, closed=True)
+    for outline in cuts:
+        sketch.stroke("cut", outline, closed=True)
+    for name, outline in rust:
+        centre = Polygon(outline).representative_point()
+        sketch.label(name, (centre.x, centre.y), 4.0, "#14181b")
+    return sketch
+
+
+def tack_sketch(opening: Sequence[Sequence[float]], tacks: Iterable[tuple[int, Xy]], radius_mm: float = 2.6) -> Sketch:
+    """The seam with its numbered tacks."""
+    sketch = Sketch()
+    sketch.stroke("new", opening, closed=True)
+    for number, at in tacks:
+        sketch.disc("tack", at, radius_mm)
+        sketch.label(str(number), at, radius_mm * 0.95)
+    return sketch

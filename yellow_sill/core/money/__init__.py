@@ -1,0 +1,1 @@
+"""Money: exact amounts in a currency, rounded in one home."""

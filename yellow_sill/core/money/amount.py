@@ -1,0 +1,47 @@
+"""Amounts of money: a decimal and a currency code, rounded half up to the currency's own decimals."""
+
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+
+from ..errors import BadField
+
+#: Currencies on offer with their decimals and sign (ISO 4217).
+CURRENCIES = {
+    "GBP": (2, "£"), "EUR": (2, "€"), "USD": (2, "$"), "CHF": (2, "CHF"), "SEK": (2, "kr"), "NOK": (2, "kr"), "DKK": (2, "kr"),
+    "AUD": (2, "A$"), "NZD": (2, "NZ$"), "CAD": (2, "C$"), "PLN": (2, "zł"), "CZK": (2, "Kč"), "HUF": (2, "Ft"), "JPY": (0, "¥"),
+    "ZAR": (2, "R"), "KWD": (3, "KD"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Money:
+    """An amount; sums keep all decimals, ``rounded`` gives what is paid."""
+
+    amount: Decimal
+    currency: str
+
+    def __post_init__(self) -> None:
+        if self.currency not in CURRENCIES:
+            raise BadField(f"No currency '{self.currency}' is known.", "currency", f"Choose one of: {', '.join(CURRENCIES)}.")
+
+    def __add__(self, other: "Money") -> "Money":
+        if other.currency != self.currency:
+            raise BadField(f"{self.currency} and {other.currency} cannot be added.", "currency", "Enter both in one currency.")
+        return Money(self.amount + other.amount, self.currency)
+
+    def __sub__(self, other: "Money") -> "Money":
+        return self + other * Decimal(-1)
+
+    def __mul__(self, factor: Decimal) -> "Money":
+        return Money(self.amount * factor, self.currency)
+
+    def __truediv__(self, divisor: Decimal) -> "Money":
+        return Money(self.amount / divisor, self.currency)
+
+    def rounded(self) -> "Money":
+        step = Decimal(1).scaleb(-CURRENCIES[self.currency][0])
+        return Money(self.amount.quantize(step, ROUND_HALF_UP), self.currency)
+
+    def __str__(self) -> str:
+        digits, sign = CURRENCIES[self.currency]
+        return f"{sign} {self.rounded().amount:,.{digits}f}".replace(",", "\u202f")

@@ -1,0 +1,66 @@
+"""What to do next: finish what is open before opening more."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from .ribbon import STATES, TO_DO, next_state
+
+#: More areas open at once than this and projects get sold in boxes; source: docs/methods.md section 6.
+MOST_OPEN = 4
+#: Grades from the most urgent on; a hole lets water into what is behind it.
+URGENT = "HTFPS"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OpenRepair:
+    number: int
+    title: str
+    state: str
+    since: date
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LooseFinding:
+    """A finding that no repair mends yet."""
+
+    number: int
+    head: str
+    grade: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextStep:
+    """One thing to do: for a repair or a finding by number."""
+
+    what: str
+    why: str
+    repair: int | None = None
+    finding: int | None = None
+
+
+def next_steps(repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], most: int = 3) -> list[NextStep]:
+    """The next steps, first the one to take now.
+
+    The repair that is farthest along comes first (nearest to being closed), of equals the one waiting longest; then
+    findings without a repair, the worst first, unless MOST_OPEN areas are open already; findings without evidence last.
+
+    Args: repairs: all, signed off ones are passed over; findings: those that no repair mends.
+    Returns: at most ``most`` steps.
+    """
+    open_ones = [repair for repair in repairs if next_state(repair.state)]
+    started = [repair for repair in open_ones if STATES.index(repair.state) >= STATES.index("cut")]
+    steps = [
+        NextStep(what=TO_DO[next_state(repair.state)], why=f"{repair.title}: {repair.state} since {repair.since:%d %b %Y}", repair=repair.number)
+        for repair in sorted(open_ones, key=lambda repair: (-STATES.index(repair.state), repair.since, repair.number))
+    ]
+    ungraded = [
+        NextStep(what="Look closer: probe, tap or lamp", why=f"{finding.head}: no evidence yet", finding=finding.number)
+        for finding in findings
+        if not finding.grade
+    ]
+    if len(started) >= MOST_OPEN:
+        return (steps + ungraded)[:most]
+    worst = sorted((f for f in findings if f.grade in URGENT and f.grade), key=lambda f: (URGENT.index(f.grade), f.number))
+    steps += [NextStep(what="Open a repair", why=f"{finding.head}: worst of those without one", finding=finding.number) for finding in worst]
+    return (steps + ungraded)[:most]

@@ -1,0 +1,78 @@
+"""The body types on offer and the dimensions a person tapes to draw one."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..errors import BadField
+from .model import Shell, View
+from .saloon import saloon_views
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Dimension:
+    """One dimension to tape, in mm, with the range the drawing can take."""
+
+    name: str
+    label: str
+    how: str
+    usual_mm: float
+    least_mm: float
+    most_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BodyType:
+    name: str
+    label: str
+    dimensions: tuple[Dimension, ...]
+    views: Callable[[dict[str, float]], list[View]]
+
+
+def _dimension(name: str, label: str, how: str, usual: float, least: float, most: float) -> Dimension:
+    return Dimension(name=name, label=label, how=how, usual_mm=usual, least_mm=least, most_mm=most)
+
+
+SALOON = BodyType(
+    name="saloon-2-door-unitary",
+    label="Two-door saloon, unitary",
+    dimensions=(
+        _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre, along the sill", 2400, 2000, 2900),
+        _dimension("overall_length", "Overall length", "shell only, bumpers off", 3980, 3200, 4800),
+        _dimension("front_overhang", "Front overhang", "front panel to front axle centre", 650, 500, 850),
+        _dimension("width", "Width", "across the door skins at the widest", 1564, 1300, 1850),
+        _dimension("height", "Height", "top of the roof above the datum, the ground at ride height", 1345, 1150, 1650),
+        _dimension("waist_height", "Waist height", "lower edge of the side window above the datum", 888, 780, 1050),
+        _dimension("sill_length", "Sill length", "visible outer sill, wing to rear arch", 1392, 950, 1900),
+        _dimension("door_length", "Door length", "clear aperture, A-post to B-post", 1066, 700, 1450),
+    ),
+    views=saloon_views,
+)
+
+BODY_TYPES: dict[str, BodyType] = {SALOON.name: SALOON}
+
+
+def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:
+    """Draw the shell of a vehicle from its body type and taped dimensions.
+
+    Args:
+        body_type: a key of BODY_TYPES.
+        dimensions_mm: by name; one left out takes the body type's usual value.
+    Returns: the shell with all its views.
+    Raises: BadField, naming the dimension: unknown body type or name, out of range, or dimensions that cannot go together.
+    """
+    kind = BODY_TYPES.get(body_type)
+    if kind is None:
+        raise BadField("There is no such body type.", "body_type", f"Choose one of: {', '.join(BODY_TYPES)}.")
+    known = {dimension.name for dimension in kind.dimensions}
+    for name in dimensions_mm:
+        if name not in known:
+            raise BadField("This body type has no such dimension.", name)
+    sizes = {dimension.name: float(dimensions_mm.get(dimension.name, dimension.usual_mm)) for dimension in kind.dimensions}
+    for dimension in kind.dimensions:
+        if not dimension.least_mm <= sizes[dimension.name] <= dimension.most_mm:
+            raise BadField(
+                f"{dimension.label} is {sizes[dimension.name]:g} mm; the drawing takes {dimension.least_mm:g} to {dimension.most_mm:g} mm.",
+                dimension.name,
+                f"Tape it again: {dimension.how}.",
+            )
+    return Shell(body_type=body_type, dimensions_mm=sizes, views=kind.views(sizes))

@@ -1,0 +1,149 @@
+"""From evidence to a grade: stronger evidence overrules weaker, later overrules earlier of the same kind."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..records import Record
+
+
+class Grade(StrEnum):
+    """How bad the metal is. Each has a word, a letter and a hatch on the board."""
+
+    SOUND = "O"
+    SURFACE = "S"
+    PITTED = "P"
+    THIN = "T"
+    HOLED = "H"
+    FILLED = "F"
+
+    @property
+    def word(self) -> str:
+        return {"O": "Sound", "S": "Surface", "P": "Pitted", "T": "Thin", "H": "Holed", "F": "Filled"}[self.value]
+
+
+#: Evidence from weakest to strongest; source: the order of trust that restorers agree on, docs/methods.md section 2.
+METHODS = ("seen", "lamp", "tap", "probe", "scaler", "gauge")
+
+METHOD_WORDS = {"seen": "Looked", "lamp": "Lamp behind", "tap": "Hammer tap", "probe": "Probe", "scaler": "Needle scaler", "gauge": "Thickness gauge"}
+
+#: What each method can find, the grade it speaks for, and how the result reads in a sentence.
+RESULTS: dict[str, dict[str, tuple[Grade, str]]] = {
+    "seen": {
+        "sound": (Grade.SOUND, "it looks sound"),
+        "bubbling": (Grade.SURFACE, "the paint bubbles"),
+        "stain": (Grade.SURFACE, "it is stained"),
+        "pitted": (Grade.PITTED, "pits show in the metal"),
+        "hole": (Grade.HOLED, "a hole shows"),
+        "filler": (Grade.FILLED, "filler or an over-plate shows"),
+    },
+    "lamp": {"dark": (Grade.SURFACE, "no light shows"), "light": (Grade.HOLED, "light shows")},
+    "tap": {"rings": (Grade.SURFACE, "the hammer rings"), "dull": (Grade.THIN, "the hammer sounds dull")},
+    "probe": {
+        "holds": (Grade.SURFACE, "the probe holds"),
+        "dents": (Grade.THIN, "the probe dents it"),
+        "through": (Grade.HOLED, "the probe went through"),
+    },
+    "scaler": {"survived": (Grade.PITTED, "it survived the needle scaler"), "broke": (Grade.HOLED, "the needle scaler broke through")},
+    "gauge": {"reading": (Grade.SURFACE, "")},
+}
+
+#: Share of the nominal thickness that must be left; below it the metal is thin. Rule of thumb, docs/methods.md.
+THIN_BELOW = 0.70
+#: Below this share it is pitted. Rule of thumb: new sheet may lawfully be 8 % under its nominal thickness.
+PITTED_BELOW = 0.90
+
+
+class Evidence(Record):
+    """One look at a spot.
+
+    ``hits`` of ``tries`` says at how many places the result was found; ``thickness_mm`` is the least gauge reading.
+    """
+
+    method: Literal["seen", "lamp", "tap", "probe", "scaler", "gauge"]
+    result: str
+    made_on: date
+    hits: Annotated[int, Field(ge=1, le=999)] | None = None
+    tries: Annotated[int, Field(ge=1, le=999)] | None = None
+    thickness_mm: Annotated[float, Field(ge=0, le=20)] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Grading:
+    """A grade with its reason; ``grade`` is None while there is no evidence."""
+
+    grade: Grade | None
+    why: str
+
+
+def fault_in(evidence: Evidence) -> str:
+    """What is wrong with one piece of evidence, in the words of the garage; "" when nothing is."""
+    if evidence.result not in RESULTS[evidence.method]:
+        return f"{METHOD_WORDS[evidence.method]} cannot show '{evidence.result}'. Choose one of: {', '.join(RESULTS[evidence.method])}."
+    if evidence.method == "gauge" and evidence.thickness_mm is None:
+        return "A gauge needs its reading in millimetres."
+    if evidence.hits and evidence.tries and evidence.hits > evidence.tries:
+        return f"{evidence.hits} of {evidence.tries} places cannot be. Put the number of places tried second."
+    return ""
+
+
+def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
+    """Grade a finding.
+
+    Of each method only the latest look counts (the worst of one day); of the methods the strongest decides.
+    Old filler or an over-plate is never sound: while it was seen and nothing stronger than a probe spoke, it stays Filled.
+
+    Args:
+        evidence: all looks at the spot, any order.
+        thickness_mm: nominal thickness of the panel, above 0.
+    Returns: the grade and the reason in one or two sentences.
+    """
+    if not evidence:
+        return Grading(grade=None, why="No evidence yet. Probe it, tap it or hold a lamp behind it.")
+    worst_first = list(Grade)[::-1]
+    latest: dict[str, Evidence] = {}
+    for look in evidence:
+        held = latest.get(look.method)
+        rank = lambda e: (e.made_on, -worst_first.index(_grade(e, thickness_mm)))  # noqa: E731
+        if held is None or rank(look) >= rank(held):
+            latest[look.method] = look
+    strength = sorted(latest.values(), key=lambda e: METHODS.index(e.method), reverse=True)
+    decisive = strength[0]
+    seen = latest.get("seen")
+    if seen and seen.result == "filler" and decisive.method in ("lamp", "tap", "seen", "probe") and _grade(decisive, thickness_mm) is not Grade.HOLED:
+        decisive = seen
+    grade = _grade(decisive, thickness_mm)
+    agreeing = [e for e in strength if e is not decisive and _grade(e, thickness_mm) is grade]
+    against = [e for e in strength if e is not decisive and _grade(e, thickness_mm) is not grade]
+    why = f"{grade.word}: {_words(decisive, thickness_mm)}"
+    if agreeing:
+        why += " and " + _words(agreeing[0], thickness_mm)
+    why += "."
+    if against and grade is not Grade.FILLED:
+        why += f" That overrules: {'; '.join(_words(e, thickness_mm) for e in against)}."
+    elif grade is Grade.FILLED:
+        why += " An over-plate hides rot beneath it, so it is never sound until it is off."
+    return Grading(grade=grade, why=why)
+
+
+def _grade(look: Evidence, thickness_mm: float) -> Grade:
+    if look.method != "gauge":
+        return RESULTS[look.method][look.result][0]
+    left = (look.thickness_mm or 0.0) / thickness_mm
+    if left <= 0:
+        return Grade.HOLED
+    return Grade.THIN if left < THIN_BELOW else Grade.PITTED if left < PITTED_BELOW else Grade.SOUND
+
+
+def _words(look: Evidence, thickness_mm: float) -> str:
+    if look.method == "gauge":
+        reading = look.thickness_mm or 0.0
+        return f"the gauge reads {reading:.2f} mm, {100 * (1 - reading / thickness_mm):.0f} % less than {thickness_mm:g} mm"
+    words = RESULTS[look.method][look.result][1]
+    if look.hits:
+        words += f" at {look.hits} of {look.tries} places" if look.tries else f" at {look.hits} place{'s' if look.hits > 1 else ''}"
+    return words

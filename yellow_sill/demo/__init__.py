@@ -1,0 +1,1 @@
+"""Builds the made-up demo vehicle through the same services that the screens use."""

@@ -1,0 +1,129 @@
+"""How fast the core and the pages are, on this machine: medians of warm runs against the speeds we hold ourselves to."""
+
+import math
+import os
+import random
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import date, timedelta
+from decimal import Decimal
+from pathlib import Path
+
+RUNS = 9
+
+
+def main() -> int:
+    """Print a table; the exit code is 1 where a speed is missed."""
+    rows = [(name, median_ms(work), limit) for name, work, limit in core_work()]
+    rows += pages()
+    missed = 0
+    for name, took, limit, *more in rows:
+        late = took > limit
+        missed += late
+        print(f"{name:<46}{took:8.1f} ms   (to be under {limit} ms){'   MISSED' if late else ''}{'   ' + str(more[0]) + ' queries' if more else ''}")
+    return 1 if missed else 0
+
+
+def median_ms(work: Callable[[], object]) -> float:
+    work()
+    times = []
+    for _ in range(RUNS):
+        start = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - start) * 1000)
+    return statistics.median(times)
+
+
+def blob(rng: random.Random, x: float, y: float, radius: float) -> list[list[float]]:
+    angles = [i * math.tau / 12 for i in range(12)]
+    return [[x + radius * rng.uniform(0.7, 1) * math.cos(a), y + radius * rng.uniform(0.7, 1) * math.sin(a)] for a in angles]
+
+
+def core_work() -> list[tuple[str, Callable[[], object], float]]:
+    """The core commands on 30 findings, on a patch of 200 edges, on 200 tacks."""
+    from yellow_sill.core.calc import calculate
+
+    rng = random.Random(3)
+    panel = {"outline": [[0, 0], [2000, 0], [2000, 1000], [0, 1000]], "thickness_mm": 1.0}
+    findings = [{"id": i, "layer": 1, "outline": blob(rng, rng.uniform(60, 1900), rng.uniform(60, 900), rng.uniform(5, 50))} for i in range(30)]
+    round_ring = [[400 + 300 * math.cos(i * math.tau / 200), 400 + 300 * math.sin(i * math.tau / 200)] for i in range(200)]
+    square = [[0, 0], [300, 0], [300, 200], [0, 200]]
+    flanges = [{"edge": i, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1} for i in range(4)]
+    seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
+    return [
+        ("cutlines, 30 findings, rectangle", lambda: calculate("cutlines", {"panel": panel, "findings": findings}), 50),
+        ("cutlines, 30 findings, hull", lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}), 50),
+        ("develop, 4 flanges", lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}), 50),
+        ("develop, 200 edges", lambda: calculate("develop", {"outline": round_ring, "thickness_mm": 1, "gap_mm": 0.8}), 50),
+        ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
+    ]
+
+
+def pages() -> list[tuple[str, float, float, int]]:
+    """Server time and number of queries of each page with 300 findings, 60 repairs, 1,500 cost lines."""
+    with tempfile.TemporaryDirectory() as home:
+        os.environ["YELLOW_SILL_DEMO_HOME"] = str(Path(home) / "demo")
+        os.environ["DJANGO_SETTINGS_MODULE"] = "yellow_sill.settings.demo"
+        import django
+
+        django.setup()
+        from django.conf import settings
+        from django.db import connection
+        from django.test import Client
+        from django.test.utils import CaptureQueriesContext
+
+        from yellow_sill.__main__ import build_demo
+
+        settings.ALLOWED_HOSTS = ["testserver"]
+        build_demo()
+        fill()
+        client, rows = Client(), []
+        for name in PAGES:
+            with CaptureQueriesContext(connection) as queries:
+                answer = client.get(name)
+            if answer.status_code != 200:
+                raise SystemExit(f"{name} answered {answer.status_code}")
+            rows.append((name, median_ms(lambda name=name: client.get(name)), 100, len(queries)))
+        return rows
+
+
+PAGES = [
+    "/v/1/", "/v/1/survey/left/", "/v/1/survey/underside/", "/v/1/survey/left/new/", "/v/1/survey/finding/3/", "/v/1/survey/finding/3/?edit",
+    "/v/1/repairs/", "/v/1/repairs/new/?finding=3", "/v/1/repairs/2/cut/", "/v/1/repairs/2/patch/", "/v/1/repairs/2/weld/",
+    "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/vehicles/", "/vehicles/new/",
+]  # fmt: skip
+
+
+def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int = 600) -> None:
+    """Add to the demo vehicle until it has as much as a long rebuild."""
+    from yellow_sill.web.logbook.models import WorkEntry
+    from yellow_sill.web.parts.models import CostLine
+    from yellow_sill.web.repairs.services import open_repair
+    from yellow_sill.web.shells.models import Panel, Vehicle
+    from yellow_sill.web.survey.services import create_finding
+
+    rng, today = random.Random(11), date.today()  # noqa: DTZ011
+    vehicle = Vehicle.objects.get()
+    panels = {code: Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code) for view, code in (("left", "L-QTR"), ("right", "R-WING"), ("underside", "BOOT"))}
+    places = {"L-QTR": (2800, 3200, 560, 780), "R-WING": (-300, 100, 720, 780), "BOOT": (2720, 3200, -500, 500)}
+    made = []
+    while vehicle.findings.count() + 0 < findings:
+        code = rng.choice(list(panels))
+        u0, u1, v0, v1 = places[code]
+        looks = [{"method": "probe", "result": rng.choice(["holds", "dents", "through"]), "made_on": today}]
+        outline = blob(rng, rng.uniform(u0, u1), rng.uniform(v0, v1), rng.uniform(6, 25))
+        made.append(create_finding(vehicle, panels[code], corners=outline, evidence=looks, found_on=today - timedelta(rng.randint(1, 400)), by="bench"))
+    usual = {"title": "", "opened_on": today, "margin_mm": 12, "corner_radius_mm": 10, "web_mm": 40, "by": "bench"}
+    for finding in made[: repairs - vehicle.repairs.count()]:
+        open_repair(vehicle, [finding], **usual)
+    every = list(vehicle.repairs.all())
+    for i in range(costs - vehicle.cost_lines.count()):
+        CostLine.objects.create(
+            vehicle=vehicle, repair=rng.choice([None, *every]), bought_on=today - timedelta(i % 700), supplier=f"Supplier {i % 40}", item=f"Item {i}",
+            kind=rng.choice(["steel", "part", "consumable", "coating"]), quantity=Decimal(rng.randint(1, 9)), unit_price=Decimal(rng.randint(100, 9000)) / 100,
+            tax_rate=Decimal(20), tax_included=bool(i % 2), by="bench",
+        )  # fmt: skip
+    for i in range(hours):
+        WorkEntry.objects.create(vehicle=vehicle, repair=rng.choice(every), worked_on=today - timedelta(i % 700), kind="weld", minutes=45, typed="0:45", by="bench")

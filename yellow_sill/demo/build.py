@@ -1,0 +1,180 @@
+"""The demo vehicle: a 1967 'Marrick Dunlin' two-door saloon, body no. D2-04417. Made up, like everything in it."""
+
+import io
+import math
+import random
+from datetime import date, timedelta
+from decimal import Decimal
+
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image, ImageDraw, ImageFilter
+
+from yellow_sill.web.logbook.services import add_note, add_photo, add_work
+from yellow_sill.web.parts.services import add_cost
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
+from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
+from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
+from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.shells.services import create_vehicle
+from yellow_sill.web.survey.models import Finding
+from yellow_sill.web.survey.services import create_finding
+
+OWNER = "Wren Askew"
+DIMENSIONS = {
+    "wheelbase": 2400, "overall_length": 3980, "front_overhang": 650, "width": 1564, "height": 1345, "waist_height": 888, "sill_length": 1392, "door_length": 1066,
+}  # fmt: skip
+
+#: (view, panel, name, corners, evidence as (method, result, hits, tries, mm), days ago)
+FINDINGS = [
+    ("left", "L-WING", "Wing, lower rear corner", [(478, 256), (548, 244), (622, 252), (640, 292), (612, 352), (560, 366), (520, 330), (482, 312)], [("seen", "pitted", None, None, None), ("tap", "rings", 3, 3, None), ("gauge", "reading", None, None, 0.74)], 210),
+    ("left", "L-WING", "Wing, behind the lamp", [(-596, 566), (-520, 560), (-470, 600), (-478, 660), (-540, 682), (-590, 640)], [("seen", "bubbling", None, None, None)], 209),
+    ("left", "L-SILL", "Sill end, front", [(698, 300), (708, 274), (746, 262), (792, 264), (830, 276), (844, 300), (832, 324), (794, 334), (766, 328), (744, 336), (716, 334), (700, 320)], [("probe", "through", 3, 5, None), ("tap", "dull", 2, 5, None), ("lamp", "light", None, None, None)], 208),
+    ("left", "L-QTR", "Rear arch lip", [(2436, 624), (2520, 606), (2620, 552), (2690, 500), (2722, 520), (2690, 580), (2600, 648), (2500, 682), (2440, 676)], [("tap", "dull", 4, 6, None), ("probe", "dents", 2, 6, None)], 208),
+    ("left", "L-QTR", "Quarter, lower rear corner", [(2800, 326), (2900, 348), (3060, 374), (3130, 385), (3140, 440), (3110, 476), (2980, 482), (2860, 466), (2800, 430)], [("seen", "filler", None, None, None)], 207),
+    ("left", "L-QTR", "Below the rear screen", [(2720, 852), (2790, 862), (2860, 866), (2900, 850), (2840, 836), (2740, 832)], [("seen", "pitted", None, None, None)], 207),
+    ("left", "L-APOST", "A-post foot", [(688, 392), (716, 386), (738, 396), (742, 428), (722, 440), (696, 424)], [("probe", "dents", 2, 4, None), ("gauge", "reading", None, None, 0.62)], 206),
+    ("left", "L-SILLM", "Sill membrane, front", [(710, 240), (780, 236), (828, 244), (834, 256), (788, 258), (730, 256)], [("probe", "through", 1, 4, None)], 180),
+    ("left", "L-SILLI", "Inner sill behind the hole", [(640, 226), (720, 222), (800, 230), (806, 262), (740, 270), (650, 262)], [("probe", "dents", 2, 3, None)], 150),
+    ("right", "R-SILL", "Sill end, front", [(-836, 292), (-800, 262), (-742, 254), (-700, 264), (-690, 300), (-716, 330), (-780, 336), (-826, 322)], [("probe", "dents", 3, 6, None), ("tap", "dull", 3, 6, None)], 120),
+    ("right", "R-SILL", "Sill, rear end", [(-2016, 240), (-1940, 236), (-1880, 246), (-1884, 286), (-1960, 300), (-2020, 290)], [("probe", "through", 1, 5, None)], 119),
+    ("right", "R-WING", "Wing top, inner seam", [(-330, 812), (-180, 806), (-20, 812), (60, 820), (40, 800), (-150, 788), (-320, 796)], [], 60),
+    ("underside", "L-FLOOR", "Floor pan, front outer corner", [(760, 540), (880, 534), (990, 560), (1000, 640), (900, 662), (770, 656)], [("scaler", "broke", 2, None, None), ("lamp", "light", None, None, None)], 100),
+    ("underside", "R-FLOOR", "Floor pan, under the pedals", [(740, -600), (860, -610), (900, -560), (840, -520), (750, -530)], [("scaler", "survived", None, None, None), ("gauge", "reading", None, None, 0.71)], 99),
+    ("underside", "L-RAIL", "Rail at the front hanger", [(1700, 468), (1760, 466), (1766, 520), (1704, 524)], [("gauge", "reading", None, None, 1.05)], 98),
+    ("underside", "BOOT", "Boot floor, spare wheel well", [(2900, -60), (2990, -80), (3060, -40), (3040, 20), (2940, 30)], [("seen", "stain", None, None, None), ("tap", "rings", None, None, None)], 97),
+]  # fmt: skip
+
+#: (repair index or None, days ago, supplier, item, kind, quantity, unit price, rate, included)
+COSTS = [
+    (None, 230, "Corner Tool Hire", "Axle stands, pair, 3 t", "tool", "2", "34.50", "20", True),
+    (None, 226, "Harbour Gas", "Shield gas, 10 l, deposit and fill", "consumable", "1", "92.00", "20", False),
+    (None, 225, "Fallow & Pike", "Welding wire 0.6 mm, 5 kg", "consumable", "1", "31.80", "20", True),
+    (0, 190, "Sheet & Section Depot", "Sheet 1.0 mm, 1000 x 500", "steel", "2", "14.20", "20", False),
+    (0, 188, "Fallow & Pike", "Cutting discs 1.0 mm, box of 25", "consumable", "1", "18.90", "20", True),
+    (0, 176, "Fallow & Pike", "Flap discs 60, 5", "consumable", "2", "11.40", "20", True),
+    (0, 172, "Coat Cellar", "Epoxy primer, 1 l set", "coating", "1", "38.00", "20", False),
+    (0, 168, "Coat Cellar", "Cavity wax, 1 l", "coating", "2", "12.75", "20", True),
+    (1, 80, "Sheet & Section Depot", "Sheet 1.2 mm, 500 x 500", "steel", "1", "11.60", "20", False),
+    (1, 62, "Fallow & Pike", "Spot-weld cutter, 8 mm", "tool", "1", "16.95", "20", True),
+    (1, 40, "Harbour Gas", "Shield gas, refill", "consumable", "1", "46.00", "20", False),
+    (2, 24, "Old Yard Panels", "Repair section, rear arch lip, left", "part", "1", "128.00", "0", True),
+    (None, 12, "Coat Cellar", "Weld-through primer, 400 ml", "coating", "2", "13.60", "20", True),
+]  # fmt: skip
+
+WORK = [
+    (0, 190, "cut", "1:45", "Filler off, over-plate beneath it"), (0, 189, "cut", "2.5", ""), (0, 182, "make", "3", "Two tries, first one the wrong hand"),
+    (0, 176, "fit", "1:30", ""), (0, 175, "weld", "3:15", "Blown with air between passes"), (0, 170, "dress", "2", ""), (0, 168, "protect", "1:30", "Epoxy, then wax"),
+    (1, 80, "strip", "2", "Sound deadening off, tested it first"), (1, 62, "cut", "3.5", "Membrane worse than the skin"), (1, 44, "make", "2:15", ""),
+    (2, 24, "strip", "1", ""), (None, 230, "survey", "5", "Left side"), (None, 120, "survey", "3:30", "Right side"), (None, 98, "survey", "4", "Underside"),
+]  # fmt: skip
+
+
+def build(today: date) -> Vehicle:
+    """Make the owner and the demo vehicle, dated back from today."""
+    owner = get_user_model().objects.create_user(OWNER)
+    owner.set_unusable_password()
+    owner.save()
+    vehicle = create_vehicle(
+        owner=owner, body_type="saloon-2-door-unitary", dimensions_mm=DIMENSIONS, make="Marrick", model="Dunlin", year=1967, body_no="D2-04417", currency="GBP"
+    )
+    findings = [_finding(vehicle, row, today) for row in FINDINGS]
+    repairs = _repairs(vehicle, findings, today)
+    for place, ago, supplier, item, kind, quantity, price, rate, included in COSTS:
+        values = {
+            "bought_on": today - timedelta(ago), "supplier": supplier, "item": item, "kind": kind, "quantity": Decimal(quantity),
+            "unit_price": Decimal(price), "tax_rate": Decimal(rate), "tax_included": included,
+        }  # fmt: skip
+        add_cost(vehicle, None if place is None else repairs[place], values, by=OWNER)
+    for place, ago, kind, typed, note in WORK:
+        add_work(vehicle, None if place is None else repairs[place], worked_on=today - timedelta(ago), kind=kind, typed=typed, note=note, by=OWNER)
+    return vehicle
+
+
+def _finding(vehicle: Vehicle, row: tuple, today: date) -> Finding:
+    view, code, title, corners, evidence, ago = row
+    panel = Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
+    day = today - timedelta(ago)
+    looks = [{"method": m, "result": r, "hits": h, "tries": t, "thickness_mm": mm, "made_on": day} for m, r, h, t, mm in evidence]
+    return create_finding(vehicle, panel, corners=corners, evidence=looks, title=title, found_on=day, by=OWNER)
+
+
+def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Repair]:
+    usual = {"margin_mm": 12.0, "corner_radius_mm": 10.0, "web_mm": 40.0, "by": OWNER}
+    quarter = open_repair(vehicle, [findings[4]], title="Quarter, lower rear corner", opened_on=today - timedelta(192), **usual)
+    sill = open_repair(
+        vehicle, [findings[2], findings[7]], title="Sill end, left", opened_on=today - timedelta(82), **usual | {"corner_radius_mm": 14.0, "margin_mm": 14.0}
+    )
+    arch = open_repair(vehicle, [findings[3]], title="Rear arch lip, left", opened_on=today - timedelta(24), style="hull", **usual)
+    for repair, steps in (
+        (quarter, ((190, "cut"), (182, "made"), (176, "fitted"), (175, "welded"), (170, "dressed"), (168, "protected"), (160, "signed off"))),
+        (sill, ((62, "cut"),)),
+    ):
+        for ago, state in steps:
+            move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today)
+    for repair in (quarter, sill):
+        for cut in repair.cuts.all():
+            patch = patch_of(cut, OWNER)
+            values = stored_values(patch)
+            if cut.panel.code == "L-SILL":
+                values |= {"gap_mm": 0.8, "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}}}
+            save_patch(patch, values, version=None, by=OWNER)
+            weld = weld_of(cut, OWNER)
+            proved = "2 tacks on 1.0 mm scrap, 42 A, no burn-through" if repair is quarter else ""
+            plan = {
+                "process": "mig",
+                "joint": "butt",
+                "pitch_mm": 25.0,
+                "cooling": "blown",
+                "limit_c": 60.0,
+                "ambient_c": 8.0,
+                "tack_energy_j": None,
+                "proved": proved,
+            }
+            save_weld(weld, plan, version=None, by=OWNER)
+            tick_cautions(weld, ["watch", "extinguisher", "tank", "foam", "battery"])
+    add_note(
+        quarter,
+        written_on=today - timedelta(182),
+        text="First patch bent to the wrong hand: drew it from outside, fitted it from inside. Card template now says OUTSIDE.",
+        by=OWNER,
+    )
+    add_note(
+        sill,
+        written_on=today - timedelta(62),
+        text="Two brackets behind the membrane, handbrake cable guide among them. Measured to the jacking tube before cutting.",
+        by=OWNER,
+    )
+    for repair, ago, caption, seed in (
+        (quarter, 191, "Over-plate off: as it was found", 3),
+        (quarter, 174, "Welded, before dressing", 5),
+        (sill, 63, "Sill end, skin cut away", 8),
+    ):
+        picture = SimpleUploadedFile("drawn.jpg", drawn_picture(seed), "image/jpeg")
+        add_photo(repair, picture, caption=caption, taken_on=today - timedelta(ago), by=OWNER)
+    return [quarter, sill, arch]
+
+
+def drawn_picture(seed: int, width: int = 900, height: int = 640) -> bytes:
+    """A made-up picture: a grey panel, a swage and a rusty hole, drawn and not photographed."""
+    rng = random.Random(seed)
+    image = Image.new("RGB", (width, height), (176, 184, 188))
+    draw = ImageDraw.Draw(image)
+    for y in range(height):
+        shade = 150 + int(50 * y / height)
+        draw.line([(0, y), (width, y)], fill=(shade, shade + 6, shade + 8))
+    draw.rectangle([0, height * 0.62, width, height * 0.65], fill=(128, 136, 140))
+    for size, colour in ((210, (150, 96, 70)), (160, (120, 66, 44)), (95, (44, 34, 30))):
+        points = []
+        for i in range(26):
+            r = size * rng.uniform(0.7, 1.1)
+            step = i / 26 * 6.2832
+            points.append((width * 0.45 + r * 1.3 * math.cos(step), height * 0.45 + r * 0.8 * math.cos(step - 1.5708)))
+        draw.polygon(points, fill=colour)
+    for _ in range(420):
+        x, y, r = rng.uniform(0, width), rng.uniform(0, height), rng.uniform(1, 4)
+        draw.ellipse([x - r, y - r, x + r, y + r], fill=(140, 90, 66) if rng.random() < 0.5 else (190, 197, 200))
+    stream = io.BytesIO()
+    image.filter(ImageFilter.GaussianBlur(2)).save(stream, "JPEG", quality=85)
+    return stream.getvalue()

@@ -1,0 +1,67 @@
+"""Pictures of the main views, from the demo vehicle, for docs/screenshots."""
+
+import os
+import shutil
+import tempfile
+import threading
+from pathlib import Path
+
+BROWSER_ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run",
+]  # fmt: skip
+
+#: name, path, size, script to run before the picture
+VIEWS = [
+    ("today", "/v/1/", (1280, 800), ""),
+    ("survey", "/v/1/survey/left/", (1280, 800), ""),
+    ("survey-underside", "/v/1/survey/underside/", (1280, 800), ""),
+    ("finding", "/v/1/survey/finding/3/", (1280, 800), ""),
+    ("finding-edit", "/v/1/survey/finding/3/?edit", (1280, 800), ""),
+    ("repairs", "/v/1/repairs/", (1280, 800), ""),
+    ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
+    ("patch", "/v/1/repairs/2/patch/", (1280, 800), ""),
+    ("weld", "/v/1/repairs/2/weld/", (1280, 800), "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))"),
+    ("log", "/v/1/repairs/1/log/", (1280, 800), ""),
+    ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
+    ("logbook", "/v/1/logbook/", (1280, 800), ""),
+    ("new-vehicle", "/vehicles/new/", (1280, 800), ""),
+    ("finding-tablet", "/v/1/survey/finding/3/", (820, 1180), ""),
+    ("weld-tablet", "/v/1/repairs/2/weld/", (820, 1180), "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))"),
+]
+
+
+def chromium_path() -> str:
+    return shutil.which("chromium") or shutil.which("chromium-browser") or "/usr/bin/chromium"
+
+
+def take(folder: Path) -> None:
+    """Build the demo in a folder of its own, serve it on a free port and take every picture."""
+    with tempfile.TemporaryDirectory() as home:
+        os.environ["YELLOW_SILL_DEMO_HOME"] = str(Path(home) / "demo")
+        os.environ["DJANGO_SETTINGS_MODULE"] = "yellow_sill.settings.demo"
+        import django
+
+        django.setup()
+        from django.core.wsgi import get_wsgi_application
+        from playwright.sync_api import sync_playwright
+        from waitress import create_server
+
+        from yellow_sill.__main__ import build_demo
+
+        build_demo()
+        server = create_server(get_wsgi_application(), host="127.0.0.1", port=0, threads=4)
+        threading.Thread(target=server.run, daemon=True).start()
+        folder.mkdir(parents=True, exist_ok=True)
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=chromium_path(), args=BROWSER_ARGUMENTS)
+            for name, path, (width, height), script in VIEWS:
+                page = browser.new_page(viewport={"width": width, "height": height})
+                page.goto(f"http://127.0.0.1:{server.effective_port}{path}", wait_until="networkidle")
+                if script:
+                    page.evaluate(script)
+                page.wait_for_timeout(700)
+                page.screenshot(path=folder / f"{name}.png")
+                page.close()
+                print(folder / f"{name}.png")
+            browser.close()
+        server.close()

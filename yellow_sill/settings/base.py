@@ -1,0 +1,143 @@
+"""Settings of ``./yellow-sill run``: one person's own database and photos."""
+
+import os
+import secrets
+from pathlib import Path
+
+from csp.constants import NONCE, NONE, SELF
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+PACKAGE = ROOT / "yellow_sill"
+
+
+def data_folder() -> Path:
+    """Where this person's data lives: YELLOW_SILL_HOME, else the desktop's data folder."""
+    share = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local/share")
+    return Path(os.environ.get("YELLOW_SILL_HOME") or share / "yellow-sill")
+
+
+def secret_key(folder: Path) -> str:
+    """The key that signs sessions, made once a data folder and readable by its owner only."""
+    path = folder / "secret-key"
+    if not path.exists():
+        folder.mkdir(parents=True, exist_ok=True)
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(50))
+    return path.read_text().strip()
+
+
+DATA = data_folder()
+SECRET_KEY = secret_key(DATA)
+DEBUG = False
+DEMO = False
+ALLOWED_HOSTS = [host for host in os.environ.get("YELLOW_SILL_HOSTS", "localhost,127.0.0.1,[::1]").split(",") if host]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "crispy_forms",
+    "crispy_bootstrap5",
+    "csp",
+    *(f"yellow_sill.web.{app}" for app in ("frame", "accounts", "shells", "survey", "repairs", "parts", "logbook", "today")),
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "yellow_sill.web.accounts.middleware.OwnerMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "yellow_sill.web.frame.middleware.CoreErrorMiddleware",
+]
+ROOT_URLCONF = "yellow_sill.web.urls"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "csp.context_processors.nonce",
+                "yellow_sill.web.frame.context.frame",
+            ],
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "yellow-sill.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA temp_store=MEMORY;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
+]
+LOGIN_URL = "accounts:sign_in"
+LOGIN_REDIRECT_URL = "today:home"
+LOGOUT_REDIRECT_URL = "accounts:sign_in"
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 60
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "yellow_sill.web.frame.views.expired"
+
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+USE_TZ = True
+TIME_ZONE = os.environ.get("TZ", "UTC").lstrip(":") or "UTC"
+DATE_INPUT_FORMATS = ["%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y"]
+
+STATIC_URL = "/static/"
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_MAX_AGE = 300
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+MEDIA_ROOT = DATA / "photos"
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024  # text fields of one form
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # larger files go to a temporary file
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 3000
+
+CRISPY_ALLOWED_TEMPLATE_PACKS = "bootstrap5"
+CRISPY_TEMPLATE_PACK = "bootstrap5"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF, NONCE],
+        "style-src": [SELF],
+        "font-src": [SELF],
+        "img-src": [SELF, "data:", "blob:"],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django": {"handlers": ["console"], "level": "ERROR"}, "waitress.queue": {"level": "ERROR"}},
+}

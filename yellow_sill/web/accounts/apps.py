@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class AccountsConfig(AppConfig):
+    name = "yellow_sill.web.accounts"
+    label = "accounts"

@@ -1,0 +1,39 @@
+"""Who may come in: the owner. On a first visit there is none yet, and the account is made."""
+
+from collections.abc import Callable
+
+from django.contrib.auth import get_user_model
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+
+_OPEN = ("accounts:sign_in", "accounts:welcome")
+
+
+class OwnerMiddleware:
+    """Everything but the door asks for a signed-in owner."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_view(self, request: HttpRequest, view_func, view_args, view_kwargs) -> HttpResponse | None:
+        if request.user.is_authenticated or request.path in [reverse(name) for name in _OPEN]:
+            return None
+        if not get_user_model().objects.exists():
+            return redirect("accounts:welcome")
+        return redirect(f"{reverse('accounts:sign_in')}?next={request.path}")
+
+
+class DemoOwnerMiddleware:
+    """In the demo its one owner is always signed in."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        if not request.user.is_authenticated:
+            request.user = get_user_model().objects.first() or request.user
+        return self.get_response(request)

@@ -1,0 +1,10 @@
+from django.urls import path
+
+from . import views
+
+app_name = "accounts"
+urlpatterns = [
+    path("welcome/", views.welcome, name="welcome"),
+    path("sign-in/", views.sign_in, name="sign_in"),
+    path("sign-out/", views.sign_out, name="sign_out"),
+]

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class FrameConfig(AppConfig):
+    name = "yellow_sill.web.frame"
+    label = "frame"

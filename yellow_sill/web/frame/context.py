@@ -1,0 +1,22 @@
+"""What every page of the frame needs."""
+
+from django.conf import settings
+from django.http import HttpRequest
+from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
+
+from .rail import stages
+
+
+def frame(request: HttpRequest) -> dict:
+    """``rail`` and ``vehicle`` where a vehicle is open, and whether this is the demo."""
+    vehicle = getattr(request, "vehicle", None)
+
+    def rail() -> list[dict]:
+        if vehicle is None:
+            return []
+        return [
+            {"key": stage.key, "label": stage.label, "url": reverse(stage.url_name, args=[vehicle.pk]), "tally": stage.tally(vehicle)} for stage in stages()
+        ]
+
+    return {"vehicle": vehicle, "rail": SimpleLazyObject(rail), "is_demo": settings.DEMO}

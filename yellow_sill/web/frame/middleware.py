@@ -1,0 +1,38 @@
+"""The last net under the views: a refusal of the core that no view caught becomes a plain answer, never a crash page."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
+
+from yellow_sill.core.errors import CoreError
+
+from .models import ChangedMeanwhile
+
+
+def wants_json(request: HttpRequest) -> bool:
+    return request.headers.get("Accept", "").startswith("application/json")
+
+
+def error_json(error: CoreError, status: int = 422, place: str = "") -> JsonResponse:
+    """A refusal for a script of ours: what, where, mend, and the place on the drawing."""
+    return JsonResponse({"error": {"code": error.code, "what": error.what, "mend": error.mend + place, "where": error.where, "at": error.at}}, status=status)
+
+
+class CoreErrorMiddleware:
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        if isinstance(exception, CoreError):
+            if wants_json(request):
+                return error_json(exception)
+            return render(request, "frame/refused.html", {"error": exception}, status=422)
+        if isinstance(exception, ChangedMeanwhile) and wants_json(request):
+            mend = "Reload the page to see it; what you have here stays until you do."
+            who = exception.stored.changed_by or "Somebody"
+            return error_json(CoreError(f"{who} saved this meanwhile.", "version", mend), status=409)
+        return None

@@ -1,0 +1,36 @@
+"""What every editable record shares: a version number, so that two people cannot overwrite each other unseen."""
+
+from django.db import models
+
+
+class ChangedMeanwhile(Exception):
+    """Somebody saved this record after the person opened it; ``stored`` is the record as it is now."""
+
+    def __init__(self, stored: "Versioned") -> None:
+        super().__init__(stored)
+        self.stored = stored
+
+
+class Versioned(models.Model):
+    """A record that counts its saves."""
+
+    version = models.PositiveIntegerField(default=1, editable=False)
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.CharField(max_length=150, blank=True, editable=False)
+
+    class Meta:
+        abstract = True
+
+    def save_as(self, version: int | None, by: str, **fields) -> None:
+        """Store new values if nobody else did meanwhile. Call inside a transaction.
+
+        Args: version: the one the person had open, None to save whatever it is; by: who; fields: new values.
+        Raises: ChangedMeanwhile.
+        """
+        stored = type(self).objects.get(pk=self.pk)
+        if version is not None and stored.version != version:
+            raise ChangedMeanwhile(stored)
+        for name, value in fields.items():
+            setattr(self, name, value)
+        self.version, self.changed_by = stored.version + 1, by
+        self.save()

@@ -1,0 +1,126 @@
+/** Corners of an outline that a person adds, moves and deletes: by pointer, touch and keys. Draws; judges nothing. */
+import { el, n1, pathD } from "frame/svg.js";
+
+const SNAP_PX = 10;
+
+/** Nearest point on closed rings to [u, v], within reach mm; else null. A drawing aid only: the core checks again. */
+export function snapTo(rings, [u, v], reach) {
+  let best = null, least = reach;
+  for (const ring of rings)
+    for (let i = 0; i < ring.length; i++) {
+      const [ax, ay] = ring[i], [bx, by] = ring[(i + 1) % ring.length], dx = bx - ax, dy = by - ay;
+      const t = Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / (dx * dx + dy * dy || 1)));
+      const p = [ax + t * dx, ay + t * dy], d = Math.hypot(p[0] - u, p[1] - v);
+      if (d < least) [best, least] = [p, d];
+    }
+  return best;
+}
+
+export class Corners {
+  /** options: mayAdd: tapping the field adds corners; rings(): outlines to snap to; changed(corners): called after every change. */
+  constructor(viewport, corners, { mayAdd = true, rings = () => [], changed = () => {} } = {}) {
+    Object.assign(this, { viewport, corners: corners.map((c) => [...c]), mayAdd, rings, changed, chosen: -1, past: [] });
+    this.shape = viewport.world.appendChild(el("path", { class: "draft" }));
+    this.handles = viewport.overlay.appendChild(el("g", { class: "handles" }));
+    viewport.onChange(() => this.draw());
+    viewport.svg.addEventListener("click", (event) => this.#tap(event));
+  }
+
+  set(corners, remember = true) {
+    if (remember) this.past.push(this.corners);
+    this.corners = corners.map((c) => [...c]);
+    this.draw();
+  }
+
+  undo() { if (this.past.length) { this.corners = this.past.pop(); this.chosen = -1; this.#done(); } }
+  remove(i = this.chosen) { if (i >= 0 && i < this.corners.length) { this.set(this.corners.filter((_, j) => j !== i)); this.chosen = -1; this.#done(); } }
+
+  #done() { this.draw(); this.changed(this.corners); }
+
+  #snapped(point) { return snapTo(this.rings(), point, SNAP_PX / this.viewport.k) ?? point; }
+
+  #tap(event) {
+    if (!this.mayAdd || this.viewport.moved > 6 || event.target.closest("[data-handle], a")) return;
+    this.past.push(this.corners);
+    const place = this.#snapped(this.viewport.mm(...this.viewport.at(event)));
+    this.corners = [...this.corners, place.map(n1)];
+    this.chosen = this.corners.length - 1;
+    this.#done();
+  }
+
+  draw() {
+    const focused = this.handles.contains(document.activeElement) ? document.activeElement.dataset.handle : null;
+    this.shape.setAttribute("d", pathD(this.corners, this.corners.length > 2));
+    this.handles.replaceChildren();
+    if (this.corners.length > 1)
+      this.corners.forEach(([u, v], i) => {
+        if (this.corners.length === 2 && i === 1) return;
+        const [u1, v1] = this.corners[(i + 1) % this.corners.length], a = this.viewport.px(u, v), b = this.viewport.px(u1, v1);
+        if (Math.hypot(a[0] - b[0], a[1] - b[1]) > 46) this.#handle("middle", i, [(u + u1) / 2, (v + v1) / 2], `Add a corner after corner ${i + 1}`);
+      });
+    this.corners.forEach((corner, i) => this.#handle("corner", i, corner, `Corner ${i + 1}, ${this.viewport.shell(corner).map(n1).join(", ")} mm. Arrow keys move it, Delete removes it.`));
+    if (focused) this.handles.querySelector(`[data-handle="${focused}"]`)?.focus();
+  }
+
+  #handle(kind, i, [u, v], name) {
+    const [x, y] = this.viewport.px(u, v).map(n1), id = `${kind}-${i}`;
+    const g = el("g", { class: `handle handle-${kind}${kind === "corner" && i === this.chosen ? " is-chosen" : ""}`, "data-handle": id, tabindex: "0", role: "button", "aria-label": name });
+    g.append(el("circle", { class: "hit", cx: x, cy: y, r: 20 }), el("circle", { class: "dot", cx: x, cy: y, r: kind === "corner" ? 6.5 : 4.5 }));
+    if (kind === "middle") g.append(el("path", { class: "plus", d: `M${x - 3} ${y}h6M${x} ${y - 3}v6` }));
+    g.addEventListener("pointerdown", (event) => this.#grab(event, kind, i));
+    g.addEventListener("keydown", (event) => this.#key(event, kind, i));
+    this.handles.append(g);
+  }
+
+  #insert(i) {
+    const [u, v] = this.corners[i], [u1, v1] = this.corners[(i + 1) % this.corners.length];
+    this.corners = this.corners.toSpliced(i + 1, 0, [n1((u + u1) / 2), n1((v + v1) / 2)]);
+    this.chosen = i + 1;
+  }
+
+  #grab(event, kind, i) {
+    event.preventDefault();
+    event.stopPropagation();
+    this.past.push(this.corners);
+    this.corners = this.corners.map((c) => [...c]);
+    if (kind === "middle") this.#insert(i); else this.chosen = i;
+    const at = this.chosen, svg = this.viewport.svg;
+    svg.setPointerCapture(event.pointerId);
+    const move = (moving) => {
+      if (moving.pointerId !== event.pointerId) return;
+      this.viewport.moved = 99; // this is no tap
+      const place = this.viewport.mm(...this.viewport.at(moving));
+      this.corners[at] = (moving.altKey ? place : this.#snapped(place)).map(n1);
+      this.#done();
+    };
+    const lift = (up) => {
+      if (up.pointerId !== event.pointerId) return;
+      for (const [type, listener] of [["pointermove", move], ["pointerup", lift], ["pointercancel", lift]]) svg.removeEventListener(type, listener);
+      this.#done();
+      this.handles.querySelector(`[data-handle="corner-${at}"]`)?.focus();
+    };
+    for (const [type, listener] of [["pointermove", move], ["pointerup", lift], ["pointercancel", lift]]) svg.addEventListener(type, listener);
+    this.draw();
+  }
+
+  #key(event, kind, i) {
+    const step = event.shiftKey ? 10 : 1;
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
+    if (kind === "middle" && (event.key === "Enter" || event.key === " ")) {
+      this.past.push(this.corners);
+      this.#insert(i);
+      this.#done();
+      this.handles.querySelector(`[data-handle="corner-${i + 1}"]`)?.focus();
+    } else if (kind === "corner" && by) {
+      this.past.push(this.corners);
+      this.chosen = i;
+      this.corners = this.corners.map((c, j) => (j === i ? [n1(c[0] + by[0]), n1(c[1] + by[1])] : c));
+      this.#done();
+    } else if (kind === "corner" && (event.key === "Delete" || event.key === "Backspace")) {
+      this.remove(i);
+      this.viewport.svg.focus();
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+}

@@ -1,0 +1,42 @@
+from datetime import date
+
+from django import forms
+
+from yellow_sill.core.repair.hours import KIND_WORDS, KINDS
+from yellow_sill.web.frame.fields import DateField
+
+
+def _today() -> date:
+    return date.today()  # noqa: DTZ011 - the garage's own day
+
+
+class WorkForm(forms.Form):
+    """Hours of one kind of work."""
+
+    worked_on = DateField(label="Day", initial=_today)
+    kind = forms.ChoiceField(choices=[(kind, KIND_WORDS[kind]) for kind in KINDS], label="Kind of work", initial="cut")
+    typed = forms.CharField(max_length=20, label="Time", widget=forms.TextInput(attrs={"placeholder": "1:30 or 1.5", "autocomplete": "off", "class": "mm"}))
+    note = forms.CharField(max_length=300, required=False, label="What was done")
+
+
+class NoteForm(forms.Form):
+    written_on = DateField(label="Day", initial=_today)
+    text = forms.CharField(max_length=4000, label="Note", widget=forms.Textarea(attrs={"rows": 3}))
+
+
+class PhotoForm(forms.Form):
+    photo = forms.FileField(
+        label="Photo",
+        widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
+        error_messages={"required": "Choose a photo first.", "empty": "This file is empty."},
+    )
+    caption = forms.CharField(max_length=200, required=False)
+    taken_on = DateField(label="Day", initial=_today)
+
+
+class BundleForm(forms.Form):
+    bundle = forms.FileField(
+        label="Bundle (.zip)",
+        widget=forms.FileInput(attrs={"accept": ".zip"}),
+        error_messages={"required": "Choose the .zip that was exported.", "empty": "This file is empty."},
+    )

@@ -1,0 +1,60 @@
+"""What is written down after the work: hours, notes, photos."""
+
+from django.db import models
+
+from yellow_sill.core.repair.hours import KIND_WORDS, KINDS
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.models import Vehicle
+
+
+class WorkEntry(models.Model):
+    """Hours of one kind of work on one day. ``typed`` keeps what the person wrote."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="work_entries")
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="work_entries", null=True, blank=True)
+    worked_on = models.DateField()
+    kind = models.CharField(max_length=10, choices=[(kind, KIND_WORDS[kind]) for kind in KINDS])
+    minutes = models.PositiveIntegerField()
+    typed = models.CharField(max_length=20)
+    note = models.CharField(max_length=300, blank=True)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["-worked_on", "-pk"]
+        indexes = [models.Index(fields=["vehicle", "-worked_on"])]
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()} {self.minutes} min"
+
+
+class Note(models.Model):
+    """A few words on a repair: a decision, a mistake and how it was put right."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="notes")
+    written_on = models.DateField()
+    text = models.TextField(max_length=4000)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["-written_on", "-pk"]
+
+    def __str__(self) -> str:
+        return self.text[:40]
+
+
+class Photo(models.Model):
+    """A picture of a repair, decoded and written again, without the camera's metadata."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="photos")
+    file = models.CharField(max_length=80, unique=True)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    caption = models.CharField(max_length=200, blank=True)
+    taken_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["taken_on", "pk"]
+
+    def __str__(self) -> str:
+        return self.caption or self.file

@@ -1,0 +1,143 @@
+"""The record of a repair: gathered once, shown on screen and on paper."""
+
+import io
+from typing import Any
+
+from PIL import Image
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.formats.drawings import cut_sketch, tack_sketch
+from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
+from yellow_sill.core.formats.svg import svg_parts
+from yellow_sill.core.geometry import bounds_of, size_of, widened
+from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.web.parts.services import sums, with_sums
+from yellow_sill.web.repairs.models import Cut, Patch, Repair, WeldPlan
+from yellow_sill.web.repairs.patch_services import developed, sketch, stored_values
+
+from .services import photo_path
+
+WINDOW_MM = 60.0  #: metal shown round a cut
+
+
+def gather(repair: Repair) -> dict[str, Any]:
+    """Everything the record says, in the order it says it."""
+    vehicle = repair.vehicle
+    cuts = list(repair.cuts.select_related("panel__view", "patch", "weld").prefetch_related("findings"))
+    work = list(repair.work_entries.all())
+    costs = list(repair.cost_lines.all())
+    return {
+        "repair": repair,
+        "findings": list(repair.findings.select_related("panel").prefetch_related("evidence")),
+        "steps": list(repair.steps.all()),
+        "cuts": [_cut(cut) for cut in cuts],
+        "work": work,
+        "hours": [(KIND_WORDS[kind], clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
+        "hours_total": clock(sum(entry.minutes for entry in work)),
+        "costs": with_sums(vehicle, costs),
+        "cost_sums": sums(vehicle, costs),
+        "notes": list(repair.notes.all()),
+        "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
+    }
+
+
+def _cut(cut: Cut) -> dict[str, Any]:
+    bounds = bounds_of(cut.outline)
+    window = widened(bounds, WINDOW_MM)
+    rust = [(f"{finding.number} {finding.grade or '?'}", finding.outline) for finding in cut.findings.all()]
+    drawings = {"cut": cut_sketch(cut.panel.outline, rust, [cut.outline], window)}
+    pattern = weld = None
+    try:
+        pattern = developed(cut, stored_values(cut.patch))
+        drawings["pattern"] = sketch(pattern, cut.patch.mirror_hand)
+    except (Patch.DoesNotExist, CoreError):
+        pass
+    try:
+        weld = cut.weld
+        tacks = [(tack["n"], tuple(tack["at"])) for plan in weld.tack_plans for tack in plan["tacks"] if tack["pass"] <= 2]
+        if tacks:
+            drawings["tacks"] = tack_sketch(cut.outline, tacks)
+    except WeldPlan.DoesNotExist:
+        pass
+    return {
+        "cut": cut,
+        "size": size_of(bounds),
+        "pattern": pattern,
+        "weld": weld,
+        "sketches": drawings,
+        "pictures": {name: svg_parts(drawn) for name, drawn in drawings.items()},
+    }
+
+
+def record_file(repair: Repair) -> bytes:
+    """The record as a PDF."""
+    facts = gather(repair)
+    vehicle = repair.vehicle
+    sections = [
+        Section("What was found", rows=[(f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}") for f in facts["findings"]]),
+        Section(
+            "The way it went", rows=[(f"{step.made_on:%d %b %Y}", f"{step.state}, {step.by}{': ' + step.note if step.note else ''}") for step in facts["steps"]]
+        ),
+    ]
+    for item in facts["cuts"]:
+        cut = item["cut"]
+        rows = [
+            (
+                "Cut out",
+                f"{item['size'][0]:.0f} × {item['size'][1]:.0f} mm of {cut.panel.name}, {cut.panel.thickness_mm:g} mm; weld {cut.weld_length_mm:.0f} mm",
+            )
+        ]
+        if item["pattern"]:
+            flat = item["pattern"].pattern
+            x0, y0, x1, y1 = flat.bounding_box_mm
+            rows.append(
+                ("Patch", f"flat {x1 - x0:.1f} × {y1 - y0:.1f} mm, {cut.patch.thickness_mm:g} mm sheet, {len(flat.bend_lines)} bends, {flat.mass_kg:.3f} kg")
+            )
+        if item["weld"]:
+            weld = item["weld"]
+            rows.append(
+                (
+                    "Weld",
+                    f"{weld.process.upper()}, {weld.joint}; {sum(len(p['tacks']) for p in weld.tack_plans)} tacks. {('Proved: ' + weld.proved) if weld.proved else 'Setting not recorded as proved.'}",
+                )
+            )
+        words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
+        sections.append(Section(f"Cut {cut.number}", rows=rows, drawings=[(words[name], drawn) for name, drawn in item["sketches"].items()]))
+    total = facts["cost_sums"]["total"]
+    sections += [
+        Section(
+            f"Hours: {facts['hours_total']}",
+            rows=[(f"{e.worked_on:%d %b %Y}", f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}") for e in facts["work"]],
+        ),
+        Section(
+            f"Cost: {total.gross} with tax, {total.net} without",
+            rows=[(f"{line.bought_on:%d %b %Y}", f"{line.item}, {line.supplier}: {amount.gross}") for line, amount in facts["costs"]],
+        ),
+        Section("Notes", rows=[(f"{n.written_on:%d %b %Y}", f"{n.text} ({n.by})") for n in facts["notes"]]),
+        Section(
+            "Photos",
+            photos=[
+                (_small(photo.file), f"{photo.taken_on:%d %b %Y} {photo.caption}" + ("" if there else " (file missing)")) for photo, there in facts["photos"]
+            ],
+        ),
+    ]
+    cells = [
+        ("Vehicle", str(vehicle)),
+        ("Body no.", vehicle.body_no or "–"),
+        ("State", repair.state),
+        ("Since", f"{repair.state_on:%d %b %Y}"),
+        ("Units", "mm"),
+    ]
+    return record_pdf(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=[s for s in sections if s.rows or s.drawings or s.photos]))
+
+
+def _small(name: str) -> bytes | None:
+    """A photo small enough for paper; None where its file is missing or damaged."""
+    try:
+        with Image.open(photo_path(name)) as picture:
+            picture.thumbnail((1000, 1000))
+            stream = io.BytesIO()
+            picture.convert("RGB").save(stream, "JPEG", quality=80)
+            return stream.getvalue()
+    except OSError:
+        return None

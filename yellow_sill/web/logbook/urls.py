@@ -1,0 +1,19 @@
+from django.urls import path
+
+from . import views
+
+app_name = "logbook"
+_ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
+urlpatterns = [
+    path("v/<int:vehicle_id>/logbook/", views.logbook, name="logbook"),
+    path("v/<int:vehicle_id>/logbook/bundle.zip", views.export, name="export"),
+    path("v/<int:vehicle_id>/logbook/<slug:table>.csv", views.table, name="table"),
+    path("vehicles/import/", views.import_bundle, name="import"),
+    path("bundle-schema.json", views.schema, name="schema"),
+    path(f"{_ONE}log/", views.log, name="log"),
+    path(f"{_ONE}log/cost/<int:pk>/", views.cost, name="cost"),
+    path(f"{_ONE}log/photo/<int:pk>/delete/", views.delete_photo, name="delete_photo"),
+    path(f"{_ONE}record/", views.record, name="record"),
+    path(f"{_ONE}record.pdf", views.record_file_view, name="record_pdf"),
+    path("v/<int:vehicle_id>/photo/<int:pk>.jpg", views.photo, name="photo"),
+]

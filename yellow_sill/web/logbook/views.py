@@ -1,0 +1,241 @@
+from datetime import date
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.formats.bundle import bundle_schema, costs_csv, findings_csv
+from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
+from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.parts.forms import CostForm
+from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
+from yellow_sill.web.repairs.forms import RibbonForm
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.services import move_on_ribbon, ribbon
+from yellow_sill.web.repairs.views.common import repair_context, with_repair
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import Vehicle
+
+from .bundle import bundle_of, export_vehicle, import_vehicle
+from .forms import BundleForm, NoteForm, PhotoForm, WorkForm
+from .models import Photo
+from .record import gather, record_file
+from .services import add_note, add_photo, add_work, photo_path, remove_photo
+
+MOST_BUNDLE_BYTES = 500 * 1024 * 1024
+
+
+def _today() -> date:
+    return date.today()  # noqa: DTZ011 - the garage's own day
+
+
+def _log_context(repair: Repair) -> dict:
+    vehicle = repair.vehicle
+    steps, work, costs = list(repair.steps.all()), list(repair.work_entries.all()), list(repair.cost_lines.all())
+    following = next_state(repair.state)
+    return repair_context(repair, "log", [], None) | {
+        "ribbon": ribbon(repair, steps),
+        "steps": steps,
+        "following": following,
+        "to_do": TO_DO.get(following or ""),
+        "earlier": STATES[: STATES.index(repair.state)],
+        "work": work,
+        "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
+        "hours_total": clock(sum(entry.minutes for entry in work)),
+        "costs": with_sums(vehicle, costs),
+        "cost_sums": sums(vehicle, costs),
+        "notes": list(repair.notes.all()),
+        "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
+        "fire_watch_min": FIRE_WATCH_MIN,
+        "today": _today(),
+    }
+
+
+@with_repair
+def log(request: HttpRequest, repair: Repair) -> HttpResponse:
+    """Hours, costs, notes, photos and the ribbon of one repair; ``what`` in the form says which of them."""
+    by = request.user.get_username()
+    what = request.POST.get("what", "")
+    forms = {
+        "work": WorkForm(request.POST if what == "work" else None, prefix="work"),
+        "cost": CostForm(request.POST if what == "cost" else None, prefix="cost", initial={"bought_on": _today()}),
+        "note": NoteForm(request.POST if what == "note" else None, prefix="note"),
+        "photo": PhotoForm(request.POST if what == "photo" else None, request.FILES if what == "photo" else None, prefix="photo"),
+        "step": RibbonForm(request.POST if what == "step" else None, prefix="step", initial={"made_on": _today(), "version": repair.version}),
+    }
+    here = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#{what}")
+    form = forms.get(what)
+    status, conflict = 200, None
+    if request.method == "POST" and form is not None:
+        status = 422
+        if form.is_valid():
+            values = form.cleaned_data
+            try:
+                if what == "work":
+                    add_work(repair.vehicle, repair, by=by, **values)
+                elif what == "cost":
+                    add_cost(repair.vehicle, repair, values, by=by)
+                elif what == "note":
+                    add_note(repair, by=by, **values)
+                elif what == "photo":
+                    add_photo(repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by)
+                else:
+                    move_on_ribbon(repair, values["state"], version=values["version"], made_on=values["made_on"], note=values["note"], by=by, today=_today())
+                return here
+            except CoreError as error:
+                field = {"hours": "typed", "photo": "photo", "made_on": "made_on", "note": "note", "state": "state"}.get(error.where)
+                form.add_error(field if field in form.fields else None, error.message)
+            except ChangedMeanwhile as error:
+                status = 409
+                conflict = [("State", form.cleaned_data["state"], error.stored.state)]
+                form.data = form.data.copy()
+                form.data["step-version"] = error.stored.version
+                repair = error.stored
+    context = _log_context(repair) | {f"{name}_form": each for name, each in forms.items()} | {"conflict": conflict, "stored": repair}
+    return render(request, "logbook/log.html", context, status=status)
+
+
+@with_repair
+def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
+    """Change one line of cost, or delete it."""
+    line = get_object_or_404(repair.cost_lines, pk=pk)
+    back = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#cost")
+    if request.method == "POST" and "delete" in request.POST:
+        line.delete()
+        messages.success(request, f"'{line.item}' is deleted.")
+        return back
+    form = CostForm(request.POST or None, instance=line)
+    version, conflict = line.version, None
+    if request.method == "POST":
+        typed = request.POST.get("version", "")
+        if form.is_valid():
+            try:
+                fresh = repair.cost_lines.get(pk=pk)
+                change_cost(fresh, form.cleaned_data, version=int(typed) if typed.isdigit() else None, by=request.user.get_username())
+                return back
+            except ChangedMeanwhile as error:
+                version = error.stored.version
+                conflict = [
+                    (str(form.fields[name].label or name), value, getattr(error.stored, name))
+                    for name, value in form.cleaned_data.items()
+                    if value != getattr(error.stored, name)
+                ]
+        else:
+            version = typed
+    context = repair_context(repair, "log", [], None) | {
+        "form": form,
+        "line": line,
+        "version": version,
+        "conflict": conflict,
+        "stored": repair.cost_lines.get(pk=pk),
+    }
+    return render(request, "logbook/cost.html", context, status=409 if conflict else 422 if form.errors else 200)
+
+
+@require_GET
+@with_vehicle
+def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
+    """A photo's bytes: always a JPEG that we wrote, never anything a browser would run."""
+    picture = get_object_or_404(Photo, pk=pk, repair__vehicle=vehicle)
+    try:
+        stream = photo_path(picture.file).open("rb")
+    except OSError:
+        raise Http404 from None
+    return FileResponse(stream, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"})
+
+
+@require_POST
+@with_repair
+def delete_photo(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
+    remove_photo(get_object_or_404(repair.photos, pk=pk))
+    return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#photo")
+
+
+@require_GET
+@with_repair
+def record(request: HttpRequest, repair: Repair) -> HttpResponse:
+    """One printable page."""
+    return render(request, "logbook/record.html", repair_context(repair, "record", [], None) | gather(repair))
+
+
+@require_GET
+@with_repair
+def record_file_view(request: HttpRequest, repair: Repair) -> HttpResponse:
+    return HttpResponse(
+        record_file(repair), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{repair.code}-record.pdf"'}
+    )
+
+
+@require_GET
+@with_vehicle
+def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """All that was written down, newest first, and the bundle to hand over."""
+    lines = list(vehicle.cost_lines.all())
+    work = list(vehicle.work_entries.values_list("kind", "minutes"))
+    entries = Paginator(vehicle.work_entries.select_related("repair"), 40).get_page(request.GET.get("work"))
+    costs = Paginator(vehicle.cost_lines.select_related("repair"), 40).get_page(request.GET.get("costs"))
+    context = {
+        "current_stage": "logbook",
+        "entries": entries,
+        "costs": costs,
+        "cost_rows": with_sums(vehicle, costs.object_list),
+        "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind(work)],
+        "hours_total": clock(sum(spent for _, spent in work)),
+        "cost_sums": sums(vehicle, lines),
+        "line_count": len(lines),
+    }
+    return render(request, "logbook/logbook.html", context)
+
+
+@require_GET
+@with_vehicle
+def export(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """The whole vehicle as one zip."""
+    try:
+        data = export_vehicle(vehicle)
+    except CoreError as error:
+        messages.error(request, error.message)
+        return redirect("logbook:logbook", vehicle.pk)
+    name = "".join(c if c.isalnum() else "-" for c in f"{vehicle.make}-{vehicle.model}-{vehicle.body_no}".lower()).strip("-")
+    return HttpResponse(data, content_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'})
+
+
+@require_GET
+@with_vehicle
+def table(request: HttpRequest, vehicle: Vehicle, table: str) -> HttpResponse:
+    """Findings or costs as CSV, the same as in the bundle."""
+    bundle = bundle_of(vehicle)
+    if table not in ("findings", "costs"):
+        raise Http404
+    text = findings_csv(bundle) if table == "findings" else costs_csv(bundle, vehicle.currency)
+    return HttpResponse("\ufeff" + text, content_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{table}.csv"'})
+
+
+def import_bundle(request: HttpRequest) -> HttpResponse:
+    """A vehicle from a bundle."""
+    form = BundleForm(request.POST or None, request.FILES or None)
+    error = None
+    if request.method == "POST" and form.is_valid():
+        upload = form.cleaned_data["bundle"]
+        if upload.size > MOST_BUNDLE_BYTES:
+            form.add_error("bundle", f"This file has {upload.size / 1024 / 1024:.0f} MB; a bundle may have 500 MB.")
+        else:
+            try:
+                vehicle = import_vehicle(upload.read(), request.user)
+                messages.success(request, f"{vehicle} is here, with all its findings and repairs.")
+                return redirect(vehicle)
+            except CoreError as refused:
+                error = refused
+    return render(request, "logbook/import.html", {"form": form, "error": error}, status=422 if form.errors or error else 200)
+
+
+@require_GET
+def schema(request: HttpRequest) -> JsonResponse:
+    """The published format of vehicle.json."""
+    return JsonResponse(bundle_schema())

@@ -1,0 +1,15 @@
+from django.apps import AppConfig
+
+from yellow_sill.web.frame.rail import Stage, add_stage
+
+
+class RepairsConfig(AppConfig):
+    name = "yellow_sill.web.repairs"
+    label = "repairs"
+
+    def ready(self) -> None:
+        add_stage(Stage(place=40, key="repairs", label="Repairs", url_name="repairs:repairs", tally=_tally))
+
+
+def _tally(vehicle) -> str:
+    return f"{vehicle.repairs.exclude(state='signed off').count()} open"

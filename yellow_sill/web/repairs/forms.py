@@ -1,0 +1,125 @@
+from datetime import date
+
+from django import forms
+
+from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.core.patch.sides import Side
+from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.weld.settings import JOINTS, PROCESSES
+from yellow_sill.web.frame.fields import DateField, NumberField
+
+
+class OpenRepairForm(forms.Form):
+    """What a new repair mends and how its cuts are proposed."""
+
+    findings = forms.ModelMultipleChoiceField(
+        queryset=None,
+        to_field_name="number",
+        widget=forms.CheckboxSelectMultiple,
+        error_messages={"required": "A repair needs at least one finding. Tick what it will mend."},
+    )
+    title = forms.CharField(max_length=80, required=False, label="Name", widget=forms.TextInput(attrs={"autocomplete": "off"}))
+    style = forms.ChoiceField(choices=[("rectangle", "Rectangle, least metal"), ("hull", "Close to the rust")], label="Shape of the cut")
+    margin_mm = NumberField(least=0, most=200, label="Margin to sound metal, mm", initial=MARGIN_MM)
+    corner_radius_mm = NumberField(least=0, most=200, label="Corner radius, mm", initial=CORNER_RADIUS_MM)
+    web_mm = NumberField(least=0, most=300, label="Join cuts nearer than, mm", initial=WEB_MM)
+    opened_on = DateField(label="Day")
+
+    def __init__(self, *args, findings, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["findings"].queryset = findings
+        self.fields["findings"].label_from_instance = lambda f: f"{f.number} {f.grade or '?'}: {f.head} ({f.panel.name})"
+        self.fields["opened_on"].initial = date.today
+
+
+TREATMENTS = [("butt", "Butt"), ("lap", "Lap"), ("joggle", "Joggle"), ("flange", "Flange")]
+
+
+class PatchForm(forms.Form):
+    """The patch of a cut: sheet, gap, and each side's treatment. Field names of a side end in its name."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    thickness_mm = NumberField(least=0.4, most=6, label="Sheet, mm")
+    gap_mm = NumberField(least=0, most=5, label="Gap at butt, mm")
+    k_factor = NumberField(least=0, most=1, unit="", label="K-factor")
+    trim_allowance_mm = NumberField(least=0, most=50, label="Trim allowance, mm")
+    mirror_hand = forms.BooleanField(required=False, label="Mirror hand")
+
+    def __init__(self, *args, sides: list[Side], stored: dict, version: int, **kwargs) -> None:
+        initial = {**stored, "version": version}
+        for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm"):
+            initial[name] = float(initial[name])
+        super().__init__(*args, initial=initial, **kwargs)
+        self.sides = [side for side in sides if not (side.curved and "-" in side.name)]
+        for side in self.sides:
+            chosen = stored["sides"].get(side.name, {})
+            choices = TREATMENTS[:3] if side.curved else TREATMENTS
+            number = lambda key, usual, least, most, label, unit="mm", chosen=chosen, side=side: NumberField(  # noqa: E731
+                least=least, most=most, unit=unit, required=False, label=f"{label}, side {side.name}", initial=float(chosen.get(key, usual))
+            )
+            self.fields[f"treatment_{side.name}"] = forms.ChoiceField(choices=choices, label=f"Side {side.name}", initial=chosen.get("treatment", "butt"))
+            self.fields[f"width_{side.name}"] = number("width_mm", 15, 0.1, 500, "width")
+            self.fields[f"angle_{side.name}"] = number("angle_deg", 90, 0.1, 170, "angle", "°")
+            self.fields[f"radius_{side.name}"] = number("inside_radius_mm", float(stored["thickness_mm"]), 0, 50, "inside radius")
+            self.fields[f"direction_{side.name}"] = forms.ChoiceField(
+                choices=[("up", "up"), ("down", "down")], required=False, label=f"direction, side {side.name}", initial=chosen.get("direction", "up")
+            )
+
+    def rows(self):
+        for side in self.sides:
+            yield {"side": side, **{key: self[f"{key}_{side.name}"] for key in ("treatment", "width", "angle", "radius", "direction")}}
+
+    def values(self) -> dict:
+        """The fields of Patch."""
+        clean = self.cleaned_data
+        sides = {}
+        for side in self.sides:
+            treatment = clean[f"treatment_{side.name}"]
+            spec: dict = {"treatment": treatment}
+            if treatment != "butt":
+                spec["width_mm"] = clean[f"width_{side.name}"]
+            if treatment == "flange":
+                spec |= {"angle_deg": clean[f"angle_{side.name}"], "direction": clean[f"direction_{side.name}"] or "up"}
+            if treatment in ("flange", "joggle"):
+                spec["inside_radius_mm"] = clean[f"radius_{side.name}"]
+            sides[side.name] = {key: value for key, value in spec.items() if value is not None}
+        return {name: clean[name] for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "mirror_hand")} | {"sides": sides}
+
+    def clean(self):
+        clean = super().clean()
+        for side in self.sides:
+            if clean.get(f"treatment_{side.name}") not in (None, "butt") and f"width_{side.name}" not in self.errors and not clean.get(f"width_{side.name}"):
+                self.add_error(f"width_{side.name}", f"Side {side.name} needs its width in mm.")
+        return clean
+
+
+class WeldForm(forms.Form):
+    """Joint, process and the limits of the heat."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    process = forms.ChoiceField(choices=list(PROCESSES.items()))
+    joint = forms.ChoiceField(choices=list(JOINTS.items()))
+    pitch_mm = NumberField(least=5, most=200, label="First tacks every, mm")
+    cooling = forms.ChoiceField(choices=[("still", "Still air"), ("blown", "Blown with air")])
+    limit_c = NumberField(least=20, most=200, unit="°C", label="No tack above, °C")
+    ambient_c = NumberField(least=-20, most=45, unit="°C", label="Garage, °C")
+    tack_energy_j = NumberField(least=20, most=5000, unit="J", label="Own tack energy, J", required=False)
+    proved = forms.CharField(
+        max_length=300, required=False, label="Proved on scrap", widget=forms.TextInput(attrs={"placeholder": "what worked, on which day"})
+    )
+
+    def clean(self):
+        clean = super().clean()
+        limit, ambient = clean.get("limit_c"), clean.get("ambient_c")
+        if limit is not None and ambient is not None and limit <= ambient:
+            self.add_error("limit_c", "The plate never cools below the air around it. Set this above the garage's temperature.")
+        return clean
+
+
+class RibbonForm(forms.Form):
+    """One step on the ribbon."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    state = forms.ChoiceField(choices=[(state, state) for state in STATES])
+    made_on = DateField(label="Day")
+    note = forms.CharField(max_length=300, required=False, label="Why, when going back")

@@ -1,0 +1,116 @@
+"""A repair: the findings it mends, its cuts, patches and welds, and its way along the ribbon."""
+
+from django.db import models
+from django.urls import reverse
+
+from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.core.patch.flat import K_FACTOR
+from yellow_sill.core.weld.tacks import AMBIENT_C, LIMIT_C, PITCH_MM
+from yellow_sill.web.frame.models import Versioned
+from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.survey.models import Finding
+
+
+class Repair(Versioned):
+    """One numbered repair. ``state`` repeats the last step, so that lists need no search."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="repairs")
+    number = models.PositiveIntegerField()
+    title = models.CharField(max_length=80)
+    findings = models.ManyToManyField(Finding, related_name="repairs")
+    state = models.CharField(max_length=12)
+    state_on = models.DateField()
+    style = models.CharField(max_length=10, default="rectangle")
+    margin_mm = models.FloatField(default=MARGIN_MM)
+    corner_radius_mm = models.FloatField(default=CORNER_RADIUS_MM)
+    web_mm = models.FloatField(default=WEB_MM)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["vehicle", "number"], name="one_repair_a_number")]
+
+    def __str__(self) -> str:
+        return self.code
+
+    @property
+    def code(self) -> str:
+        return f"R-{self.number:02d}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("repairs:cut", args=[self.vehicle_id, self.number])
+
+
+class RibbonStep(models.Model):
+    """One recorded step along the ribbon, forward or back; never changed afterwards."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="steps")
+    state = models.CharField(max_length=12)
+    made_on = models.DateField()
+    by = models.CharField(max_length=150)
+    note = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.state
+
+
+class Cut(Versioned):
+    """One cut in one panel. ``corners`` are the person's, ``outline`` is what the core makes of them."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="cuts")
+    number = models.PositiveSmallIntegerField()
+    panel = models.ForeignKey(Panel, on_delete=models.PROTECT, related_name="cuts")
+    findings = models.ManyToManyField(Finding, related_name="cuts")
+    proposed_corners = models.JSONField()
+    corners = models.JSONField()
+    outline = models.JSONField()
+    weld_length_mm = models.FloatField()
+    area_mm2 = models.FloatField()
+    remarks = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["repair", "number"], name="one_cut_a_number")]
+
+    def __str__(self) -> str:
+        return f"cut {self.number}"
+
+    @property
+    def moved(self) -> bool:
+        return self.corners != self.proposed_corners
+
+
+class Patch(Versioned):
+    """How the piece for a cut is made."""
+
+    cut = models.OneToOneField(Cut, on_delete=models.CASCADE, related_name="patch")
+    thickness_mm = models.FloatField()
+    gap_mm = models.FloatField(default=0.8)
+    k_factor = models.FloatField(default=K_FACTOR)
+    trim_allowance_mm = models.FloatField(default=0)
+    sides = models.JSONField(default=dict)
+    mirror_hand = models.BooleanField(default=False)
+
+    def __str__(self) -> str:
+        return f"patch for {self.cut}"
+
+
+class WeldPlan(Versioned):
+    """How the piece is welded in. ``tack_plans`` holds the core's answer for each seam."""
+
+    cut = models.OneToOneField(Cut, on_delete=models.CASCADE, related_name="weld")
+    process = models.CharField(max_length=6, default="mig")
+    joint = models.CharField(max_length=6, default="butt")
+    pitch_mm = models.FloatField(default=PITCH_MM)
+    cooling = models.CharField(max_length=6, default="still")
+    limit_c = models.FloatField(default=LIMIT_C)
+    ambient_c = models.FloatField(default=AMBIENT_C)
+    tack_energy_j = models.FloatField(null=True, blank=True)
+    cautions = models.JSONField(default=list)
+    proved = models.CharField(max_length=300, blank=True)
+    tack_plans = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"weld plan for {self.cut}"

@@ -1,0 +1,108 @@
+"""The patch of a cut: sides, treatments, flat pattern, files to download."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from yellow_sill.core.formats.drawings import pattern_sketch
+from yellow_sill.core.formats.dxf import dxf_file
+from yellow_sill.core.formats.pdf import pattern_pdf
+from yellow_sill.core.formats.sketch import Sketch
+from yellow_sill.core.formats.svg import svg_file
+from yellow_sill.core.patch.flat import FlatPattern, PatchRequest, develop
+from yellow_sill.core.patch.sides import Side, sides_of, treatments
+from yellow_sill.core.patch.tiles import tiling
+
+from .models import Cut, Patch
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Developed:
+    """A patch with everything worked out."""
+
+    sides: list[Side]
+    pattern: FlatPattern
+    opening: list[list[float]]
+
+
+def patch_of(cut: Cut, by: str = "") -> Patch:
+    """The stored patch of a cut, made with the panel's own thickness on first sight."""
+    try:
+        return cut.patch
+    except Patch.DoesNotExist:
+        thickness = cut.panel.thickness_mm
+        patch, _ = Patch.objects.get_or_create(cut=cut, defaults={"thickness_mm": thickness, "gap_mm": min(1.0, thickness), "changed_by": by})
+        return patch
+
+
+def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
+    """Develop a cut's patch from the fields of Patch (stored or just typed).
+
+    Raises: CoreError.
+    """
+    sides = sides_of(cut.outline)
+    pattern = develop(
+        PatchRequest.read(
+            {
+                "outline": cut.outline,
+                "thickness_mm": values["thickness_mm"],
+                "gap_mm": values["gap_mm"],
+                "k_factor": values["k_factor"],
+                "trim_allowance_mm": values["trim_allowance_mm"],
+                "edges": treatments(sides, values["sides"]),
+            }
+        )
+    )
+    return Developed(sides=sides, pattern=pattern, opening=cut.outline)
+
+
+def stored_values(patch: Patch) -> dict[str, Any]:
+    return {name: getattr(patch, name) for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "sides", "mirror_hand")}
+
+
+@transaction.atomic
+def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, by: str) -> None:
+    """Store a patch after the core has agreed that it can be made.
+
+    Raises: ChangedMeanwhile, CoreError.
+    """
+    developed(patch.cut, values)
+    patch.save_as(version, by, **values)
+
+
+def sketch(result: Developed, mirror_hand: bool) -> Sketch:
+    drawn = pattern_sketch(result.pattern, result.opening)
+    return drawn.mirrored() if mirror_hand else drawn
+
+
+def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: bool) -> tuple[bytes, str, str]:
+    """The pattern as a file: content, MIME type, file name. ``form`` is svg, dxf or pdf.
+
+    Raises: CoreError.
+    """
+    result = developed(cut, stored_values(patch))
+    drawn = sketch(result, mirror_hand)
+    repair = cut.repair
+    hand = "mirror hand" if mirror_hand else "as drawn"
+    name = f"{repair.code}-{cut.number}-pattern{'-mirror' if mirror_hand else ''}.{form}"
+    title = f"{repair.code}, cut {cut.number}: {repair.title}"
+    if form == "svg":
+        return svg_file(drawn, f"{title} ({hand})").encode(), "image/svg+xml", name
+    if form == "dxf":
+        return dxf_file(drawn).encode(), "application/dxf", name
+    vehicle = repair.vehicle
+    cells = [("Vehicle", str(vehicle)), ("Body no.", vehicle.body_no or "–"), ("Steel, mm", f"{patch.thickness_mm:g}"), ("Hand", hand), ("Units", "mm")]
+    return pattern_pdf(drawn, tiling(drawn.bounds(), paper), title, cells, _notes(result)), "application/pdf", name
+
+
+def _notes(result: Developed) -> list[str]:
+    notes = [f"Area {result.pattern.area_mm2 / 100:.1f} cm², mass {result.pattern.mass_kg:.3f} kg. Solid: cut. Long dashes: bend. Dots: the opening."]
+    for bend in result.pattern.bend_lines:
+        figures = f"allowance {bend.allowance_mm:.2f}, setback {bend.setback_mm:.2f}, deduction {bend.deduction_mm:.2f} mm"
+        notes.append(f"Bend, edge {bend.edge}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}.")
+    notes += [f"Joggle, edge {step.edge}: the step eats {step.lost_mm:.2f} mm, already added." for step in result.pattern.step_lines[:3]]
+    notes += [remark.what for remark in result.pattern.warnings]
+    notes += ["Cut a card template first and try it on the car. Cut steel oversize and trim a little at a time."]
+    return notes

@@ -1,0 +1,169 @@
+"""Repairs: opened from findings, cut lines proposed and checked, and moved along the ribbon."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict
+from datetime import date
+
+from django.db import transaction
+from django.db.models import Max
+
+from yellow_sill.core.cut.check import CheckedCut, check_cut
+from yellow_sill.core.cut.lines import CutFinding, CutPanel, CutRequest, cut_lines
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.repair.ribbon import STATES, Step, check_move
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.survey.models import Finding
+
+from .models import Cut, Repair, RibbonStep
+
+
+@transaction.atomic
+def open_repair(
+    vehicle: Vehicle,
+    findings: Sequence[Finding],
+    *,
+    title: str,
+    opened_on: date,
+    by: str,
+    style: str = "rectangle",
+    margin_mm: float,
+    corner_radius_mm: float,
+    web_mm: float,
+) -> Repair:
+    """Open a repair for one or more findings, propose its cuts and put it on the ribbon as opened.
+
+    Raises: BadField where no finding was chosen; BadOutline from the core.
+    """
+    if not findings:
+        raise BadField("A repair needs at least one finding.", "findings", "Tick what it will mend.")
+    number = (vehicle.repairs.aggregate(last=Max("number"))["last"] or 0) + 1
+    repair = Repair.objects.create(
+        vehicle=vehicle,
+        number=number,
+        title=title or findings[0].head,
+        state="opened",
+        state_on=opened_on,
+        style=style,
+        margin_mm=margin_mm,
+        corner_radius_mm=corner_radius_mm,
+        web_mm=web_mm,
+        changed_by=by,
+    )
+    repair.findings.set(findings)
+    found = min(findings, key=lambda finding: finding.found_on)
+    RibbonStep.objects.create(repair=repair, state="found", made_on=min(found.found_on, opened_on), by=found.found_by)
+    RibbonStep.objects.create(repair=repair, state="opened", made_on=opened_on, by=by)
+    propose_cuts(repair, by=by)
+    return repair
+
+
+@transaction.atomic
+def propose_cuts(repair: Repair, *, by: str) -> None:
+    """Throw the repair's cuts away and propose them afresh, panel by panel. Patches and weld plans go with them."""
+    repair.cuts.all().delete()
+    findings = list(repair.findings.select_related("panel").order_by("number"))
+    by_panel: dict[Panel, list[Finding]] = {}
+    for finding in findings:
+        by_panel.setdefault(finding.panel, []).append(finding)
+    number = 0
+    for panel, group in by_panel.items():
+        plan = cut_lines(
+            CutRequest(
+                panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm),
+                findings=[_cut_finding(finding) for finding in group],
+                margin_mm=repair.margin_mm,
+                corner_radius_mm=repair.corner_radius_mm,
+                web_mm=repair.web_mm,
+                style=repair.style,
+            )
+        )
+        for cut in plan.cuts:
+            number += 1
+            stored = Cut.objects.create(
+                repair=repair,
+                number=number,
+                panel=panel,
+                proposed_corners=cut.corners,
+                corners=cut.corners,
+                outline=cut.outline,
+                weld_length_mm=cut.weld_length_mm,
+                area_mm2=cut.area_mm2,
+                changed_by=by,
+            )
+            stored.findings.set([finding for finding in group if finding.number in cut.findings])
+    for cut in repair.cuts.all():
+        checked = check(cut, cut.corners)
+        cut.outline, cut.remarks = checked.outline, [asdict(remark) for remark in checked.remarks]
+        cut.save(update_fields=["outline", "remarks"])
+
+
+def _cut_finding(finding: Finding) -> CutFinding:
+    return CutFinding(id=finding.number, layer=finding.panel.layer, outline=finding.outline)
+
+
+def check(cut: Cut, corners: Sequence[Sequence[float]]) -> CheckedCut:
+    """Check corners for a cut against its rust, its panel and the repair's other cuts of that panel.
+
+    Raises: BadOutline.
+    """
+    repair = cut.repair
+    others = [other.outline for other in repair.cuts.all() if other.pk != cut.pk and other.panel_id == cut.panel_id]
+    return check_cut(
+        corners,
+        cut.panel.outline,
+        [_cut_finding(finding) for finding in cut.findings.all()],
+        others,
+        margin_mm=repair.margin_mm,
+        radius_mm=repair.corner_radius_mm,
+        web_mm=repair.web_mm,
+    )
+
+
+@transaction.atomic
+def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | None, by: str) -> CheckedCut:
+    """Store a moved cut line. What was worked out from the old line (pattern, tacks) is worked out again when looked at.
+
+    Raises: ChangedMeanwhile, BadOutline.
+    """
+    checked = check(cut, corners)
+    cut.save_as(
+        version,
+        by,
+        corners=[[float(x), float(y)] for x, y in corners],
+        outline=checked.outline,
+        weld_length_mm=checked.weld_length_mm,
+        area_mm2=checked.area_mm2,
+        remarks=[asdict(remark) for remark in checked.remarks],
+    )
+    weld = getattr(cut, "weld", None)
+    if weld:
+        from .weld_services import replan
+
+        replan(weld)
+    return checked
+
+
+@transaction.atomic
+def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date) -> RibbonStep:
+    """Record one step, forward or back.
+
+    Raises: ChangedMeanwhile, BadMove.
+    """
+    stored = Repair.objects.get(pk=repair.pk)
+    if version is not None and stored.version != version:
+        raise ChangedMeanwhile(stored)
+    last = repair.steps.last()
+    check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
+    repair.save_as(version, by, state=to, state_on=made_on)
+    return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip())
+
+
+def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:
+    """The ribbon as shown: each state with the last step that reached it, and whether it is reached now."""
+    latest = {step.state: step for step in steps}
+    here = STATES.index(repair.state)
+    return [
+        {"state": state, "reached": place <= here, "is_now": place == here, "step": latest.get(state) if place <= here else None}
+        for place, state in enumerate(STATES)
+    ]

@@ -1,0 +1,20 @@
+from django.urls import path
+
+from .views import cut, patch, repair, weld
+
+app_name = "repairs"
+_ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
+urlpatterns = [
+    path("v/<int:vehicle_id>/repairs/", repair.repairs, name="repairs"),
+    path("v/<int:vehicle_id>/repairs/new/", repair.new, name="new"),
+    path(f"{_ONE}propose/", cut.propose, name="propose"),
+    path(f"{_ONE}cut/", cut.cut, name="cut"),
+    path(f"{_ONE}cut/<int:cut_number>/check/", cut.check_moved, name="check"),
+    path(f"{_ONE}cut/<int:cut_number>/move/", cut.move, name="move"),
+    path(f"{_ONE}patch/", patch.patch, name="patch"),
+    path(f"{_ONE}patch/<int:cut_number>/preview/", patch.preview, name="preview"),
+    path(f"{_ONE}patch/<int:cut_number>/pattern.<slug:form>", patch.download, name="pattern"),
+    path(f"{_ONE}weld/", weld.weld, name="weld"),
+    path(f"{_ONE}weld/<int:cut_number>/heat/", weld.heat, name="heat"),
+    path(f"{_ONE}weld/<int:cut_number>/cautions/", weld.cautions, name="cautions"),
+]

@@ -1,0 +1,112 @@
+from dataclasses import asdict
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.geometry import bounds_of, size_of
+from yellow_sill.core.survey.extent import typed_corners
+from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.drawing import shell_svg
+
+from ..models import Repair
+from ..services import check, move_cut, propose_cuts
+from .common import chosen_cut, one_cut, repair_context, with_repair
+
+
+@require_GET
+@with_repair
+def cut(request: HttpRequest, repair: Repair) -> HttpResponse:
+    """The cut line on the board, with its corners to move."""
+    cuts, chosen = chosen_cut(request, repair)
+    return render(request, "repairs/cut.html", _context(repair, cuts, chosen))
+
+
+def _context(repair: Repair, cuts: list, chosen) -> dict:
+    context = repair_context(repair, "cut", cuts, chosen)
+    if chosen is None:
+        return context
+    view = chosen.panel.view
+    findings = list(chosen.findings.all())
+    bounds = bounds_of(chosen.outline)
+    return context | {
+        "view": view,
+        "svg": shell_svg(view, chosen.panel.layer if view.layered else 1),
+        "findings": findings,
+        "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel.view_id == view.pk],
+        "board": {
+            "corners": chosen.corners,
+            "proposed": chosen.proposed_corners,
+            "outline": chosen.outline,
+            "remarks": chosen.remarks,
+            "panel": chosen.panel.outline,
+            "version": chosen.version,
+            "check": reverse("repairs:check", args=[repair.vehicle_id, repair.number, chosen.number]),
+            "tags": [{"n": f.number, "letter": f.grade or "?", "bounds": f.bounds_mm} for f in findings],
+        },
+        "bounds": bounds,
+        "corners_text": "\n".join(f"{u:g}, {v:g}" for u, v in view.in_shell(chosen.corners)),
+        "size": size_of(bounds),
+        "weld_m": sum(each.weld_length_mm for each in cuts) / 1000,
+        "cells": [
+            ("Repair", repair.code),
+            ("Body no.", repair.vehicle.body_no or "–"),
+            ("Cut", f"{chosen.number} of {len(cuts)}"),
+            ("Steel, mm", f"{chosen.panel.thickness_mm:g}"),
+            ("Drawn", f"{chosen.changed_at:%d %b %Y}"),
+            ("Units", "mm"),
+        ],
+    }
+
+
+@require_POST
+@with_repair
+def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
+    """What the core says of corners that are being dragged."""
+    cut = one_cut(repair, cut_number)
+    try:
+        checked = check(cut, corner_list(json_body(request).get("corners")))
+    except CoreError as error:
+        return error_json(error, place=cut.panel.view.place_words(error.at))
+    return JsonResponse({**asdict(checked), "leaves_rust": checked.leaves_rust})
+
+
+@require_POST
+@with_repair
+def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """Keep a moved cut line. A refused one comes back as it was typed."""
+    chosen = one_cut(repair, cut_number)
+    text, view = request.POST.get("corners", ""), chosen.panel.view
+    version = request.POST.get("version", "")
+    target = f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
+    try:
+        checked = move_cut(chosen, view.in_shell(typed_corners(text)), version=int(version) if version.isdigit() else None, by=request.user.get_username())
+    except (CoreError, ChangedMeanwhile) as error:
+        cuts, fresh = chosen_cut(request, repair)
+        fresh = next(each for each in cuts if each.number == cut_number)
+        context = _context(repair, cuts, fresh) | {"corners_text": text}
+        if isinstance(error, ChangedMeanwhile):
+            stored = error.stored
+            context |= {
+                "stored": stored,
+                "conflict": [("Corners", f"{len(text.splitlines())} corners", f"{len(stored.corners)} corners, {stored.area_mm2 / 100:.0f} cm²")],
+            }
+            return render(request, "repairs/cut.html", context, status=409)
+        context["error"] = error
+        return render(request, "repairs/cut.html", context, status=422)
+    messages.success(request, "The cut line is stored. " + ("Rust stays outside it." if checked.leaves_rust else "All rust lies inside it."))
+    return redirect(target)
+
+
+@require_POST
+@with_repair
+def propose(request: HttpRequest, repair: Repair) -> HttpResponse:
+    """Throw the cuts away and propose them afresh."""
+    propose_cuts(repair, by=request.user.get_username())
+    messages.success(request, "The cuts are proposed afresh.")
+    return redirect(repair)

@@ -1,0 +1,92 @@
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.core.repair.ribbon import STATES, share_done
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.models import Vehicle
+
+from ..forms import OpenRepairForm
+from ..models import Repair
+from ..services import open_repair
+
+
+def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
+    """For each view: its drawing, the cuts in it and a tag for each repair there."""
+    views = list(vehicle.views.defer("features"))
+    cuts = {}
+    for repair in repairs:
+        for cut in repair.cuts.all():
+            cuts.setdefault(cut.panel.view_id, []).append((repair, cut))
+    places = []
+    for view in views:
+        here, tags, seen = cuts.get(view.pk, []), [], set()
+        for repair, cut in here:
+            if repair.pk not in seen:
+                bounds = bounds_of(cut.outline)
+                tags.append({"n": repair.code, "letter": "", "at": middle_of(bounds), "bounds": bounds, "selected": False,
+                             "href": repair.get_absolute_url(), "name": f"{repair.code}, {repair.title}, {repair.state}"})  # fmt: skip
+                seen.add(repair.pk)
+        places.append({"view": view, "svg": shell_svg(view, 1), "cuts": [cut for _, cut in here], "tags": tags})
+    return {"places": sorted(places, key=lambda place: (-len(place["tags"]), place["view"].place))}
+
+
+@require_GET
+@with_vehicle
+def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """All repairs, on the shell and as a list."""
+    found = list(vehicle.repairs.prefetch_related("cuts__panel"))
+    context = repair_places(vehicle, found) | {
+        "current_stage": "repairs",
+        "repairs": [(repair, range(len(STATES)), STATES.index(repair.state), share_done(repair.state)) for repair in found],
+        "open_count": sum(1 for repair in found if repair.state != STATES[-1]),
+    }
+    context["main"], *context["others"] = context["places"]
+    view_name = request.GET.get("view")
+    for place in context["places"]:
+        if place["view"].name == view_name:
+            context["main"], context["others"] = place, [other for other in context["places"] if other is not place]
+    context["cells"] = [
+        ("Vehicle", vehicle.model),
+        ("Body no.", vehicle.body_no or "–"),
+        ("Repairs", len(found)),
+        ("Open", context["open_count"]),
+        ("View", context["main"]["view"].title),
+        ("Units", "mm"),
+    ]
+    return render(request, "repairs/repairs.html", context)
+
+
+@with_vehicle
+def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Open a repair from findings."""
+    findings = vehicle.findings.select_related("panel").defer("panel__outline", "panel__holes")
+    first = findings.filter(number__in=[number for number in request.GET.getlist("finding") if number.isdigit()])
+    initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""}
+    form = OpenRepairForm(request.POST or None, findings=findings, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        values = dict(form.cleaned_data)
+        chosen = list(vehicle.findings.select_related("panel").filter(pk__in=[f.pk for f in values.pop("findings")]))
+        try:
+            made = open_repair(vehicle, chosen, by=request.user.get_username(), **values)
+            messages.success(request, f"{made.code} is open. The cut below is proposed; move its corners if you know better.")
+            return redirect(made)
+        except CoreError as error:
+            form.add_error(None, error.message)
+    places = repair_places(vehicle, [])["places"]
+    ticked = {str(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])}
+    for place in places:
+        place["findings"] = [f for f in findings if f.panel.view_id == place["view"].pk]
+        place["hits"] = sum(1 for f in place["findings"] if str(f.number) in ticked)
+    place = max(places, key=lambda place: (place["hits"], len(place["findings"]), -place["view"].place))
+    tags = []
+    for f in place["findings"]:
+        tags.append({"n": f.number, "letter": f.grade or "?", "at": middle_of(f.bounds_mm), "bounds": f.bounds_mm, "selected": str(f.number) in ticked,
+                     "href": f.get_absolute_url(), "name": f"Finding {f.number}, {f.grade_word}"})  # fmt: skip
+    context = {"current_stage": "repairs", "form": form, "place": place, "tags": tags, "has_findings": findings.exists()}
+    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title), ("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", "mm")]
+    return render(request, "repairs/new.html", context, status=422 if form.errors else 200)

@@ -1,0 +1,115 @@
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.geometry import bounds_of
+from yellow_sill.core.weld.cautions import HOT_WORK, STANDING
+from yellow_sill.core.weld.tacks import pass_list
+from yellow_sill.web.frame.board_json import json_body
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.drawing import shell_svg
+
+from ..forms import WeldForm
+from ..models import Repair, WeldPlan
+from ..weld_services import heat_at, save_weld, setting, thickness_of, tick_cautions, weld_of
+from .common import chosen_cut, one_cut, repair_context, with_repair
+
+FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
+
+
+@with_repair
+def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
+    """Settings, the numbered tacks, and the plate's heat step by step."""
+    cuts, cut = chosen_cut(request, repair)
+    context = repair_context(repair, "weld", cuts, cut)
+    if cut is None:
+        return render(request, "repairs/weld.html", context)
+    plan = weld_of(cut, request.user.get_username())
+    stored = {name: getattr(plan, name) for name in FIELDS}
+    form = WeldForm(request.POST or None, initial={**stored, "version": plan.version})
+    error = conflict = None
+    if request.method == "POST" and form.is_valid():
+        values = {name: form.cleaned_data[name] for name in FIELDS}
+        try:
+            save_weld(plan, values, version=form.cleaned_data["version"], by=request.user.get_username())
+            messages.success(request, "The tacks are worked out again.")
+            return redirect(f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}")
+        except CoreError as refused:
+            error = refused
+            plan.refresh_from_db()
+        except ChangedMeanwhile as changed:
+            conflict = [
+                (form.fields[name].label or name, values[name], getattr(changed.stored, name))
+                for name in FIELDS
+                if values[name] != getattr(changed.stored, name)
+            ]
+            form.data = form.data.copy()
+            form.data["version"] = changed.stored.version
+            context["stored"] = changed.stored
+    context |= _context(request, repair, cut, plan) | {"form": form, "error": error, "conflict": conflict}
+    return render(request, "repairs/weld.html", context, status=409 if conflict else 422 if form.errors or error else 200)
+
+
+def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
+    seams = plan.tack_plans
+    wanted = request.GET.get("seam", "1")
+    index = int(wanted) - 1 if wanted.isdigit() and 1 <= int(wanted) <= len(seams) else 0
+    seam = seams[index] if seams else None
+    passes = pass_list(seam["tacks"]) if seam else []
+    view = cut.panel.view
+    return {
+        "plan": plan,
+        "setting": setting(plan),
+        "seams": list(range(1, len(seams) + 1)),
+        "seam": seam,
+        "seam_number": index + 1,
+        "passes": passes,
+        "cautions": [(caution, caution.key in plan.cautions) for caution in HOT_WORK],
+        "all_seen_to": len(plan.cautions) == len(HOT_WORK),
+        "standing": STANDING,
+        "svg": shell_svg(view, cut.panel.layer if view.layered else 1),
+        "bounds": bounds_of(cut.outline),
+        "thickness": thickness_of(cut),
+        "board": {
+            "seam": index,
+            "path": seam["path"] if seam else [],
+            "closed": bool(seam and seam["closed"]),
+            "opening": cut.outline,
+            "tacks": seam["tacks"] if seam else [],
+            "limit": plan.limit_c,
+            "ready": len(plan.cautions) == len(HOT_WORK),
+            "heat": reverse("repairs:heat", args=[repair.vehicle_id, repair.number, cut.number]),
+            "cautions": reverse("repairs:cautions", args=[repair.vehicle_id, repair.number, cut.number]),
+        },
+        "cells": [
+            ("Repair", repair.code),
+            ("Body no.", repair.vehicle.body_no or "–"),
+            ("Seam, mm", f"{seam['seam_mm']:.0f}" if seam else "–"),
+            ("Tacks", len(seam["tacks"]) if seam else 0),
+            ("Steel, mm", f"{thickness_of(cut):g}"),
+            ("Units", "mm"),
+        ],
+    }
+
+
+@require_GET
+@with_repair
+def heat(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
+    """Isotherms just after a tack."""
+    cut = one_cut(repair, cut_number)
+    numbers = [request.GET.get(name, "") for name in ("seam", "step")]
+    seam, step = (int(number) if number.isdigit() and len(number) < 6 else -1 for number in numbers)
+    return JsonResponse(heat_at(weld_of(cut), seam, step))
+
+
+@require_POST
+@with_repair
+def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
+    """Ticks of the hot-work cautions."""
+    plan = weld_of(one_cut(repair, cut_number))
+    keys = json_body(request).get("keys")
+    tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [])
+    return JsonResponse({"keys": plan.cautions, "ready": len(plan.cautions) == len(HOT_WORK)})

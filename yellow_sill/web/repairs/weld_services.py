@@ -1,0 +1,123 @@
+"""The weld of a cut: starting setting, order of the tacks, the plate's heat at any step."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+
+from yellow_sill.core.calc import plain
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.geometry import bounds_of, widened
+from yellow_sill.core.weld.cautions import HOT_WORK
+from yellow_sill.core.weld.heat import HAND_WARM_C, TEMPER_C, Plate, isotherms
+from yellow_sill.core.weld.seam import seams_of
+from yellow_sill.core.weld.settings import StartingSetting, starting_setting
+from yellow_sill.core.weld.tacks import TACK_S, TackRequest, tack_order
+
+from .models import Cut, Patch, WeldPlan
+
+#: The board shows the plate this long after a tack ends: the last tack is just losing its blue.
+SHOWN_AFTER_S = 1.2
+
+
+def weld_of(cut: Cut, by: str = "") -> WeldPlan:
+    """The stored weld plan of a cut, made with usual settings on first sight."""
+    try:
+        return cut.weld
+    except WeldPlan.DoesNotExist:
+        with transaction.atomic():
+            weld, made = WeldPlan.objects.get_or_create(cut=cut, defaults={"changed_by": by})
+            if made:
+                replan(weld)
+        return weld
+
+
+def thickness_of(cut: Cut) -> float:
+    """The thinner of panel and patch: the one that burns through."""
+    try:
+        return min(cut.panel.thickness_mm, cut.patch.thickness_mm)
+    except Patch.DoesNotExist:
+        return cut.panel.thickness_mm
+
+
+def setting(weld: WeldPlan) -> StartingSetting:
+    """The core's starting setting for a plan.
+
+    Raises: BadField where the process cannot make the joint.
+    """
+    return starting_setting(weld.process, weld.joint, thickness_of(weld.cut))
+
+
+def energy_j(weld: WeldPlan) -> float:
+    """The energy of one tack: the person's own figure, else that of the starting setting."""
+    return weld.tack_energy_j or setting(weld).tack_energy_j
+
+
+def replan(weld: WeldPlan) -> None:
+    """Work out the tacks of every seam and store them.
+
+    Raises: CoreError.
+    """
+    cut = weld.cut
+    plans = []
+    for seam in seams_of(cut.outline, cut.panel.outline):
+        plan = tack_order(
+            TackRequest.read(
+                {
+                    "path": seam.path,
+                    "closed": seam.closed,
+                    "thickness_mm": thickness_of(cut),
+                    "pitch_mm": weld.pitch_mm,
+                    "tack_energy_J": energy_j(weld),
+                    "cooling": weld.cooling,
+                    "limit_C": weld.limit_c,
+                    "ambient_C": weld.ambient_c,
+                }
+            )
+        )
+        plans.append({"path": seam.path, "closed": seam.closed, **plain(plan)})
+    weld.tack_plans = plans
+    weld.save(update_fields=["tack_plans"])
+
+
+@transaction.atomic
+def save_weld(weld: WeldPlan, values: Mapping[str, Any], *, version: int | None, by: str) -> None:
+    """Store changed settings and work the tacks out again.
+
+    Raises: ChangedMeanwhile, CoreError.
+    """
+    starting_setting(values["process"], values["joint"], thickness_of(weld.cut))
+    weld.save_as(version, by, **values)
+    replan(weld)
+
+
+@transaction.atomic
+def tick_cautions(weld: WeldPlan, keys: list[str]) -> None:
+    """Store which hot-work cautions are seen to. The latest tick wins; no version is asked for."""
+    known = [caution.key for caution in HOT_WORK]
+    weld.cautions = [key for key in known if key in keys]
+    weld.save(update_fields=["cautions"])
+
+
+def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
+    """Isotherms just after a tack, for the board.
+
+    Args: seam: index of the seam; step: how many tacks are done, 0 or more.
+    Raises: BadField for a step that the plan does not have.
+    """
+    if not 0 <= seam < len(weld.tack_plans):
+        raise BadField("There is no such seam.", "seam", "Reload the page.")
+    plan = weld.tack_plans[seam]
+    tacks = plan["tacks"]
+    if not 0 <= step <= len(tacks):
+        raise BadField(f"The plan has {len(tacks)} tacks.", "step", "Reload the page.")
+    if step == 0:
+        return {"step": 0, "levels": [], "after_s": SHOWN_AFTER_S}
+    done = tacks[:step]
+    plate = Plate(thickness_mm=thickness_of(weld.cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c)
+    frame = widened(bounds_of(plan["path"]), 40)
+    at, starts, now = [t["at"] for t in done], [t["start_s"] for t in done], done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S
+    levels = isotherms(plate, at, starts, now, {"hand-warm": HAND_WARM_C}, frame, cells=90)
+    # The temper bands are rings of millimetres round the newest tack: a finer grid there.
+    levels += isotherms(plate, at, starts, now, TEMPER_C, widened(bounds_of(at[-1:]), 24), cells=80)
+    return {"step": step, "levels": plain(levels), "after_s": SHOWN_AFTER_S}

@@ -1,0 +1,99 @@
+"""The vehicle, the drawn views of its shell and the panels in them."""
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+
+from yellow_sill.core.shell import LAYERS, side_of
+from yellow_sill.web.frame.models import Versioned
+
+
+class Vehicle(Versioned):
+    """One vehicle under repair."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="vehicles")
+    make = models.CharField(max_length=60)
+    model = models.CharField(max_length=60)
+    year = models.PositiveSmallIntegerField(null=True, blank=True)
+    body_no = models.CharField("body number", max_length=40, blank=True)
+    body_type = models.CharField(max_length=60)
+    dimensions_mm = models.JSONField(default=dict)
+    dimensions_typed = models.JSONField(default=dict)
+    currency = models.CharField(max_length=3, default="GBP")
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.make} {self.model}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("today:today", args=[self.pk])
+
+
+class ShellView(models.Model):
+    """A plane drawing of the shell; its panels are records of their own."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="views")
+    name = models.SlugField(max_length=30)
+    title = models.CharField(max_length=60)
+    place = models.PositiveSmallIntegerField()
+    u_axis = models.CharField(max_length=3)
+    v_axis = models.CharField(max_length=3)
+    bounds = models.JSONField()
+    layered = models.BooleanField()
+    silhouette = models.JSONField()
+    features = models.JSONField()
+
+    class Meta:
+        ordering = ["place"]
+        constraints = [models.UniqueConstraint(fields=["vehicle", "name"], name="one_view_a_name")]
+
+    def __str__(self) -> str:
+        return self.title
+
+    @property
+    def signs(self) -> list[int]:
+        """1 or -1 for u and v: whether the shell axis runs with the drawing or against it. Rulers and typed corners follow the shell."""
+        return [-1 if axis.startswith("-") else 1 for axis in (self.u_axis, self.v_axis)]
+
+    def in_shell(self, points) -> list[list[float]]:
+        """Points of the drawing in the shell's axes, or back again: only signs change."""
+        su, sv = self.signs
+        return [[su * p[0] + 0.0, sv * p[1] + 0.0] for p in points]
+
+    def place_words(self, at) -> str:
+        """A place of the drawing as a person reads it off the rulers."""
+        if at is None:
+            return ""
+        (a, b), (ua, va) = self.in_shell([at])[0], (self.u_axis[-1], self.v_axis[-1])
+        return f" Look near {ua} {a:.0f}, {va} {b:.0f} mm."
+
+
+class Panel(models.Model):
+    """One sheet as one view shows it. The same code in two views is the same sheet seen twice."""
+
+    view = models.ForeignKey(ShellView, on_delete=models.CASCADE, related_name="panels")
+    code = models.CharField(max_length=20)
+    name = models.CharField(max_length=80)
+    mirror_code = models.CharField(max_length=20, blank=True)
+    layer = models.PositiveSmallIntegerField()
+    thickness_mm = models.FloatField()
+    tone = models.PositiveSmallIntegerField(default=1)
+    outline = models.JSONField()
+    holes = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["layer", "code"]
+        constraints = [models.UniqueConstraint(fields=["view", "code"], name="one_panel_a_code_and_view")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def side(self) -> str:
+        return side_of(self.code)
+
+    @property
+    def layer_name(self) -> str:
+        return LAYERS[self.layer - 1]

@@ -1,0 +1,21 @@
+"""Outlines as SVG paths in the view's millimetres."""
+
+from django import template
+
+from ..drawing import path_d
+
+register = template.Library()
+
+
+@register.filter
+def path(points) -> str:
+    """A closed outline, v up turned to y down."""
+    return path_d(points, True)
+
+
+@register.filter
+def view_box(bounds) -> str:
+    """A view box round bounds, for pictures that work without a script."""
+    u0, v0, u1, v1 = bounds
+    edge = 0.04 * max(u1 - u0, v1 - v0)
+    return f"{u0 - edge:g} {-v1 - edge:g} {u1 - u0 + 2 * edge:g} {v1 - v0 + 2 * edge:g}"

@@ -1,0 +1,134 @@
+from datetime import date
+
+from django import forms
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.survey.extent import typed_corners
+from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS
+from yellow_sill.web.frame.fields import DateField, comma_float
+
+from yellow_sill.web.shells.models import ShellView
+
+from .models import Finding
+from .services import read_evidence
+
+RESULT_WORDS = {
+    "sound": "sound", "bubbling": "paint bubbles", "stain": "stained", "pitted": "pits show", "hole": "a hole shows", "filler": "filler or over-plate",
+    "dark": "no light", "light": "light shows", "rings": "rings", "dull": "dull", "holds": "holds", "dents": "dents", "through": "goes through",
+    "survived": "survived", "broke": "broke through", "reading": "least reading",
+}  # fmt: skip
+COUNTED = ("probe", "tap", "lamp", "scaler")
+
+
+class FindingForm(forms.Form):
+    """A finding as drawn and typed. Evidence fields are named after their method."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    panel = forms.ModelChoiceField(
+        queryset=None,
+        to_field_name="code",
+        label="Panel",
+        empty_label="the first corner chooses it",
+        error_messages={"required": "Choose the panel it lies on, or tap it on the board."},
+    )
+    title = forms.CharField(
+        max_length=80, required=False, label="Name", widget=forms.TextInput(attrs={"placeholder": "such as Sill end, front", "autocomplete": "off"})
+    )
+    corners = forms.CharField(
+        max_length=60_000,
+        label="Corners, mm",
+        widget=forms.Textarea(attrs={"rows": 4, "spellcheck": "false", "placeholder": "684, 292\n700, 264\n742, 256", "class": "mm"}),
+        error_messages={"required": "Draw the outline on the board or type its corners here, one a line."},
+    )
+    found_on = DateField(label="Day")
+    note = forms.CharField(max_length=4000, required=False, widget=forms.Textarea(attrs={"rows": 2}))
+
+    def __init__(self, *args, view: ShellView, panels, finding: Finding | None = None, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.view = view
+        self.fields["panel"].queryset = panels
+        self.fields["panel"].label_from_instance = lambda panel: f"{panel.code}: {panel.name}, {panel.thickness_mm:g} mm"
+        self.fields["found_on"].initial = date.today
+        for method in METHODS:
+            choices = [("", "not done"), *((result, RESULT_WORDS[result]) for result in RESULTS[method])]
+            self.fields[f"{method}_result"] = forms.ChoiceField(choices=choices, required=False, label=METHOD_WORDS[method])
+            if method in COUNTED:
+                self.fields[f"{method}_hits"] = forms.IntegerField(min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}: at places")
+                self.fields[f"{method}_tries"] = forms.IntegerField(
+                    min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}: of places tried"
+                )
+        self.fields["gauge_mm"] = forms.CharField(
+            max_length=12, required=False, label="Least thickness, mm", widget=forms.TextInput(attrs={"inputmode": "decimal"})
+        )
+        if finding is not None:
+            self.initial = {**_initial(finding, view), **self.initial}
+
+    def rows(self):
+        """Evidence rows for the template: method, its fields."""
+        for method in METHODS:
+            yield {
+                "method": method,
+                "result": self[f"{method}_result"],
+                "hits": self[f"{method}_hits"] if method in COUNTED else None,
+                "tries": self[f"{method}_tries"] if method in COUNTED else None,
+                "mm": self["gauge_mm"] if method == "gauge" else None,
+            }
+
+    def clean_corners(self):
+        try:
+            return self.view.in_shell(typed_corners(self.cleaned_data["corners"]))
+        except CoreError as error:
+            raise forms.ValidationError(error.message) from None
+
+    def clean_gauge_mm(self):
+        return comma_float(self.cleaned_data["gauge_mm"])
+
+    def evidence(self) -> list[dict]:
+        """Evidence rows as plain values for the core."""
+        values, rows = self.cleaned_data, []
+        for method in METHODS:
+            if result := values.get(f"{method}_result"):
+                row = {"method": method, "result": result, "made_on": values.get("found_on") or date.today()}  # noqa: DTZ011
+                rows.append(
+                    row
+                    | {
+                        "hits": values.get(f"{method}_hits"),
+                        "tries": values.get(f"{method}_tries"),
+                        "thickness_mm": values.get("gauge_mm") if method == "gauge" else None,
+                    }
+                )
+        return rows
+
+    def clean(self):
+        try:
+            read_evidence(self.evidence())
+        except CoreError as error:
+            method = error.where.split(".")[0]
+            field = "gauge_mm" if method == "gauge" else f"{method}_result"
+            self.add_error(field if field in self.fields else None, error.message)
+        return self.cleaned_data
+
+    def refuse(self, error: CoreError) -> None:
+        """Put a refusal of the core beside the field it is about."""
+        self.add_error("corners", error.message + self.view.place_words(error.at))
+
+
+def corners_text(outline) -> str:
+    return "\n".join(f"{u:g}, {v:g}" for u, v in outline)
+
+
+def _initial(finding: Finding, view: ShellView) -> dict:
+    initial = {
+        "version": finding.version,
+        "panel": finding.panel.code,
+        "title": finding.title,
+        "corners": corners_text(view.in_shell(finding.outline)),
+        "found_on": finding.found_on,
+        "note": finding.note,
+    }
+    for item in finding.evidence.all():  # oldest first, so that the latest of a method stays
+        initial[f"{item.method}_result"] = item.result
+        initial[f"{item.method}_hits"], initial[f"{item.method}_tries"] = item.hits, item.tries
+        if item.method == "gauge":
+            initial["gauge_mm"] = f"{item.thickness_mm:g}"
+    return initial

@@ -1,0 +1,85 @@
+/** Drawing a finding: the board, the typed corners and the core's answer kept in step. */
+import { ask, errorBox, lastOnly } from "frame/ask.js";
+import { Corners } from "frame/corners.js";
+import { boundsOf, el, n1, pageData, pathD } from "frame/svg.js";
+import { Viewport } from "frame/viewport.js";
+
+/** Corners from typed lines; lines that cannot be read are left to the server to refuse. */
+export const parse = (text) =>
+  text.split("\n").map((line) => line.trim()).filter(Boolean)
+    .map((line) => (line.match(/^(-?\d+(?:[.,]\d+)?)(?:\s*;\s*|\s*,\s+|\s+|,)(-?\d+(?:[.,]\d+)?)$/) ?? []).slice(1).map((n) => Number(n.replace(",", "."))))
+    .filter((pair) => pair.length === 2 && pair.every(Number.isFinite));
+
+const written = (corners) => corners.map((c) => c.map(n1).join(", ")).join("\n");
+
+export function mount(svg, form) {
+  const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds) });
+  const rings = pageData("panel-rings"), text = form.elements.corners, panel = form.elements.panel, errors = form.querySelector("[data-errors]");
+  const panelLine = viewport.world.appendChild(el("path", { class: "panel-chosen" })), fault = viewport.overlay.appendChild(el("g", { class: "fault-mark" }));
+  const draftKey = `yellow-sill-draft-${svg.dataset.draft}`;
+  let faultAt = null;
+
+  const ringsOf = () => { const r = rings[panel.value]; return r ? [r.outline, ...r.holes] : []; };
+  const typed = () => parse(text.value).map((c) => viewport.shell(c));
+  const editor = new Corners(viewport, typed(), { rings: ringsOf, changed: (corners) => { text.value = written(corners.map((c) => viewport.shell(c))); keep(); judge(); } });
+
+  const keep = () => { try { sessionStorage.setItem(draftKey, JSON.stringify([...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken" && name !== "version"))); } catch { /* private window: no draft */ } };
+  const showPanel = () => panelLine.setAttribute("d", ringsOf().map((ring) => pathD(ring)).join(""));
+  const showFault = () => {
+    fault.replaceChildren();
+    if (!faultAt) return;
+    const [x, y] = viewport.px(...faultAt);
+    fault.append(el("circle", { cx: n1(x), cy: n1(y), r: 13 }), el("path", { d: `M${n1(x - 5)} ${n1(y - 5)}l10 10M${n1(x + 5)} ${n1(y - 5)}l-10 10` }));
+  };
+  viewport.onChange(showFault);
+
+  const evidence = () => [...form.querySelectorAll(".evrow select")].filter((select) => select.value).map((select) => {
+    const method = select.name.replace("_result", ""), number = (name) => { const value = form.elements[name]?.value.replace(",", "."); return value ? Number(value) : null; };
+    return { method, result: select.value, hits: number(`${method}_hits`), tries: number(`${method}_tries`), thickness_mm: method === "gauge" ? number("gauge_mm") : null };
+  });
+  const judge = lastOnly(async (current) => {
+    if (!panel.value) return;
+    const answer = await ask(svg.dataset.check, { view: svg.dataset.view, panel: panel.value, corners: typed(), evidence: evidence() });
+    if (!current()) return;
+    errors.replaceChildren();
+    faultAt = null;
+    if (answer.ok) {
+      const { size_mm: size, area_mm2: area, grade, word, why } = answer.data;
+      form.querySelector("[data-size]").textContent = size ? `${size[0].toFixed(0)} × ${size[1].toFixed(0)} mm, ${(area / 100).toFixed(1)} cm²` : `${parse(text.value).length} of at least 3 corners`;
+      form.querySelector("[data-grade-letter]").textContent = grade || "?";
+      form.querySelector("[data-grade-word]").textContent = word;
+      form.querySelector("[data-why]").textContent = why.replace(`${word}: `, "");
+      editor.shape.setAttribute("class", `draft fd fd-${grade || "X"} is-sel`);
+    } else {
+      errors.append(errorBox(answer.data.error));
+      faultAt = answer.data.error.at;
+    }
+    showFault();
+  });
+
+  // the first corner chooses the panel that it lies on
+  svg.addEventListener("click", (event) => {
+    const code = event.target.closest("[data-panel]")?.dataset.panel;
+    if (editor.corners.length <= 1 && code && rings[code] && viewport.moved <= 6) { panel.value = code; showPanel(); judge(); }
+  });
+  panel.addEventListener("change", () => { showPanel(); judge(); });
+  text.addEventListener("input", () => { editor.set(typed()); keep(); judge(); });
+  form.addEventListener("input", (event) => { keep(); if (event.target.closest(".evrow")) judge(); });
+  form.addEventListener("submit", () => sessionStorage.setItem("yellow-sill-sent", draftKey)); // thrown away once it is stored
+  document.querySelector("[data-undo]").addEventListener("click", () => editor.undo());
+  document.querySelector("[data-remove]").addEventListener("click", () => editor.remove());
+
+  // a reload in mid-edit brings back what was drawn, unless the server has just sent a refused form
+  const draft = !form.querySelector(".fault, [data-conflict]") && sessionStorage.getItem(draftKey);
+  if (draft) {
+    for (const [name, value] of JSON.parse(draft)) if (form.elements[name]) form.elements[name].value = value;
+    editor.set(typed(), false);
+  }
+  showPanel();
+  const focus = svg.dataset.focus ? JSON.parse(svg.dataset.focus) : rings[panel.value] && new URLSearchParams(location.search).has("panel") ? boundsOf(rings[panel.value].outline) : null;
+  if (focus) { const [a, b, c, d] = focus, e = Math.max(c - a, d - b) * 0.7; viewport.fit([a - e, b - e, c + e, d + e]); viewport.fitted = false; }
+  judge();
+}
+
+const svg = document.querySelector("[data-finding-board]"), form = document.querySelector("[data-finding-form]");
+if (svg && form) mount(svg, form);

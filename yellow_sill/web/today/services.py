@@ -1,0 +1,80 @@
+"""What Today shows: open work, the next step, money so far."""
+
+from datetime import date
+from typing import Any
+
+from yellow_sill.core.money.lines import spent_so_far, total, totals_by
+from yellow_sill.core.repair.hours import clock
+from yellow_sill.core.repair.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
+from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.web.parts.models import KINDS
+from yellow_sill.web.shells.models import Vehicle
+
+
+def plan(vehicle: Vehicle) -> dict[str, Any]:
+    """Open repairs, loose findings and the next steps with their findings' or repairs' records."""
+    repairs = list(vehicle.repairs.prefetch_related("cuts__panel__view", "findings"))
+    findings = list(vehicle.findings.select_related("panel__view").defer("panel__outline", "panel__holes", "panel__view__silhouette", "panel__view__features"))
+    mended = {finding.pk for repair in repairs for finding in repair.findings.all()}
+    loose = [finding for finding in findings if finding.pk not in mended]
+    steps = next_steps(
+        [OpenRepair(number=r.number, title=r.title, state=r.state, since=r.state_on) for r in repairs],
+        [LooseFinding(number=f.number, head=f.head, grade=f.grade) for f in loose],
+    )
+    by_repair, by_finding = {r.number: r for r in repairs}, {f.number: f for f in findings}
+    return {
+        "repairs": repairs,
+        "open_repairs": [repair for repair in repairs if repair.state != STATES[-1]],
+        "findings": findings,
+        "loose": loose,
+        "steps": [_located(step, by_repair, by_finding) for step in steps],
+    }
+
+
+def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any]:
+    if step.repair is not None:
+        repair = by_repair[step.repair]
+        cut = next(iter(repair.cuts.all()), None)
+        return {"step": step, "repair": repair, "view": cut.panel.view if cut else None, "outline": cut.outline if cut else None}
+    finding = by_finding[step.finding]
+    return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}
+
+
+def money(vehicle: Vehicle, today: date) -> dict[str, Any]:
+    """Money so far, with the steps for the chart."""
+    lines = [(line.bought_on, line.line(vehicle.currency)) for line in vehicle.cost_lines.order_by("bought_on").all()]
+    core = [line for _, line in lines]
+    words = dict(KINDS)
+    steps = spent_so_far(lines, vehicle.currency)
+    by_kind = [(words.get(kind, kind), amount.gross) for kind, amount in totals_by(core, lambda line: line.kind, vehicle.currency)]
+    return {"total": total(core, vehicle.currency), "by_kind": by_kind, "chart": chart(steps, today), "bars": bars(by_kind)}
+
+
+def bars(by_kind: list) -> list[dict[str, Any]]:
+    """Bars of the kinds in share of the dearest, for the drawing."""
+    dearest = float(by_kind[0][1].amount) if by_kind else 1.0
+    return [{"word": word, "amount": amount, "width": round(130 * float(amount.amount) / (dearest or 1.0), 1)} for word, amount in by_kind[:4]]
+
+
+def chart(steps: list, today: date) -> dict[str, Any] | None:
+    """The step line of money spent as SVG path data in a field 352 by 190, with its labels; None before the second day."""
+    if not steps:
+        return None
+    first = steps[0][0].toordinal()
+    days = max(today.toordinal() - first, 30)
+    most = float(steps[-1][1].amount) or 1.0
+    top = next(size * 10**power for power in range(0, 12) for size in (1, 2, 5) if size * 10**power >= most)
+    x = lambda day: round(352 * (day.toordinal() - first) / days, 1)  # noqa: E731
+    y = lambda amount: round(190 - 190 * float(amount) / top, 1)  # noqa: E731
+    d = "M0 190" + "".join(f"H{x(day)}V{y(sum_.amount)}" for day, sum_ in steps) + f"H{x(today)}"
+    months = [first + round(days * i / 4) for i in range(5)]
+    return {
+        "d": d,
+        "end": (x(today), y(steps[-1][1].amount)),
+        "levels": [(y(top * share), f"{top * share:,.0f}".replace(",", "\u202f")) for share in (0, 0.5, 1)],
+        "days": [(round(352 * i / 4, 1), f"{date.fromordinal(day):%b %y}") for i, day in enumerate(months)],
+    }
+
+
+def hours(vehicle: Vehicle) -> str:
+    return clock(sum(vehicle.work_entries.values_list("minutes", flat=True)))

@@ -1,0 +1,60 @@
+from datetime import date
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET
+
+from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.models import Vehicle
+
+from .services import hours, money, plan
+
+
+@require_GET
+def home(request: HttpRequest) -> HttpResponse:
+    """The vehicle worked on last; the first visit goes on to make one."""
+    vehicle = Vehicle.objects.filter(owner=request.user).order_by("-changed_at").first()
+    return redirect("today:today", vehicle.pk) if vehicle else redirect("shells:new")
+
+
+def _tag(number: int, located: dict, vehicle: Vehicle) -> dict:
+    target, bounds = located.get("repair") or located["finding"], bounds_of(located["outline"])
+    return {"n": number, "letter": "", "at": middle_of(bounds), "bounds": bounds, "selected": number == 1,
+            "href": reverse("logbook:log", args=[vehicle.pk, target.number]) if located.get("repair") else target.get_absolute_url(),
+            "name": f"Next step {number}: {located['step'].what}"}  # fmt: skip
+
+
+@require_GET
+@with_vehicle
+def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """What is open, what is next, money so far."""
+    now = date.today()  # noqa: DTZ011 - the garage's own day
+    facts = plan(vehicle)
+    steps = facts["steps"]
+    views = list(vehicle.views.defer("features"))
+    first = next((located["view"].pk for located in steps if located["view"]), None)
+    view = next((v for v in views if v.pk == first), views[0])
+    tags = [_tag(i, located, vehicle) for i, located in enumerate(steps, start=1) if located["view"] and located["view"].pk == view.pk]
+    context = facts | {
+        "current_stage": "today",
+        "now": now,
+        "view": view,
+        "svg": shell_svg(view, 1),
+        "here": [f for f in facts["findings"] if f.panel.view_id == view.pk and (f.panel.layer == 1 or not view.layered)],
+        "cuts": [cut for repair in facts["open_repairs"] for cut in repair.cuts.all() if cut.panel.view_id == view.pk],
+        "tags": tags,
+        "money": money(vehicle, now),
+        "hours_total": hours(vehicle),
+        "cells": [
+            ("Vehicle", vehicle.model),
+            ("Body no.", vehicle.body_no or "–"),
+            ("Open", len(facts["open_repairs"])),
+            ("Findings", len(facts["findings"])),
+            ("View", view.title),
+            ("Units", "mm"),
+        ],
+    }
+    return render(request, "today/today.html", context)

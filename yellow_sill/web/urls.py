@@ -1,0 +1,12 @@
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("yellow_sill.web.today.urls")),
+    path("", include("yellow_sill.web.accounts.urls")),
+    path("", include("yellow_sill.web.shells.urls")),
+    path("", include("yellow_sill.web.survey.urls")),
+    path("", include("yellow_sill.web.logbook.urls")),
+    path("", include("yellow_sill.web.repairs.urls")),
+]
+handler404 = "yellow_sill.web.frame.views.not_found"
+handler500 = "yellow_sill.web.frame.views.broken"
