@@ -20,13 +20,23 @@ VIEWS = [
     ("repairs", "/v/1/repairs/", (1280, 800), ""),
     ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
     ("patch", "/v/1/repairs/2/patch/", (1280, 800), ""),
-    ("weld", "/v/1/repairs/2/weld/", (1280, 800), "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))"),
+    (
+        "weld",
+        "/v/1/repairs/2/weld/",
+        (1280, 800),
+        "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))",
+    ),
     ("log", "/v/1/repairs/1/log/", (1280, 800), ""),
     ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
     ("logbook", "/v/1/logbook/", (1280, 800), ""),
     ("new-vehicle", "/vehicles/new/", (1280, 800), ""),
     ("finding-tablet", "/v/1/survey/finding/3/", (820, 1180), ""),
-    ("weld-tablet", "/v/1/repairs/2/weld/", (820, 1180), "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))"),
+    (
+        "weld-tablet",
+        "/v/1/repairs/2/weld/",
+        (820, 1180),
+        "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))",
+    ),
 ]
 
 

@@ -11,7 +11,6 @@ from pydantic import Field
 from shapely import STRtree, distance, prepare
 from shapely.geometry import GeometryCollection, MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import unary_union
 
 from ..errors import BadOutline
 from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded
@@ -111,7 +110,7 @@ class _Draft:
     """A cut in the making."""
 
     ids: tuple
-    rust: BaseGeometry
+    rust: MultiPolygon
     corners: Polygon
     parts: tuple[Polygon, ...]
     weld_mm: float
@@ -260,7 +259,7 @@ def _clusters(findings: list[tuple], request: CutRequest) -> list[tuple[tuple, B
     groups: dict[int, list[int]] = {}
     for i in range(len(shapes)):
         groups.setdefault(top(i), []).append(i)
-    return [(tuple(findings[i][0] for i in group), unary_union([shapes[i] for i in group])) for group in groups.values()]
+    return [(tuple(findings[i][0] for i in group), MultiPolygon([shapes[i] for i in group])) for group in groups.values()]
 
 
 def _merge(drafts: list[_Draft], sheet: _Sheet) -> list[_Draft]:
@@ -276,7 +275,7 @@ def _merge(drafts: list[_Draft], sheet: _Sheet) -> list[_Draft]:
         too_near = gap < sheet.request.web_mm
         if not too_near and not _may_save(a, b, gap, sheet):
             continue
-        merged = _draft(tuple(sorted(a.ids + b.ids, key=str)), a.rust.union(b.rust), sheet)
+        merged = _draft(tuple(sorted(a.ids + b.ids, key=str)), MultiPolygon([*a.rust.geoms, *b.rust.geoms]), sheet)
         if not too_near and merged.weld_mm >= a.weld_mm + b.weld_mm:
             continue
         del alive[i], alive[j]
@@ -294,6 +293,9 @@ def _distances(draft: _Draft, others: Iterable[_Draft]) -> list[float]:
 def _may_save(a: _Draft, b: _Draft, gap_mm: float, sheet: _Sheet) -> bool:
     """Whether one cut round both could need less weld than two: a bridge is welded on both sides, a hull is the least outline."""
     if 2 * gap_mm >= a.weld_mm + b.weld_mm:
+        return False
+    low, high = np.minimum(a.shape.bounds, b.shape.bounds), np.maximum(a.shape.bounds, b.shape.bounds)
+    if 2 * max(high[2] - low[0], high[3] - low[1]) >= a.weld_mm + b.weld_mm and sheet.clears_edge(box(low[0], low[1], high[2], high[3])):
         return False
     hull = GeometryCollection([a.shape, b.shape]).convex_hull
     return hull.exterior.length < a.weld_mm + b.weld_mm or not sheet.clears_edge(hull)

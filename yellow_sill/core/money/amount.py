@@ -42,6 +42,15 @@ class Money:
         step = Decimal(1).scaleb(-CURRENCIES[self.currency][0])
         return Money(self.amount.quantize(step, ROUND_HALF_UP), self.currency)
 
+    @property
+    def minor(self) -> int:
+        """The rounded amount in the currency's smallest unit, such as pence; exact to add up anywhere."""
+        return int(self.rounded().amount.scaleb(CURRENCIES[self.currency][0]))
+
+    @classmethod
+    def from_minor(cls, minor: int, currency: str) -> "Money":
+        return cls(Decimal(minor).scaleb(-CURRENCIES[currency][0]), currency)
+
     def __str__(self) -> str:
         digits, sign = CURRENCIES[self.currency]
         return f"{sign} {self.rounded().amount:,.{digits}f}".replace(",", "\u202f")

@@ -67,11 +67,16 @@ def totals_by(lines: Iterable[Line], key: Callable[[Line], str], currency: str) 
     return sorted(sums, key=lambda item: (-item[1].gross.amount, item[0]))
 
 
-def spent_so_far(dated: Iterable[tuple[date, Line]], currency: str) -> list[tuple[date, Money]]:
-    """Money spent up to and including each month's last entry: (day of that entry, running total), oldest first."""
-    running = Money(Decimal(0), currency)
-    steps: dict[tuple[int, int], tuple[date, Money]] = {}
-    for day, line in sorted(dated, key=lambda item: item[0]):
-        running += line_sum(line).gross
-        steps[day.year, day.month] = (day, running)
-    return list(steps.values())
+def running(months: Iterable[tuple[date, Money]], currency: str) -> list[tuple[date, Money]]:
+    """Running totals: (last day of a month's spending, spent up to then), oldest first."""
+    so_far, steps = Money(Decimal(0), currency), []
+    for day, amount in sorted(months, key=lambda item: item[0]):
+        so_far += amount
+        steps.append((day, so_far))
+    return steps
+
+
+def from_minor(net: int, gross: int, currency: str) -> Sum:
+    """A sum from whole minor units, as they are stored and added up."""
+    net_money, gross_money = Money.from_minor(net, currency), Money.from_minor(gross, currency)
+    return Sum(net=net_money, tax=gross_money - net_money, gross=gross_money)

@@ -171,8 +171,13 @@ def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicl
     for part in bundle.repairs:
         _store_repair(vehicle, part, panels, findings, by, names, photos)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, **entry.model_dump()) for entry in bundle.work)
-    CostLine.objects.bulk_create(CostLine(vehicle=vehicle, **line.model_dump()) for line in bundle.costs)
+    _store_costs(vehicle, None, bundle.costs)
     return vehicle
+
+
+def _store_costs(vehicle: Vehicle, repair: Repair | None, parts: list[CostPart]) -> None:
+    for part in parts:
+        CostLine.objects.create(vehicle=vehicle, repair=repair, **part.model_dump())
 
 
 def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: dict, by: str, names: dict, photos: dict) -> None:
@@ -190,7 +195,7 @@ def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: di
         if cut_part.weld:
             WeldPlan.objects.create(cut=cut, changed_by=by, **cut_part.weld.model_dump())
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, repair=repair, **entry.model_dump()) for entry in part.work)
-    CostLine.objects.bulk_create(CostLine(vehicle=vehicle, repair=repair, **line.model_dump()) for line in part.costs)
+    _store_costs(vehicle, repair, part.costs)
     Note.objects.bulk_create(Note(repair=repair, **note.model_dump()) for note in part.notes)
     Photo.objects.bulk_create(
         Photo(repair=repair, width=photos[photo.file][1], height=photos[photo.file][2], **{**photo.model_dump(), "file": names[photo.file]})

@@ -25,7 +25,6 @@ def gather(repair: Repair) -> dict[str, Any]:
     vehicle = repair.vehicle
     cuts = list(repair.cuts.select_related("panel__view", "patch", "weld").prefetch_related("findings"))
     work = list(repair.work_entries.all())
-    costs = list(repair.cost_lines.all())
     return {
         "repair": repair,
         "findings": list(repair.findings.select_related("panel").prefetch_related("evidence")),
@@ -34,8 +33,8 @@ def gather(repair: Repair) -> dict[str, Any]:
         "work": work,
         "hours": [(KIND_WORDS[kind], clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
         "hours_total": clock(sum(entry.minutes for entry in work)),
-        "costs": with_sums(vehicle, costs),
-        "cost_sums": sums(vehicle, costs),
+        "costs": with_sums(vehicle, repair.cost_lines.all()),
+        "cost_sums": sums(vehicle, repair.cost_lines.all()),
         "notes": list(repair.notes.all()),
         "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
     }
@@ -95,12 +94,8 @@ def record_file(repair: Repair) -> bytes:
             )
         if item["weld"]:
             weld = item["weld"]
-            rows.append(
-                (
-                    "Weld",
-                    f"{weld.process.upper()}, {weld.joint}; {sum(len(p['tacks']) for p in weld.tack_plans)} tacks. {('Proved: ' + weld.proved) if weld.proved else 'Setting not recorded as proved.'}",
-                )
-            )
+            proved = f"Proved: {weld.proved}" if weld.proved else "Setting not recorded as proved."
+            rows.append(("Weld", f"{weld.process.upper()}, {weld.joint}; {sum(len(plan['tacks']) for plan in weld.tack_plans)} tacks. {proved}"))
         words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
         sections.append(Section(f"Cut {cut.number}", rows=rows, drawings=[(words[name], drawn) for name, drawn in item["sketches"].items()]))
     total = facts["cost_sums"]["total"]

@@ -49,7 +49,7 @@ def _log_context(repair: Repair) -> dict:
         "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
         "hours_total": clock(sum(entry.minutes for entry in work)),
         "costs": with_sums(vehicle, costs),
-        "cost_sums": sums(vehicle, costs),
+        "cost_sums": sums(vehicle, repair.cost_lines.all()),
         "notes": list(repair.notes.all()),
         "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
         "fire_watch_min": FIRE_WATCH_MIN,
@@ -176,7 +176,6 @@ def record_file_view(request: HttpRequest, repair: Repair) -> HttpResponse:
 @with_vehicle
 def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All that was written down, newest first, and the bundle to hand over."""
-    lines = list(vehicle.cost_lines.all())
     work = list(vehicle.work_entries.values_list("kind", "minutes"))
     entries = Paginator(vehicle.work_entries.select_related("repair"), 40).get_page(request.GET.get("work"))
     costs = Paginator(vehicle.cost_lines.select_related("repair"), 40).get_page(request.GET.get("costs"))
@@ -187,8 +186,8 @@ def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "cost_rows": with_sums(vehicle, costs.object_list),
         "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind(work)],
         "hours_total": clock(sum(spent for _, spent in work)),
-        "cost_sums": sums(vehicle, lines),
-        "line_count": len(lines),
+        "cost_sums": sums(vehicle, vehicle.cost_lines.all()),
+        "line_count": costs.paginator.count,
     }
     return render(request, "logbook/logbook.html", context)
 

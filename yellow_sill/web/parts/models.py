@@ -6,7 +6,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from yellow_sill.core.money.amount import Money
-from yellow_sill.core.money.lines import Line
+from yellow_sill.core.money.lines import Line, line_sum
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
@@ -35,6 +35,8 @@ class CostLine(Versioned):
     tax_rate = models.DecimalField(max_digits=5, decimal_places=2, default=20, validators=[MinValueValidator(0), MaxValueValidator(100)])
     tax_included = models.BooleanField(default=True)
     by = models.CharField(max_length=150)
+    net_minor = models.BigIntegerField(editable=False)  # the core's sums of this line in pence, kept so that SQL can add them
+    gross_minor = models.BigIntegerField(editable=False)
 
     class Meta:
         ordering = ["-bought_on", "-pk"]
@@ -42,6 +44,11 @@ class CostLine(Versioned):
 
     def __str__(self) -> str:
         return self.item
+
+    def save(self, *args, **kwargs) -> None:
+        total = line_sum(self.line(self.vehicle.currency))
+        self.net_minor, self.gross_minor = total.net.minor, total.gross.minor
+        super().save(*args, **kwargs)
 
     def line(self, currency: str) -> Line:
         """This line as the core reads it."""

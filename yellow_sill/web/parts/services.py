@@ -1,11 +1,16 @@
 """Cost lines and what they add up to."""
 
 from collections.abc import Iterable, Mapping
+from datetime import date
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Max, QuerySet, Sum
+from django.db.models.functions import Substr
 
-from yellow_sill.core.money.lines import Line, Sum, line_sum, total, totals_by
+from yellow_sill.core.money.amount import Money
+from yellow_sill.core.money.lines import Sum as MoneySum
+from yellow_sill.core.money.lines import from_minor, running
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
@@ -23,21 +28,25 @@ def change_cost(line: CostLine, values: Mapping[str, Any], *, version: int | Non
     line.save_as(version, by, **values)
 
 
-def core_lines(vehicle: Vehicle, lines: Iterable[CostLine]) -> list[Line]:
-    return [line.line(vehicle.currency) for line in lines]
+def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> dict[str, Any]:
+    """Total and totals by kind and supplier, dearest first. Added up in whole pence by the database."""
+    words, currency = dict(KINDS), vehicle.currency
+    plain = lines.order_by()
+    whole = plain.aggregate(net=Sum("net_minor"), gross=Sum("gross_minor"))
+
+    def by(column: str) -> list[tuple[str, MoneySum]]:
+        rows = plain.values(column).annotate(net=Sum("net_minor"), gross=Sum("gross_minor")).order_by("-gross", column)
+        return [(words.get(row[column], row[column]), from_minor(row["net"], row["gross"], currency)) for row in rows]
+
+    return {"total": from_minor(whole["net"] or 0, whole["gross"] or 0, currency), "by_kind": by("kind"), "by_supplier": by("supplier")}
 
 
-def sums(vehicle: Vehicle, lines: Iterable[CostLine]) -> dict[str, Any]:
-    """Total and totals by kind and supplier."""
-    core = core_lines(vehicle, lines)
-    words = dict(KINDS)
-    return {
-        "total": total(core, vehicle.currency),
-        "by_kind": [(words.get(kind, kind), amount) for kind, amount in totals_by(core, lambda line: line.kind, vehicle.currency)],
-        "by_supplier": totals_by(core, lambda line: line.supplier, vehicle.currency),
-    }
+def spent_over_time(vehicle: Vehicle) -> list[tuple[date, Money]]:
+    """Running totals with tax, a step a month."""
+    rows = vehicle.cost_lines.order_by().annotate(month=Substr("bought_on", 1, 7)).values("month").annotate(day=Max("bought_on"), gross=Sum("gross_minor"))
+    return running(((row["day"], Money.from_minor(row["gross"], vehicle.currency)) for row in rows), vehicle.currency)
 
 
-def with_sums(vehicle: Vehicle, lines: Iterable[CostLine]) -> list[tuple[CostLine, Sum]]:
+def with_sums(vehicle: Vehicle, lines: Iterable[CostLine]) -> list[tuple[CostLine, MoneySum]]:
     """Each line with its net, tax and gross."""
-    return [(line, line_sum(line.line(vehicle.currency))) for line in lines]
+    return [(line, from_minor(line.net_minor, line.gross_minor, vehicle.currency)) for line in lines]

@@ -117,7 +117,7 @@ def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
     plate = Plate(thickness_mm=thickness_of(weld.cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c)
     frame = widened(bounds_of(plan["path"]), 40)
     at, starts, now = [t["at"] for t in done], [t["start_s"] for t in done], done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S
-    levels = isotherms(plate, at, starts, now, {"hand-warm": HAND_WARM_C}, frame, cells=90)
+    levels = isotherms(plate, at, starts, now, {"hand-warm": HAND_WARM_C}, frame, cells=72)
     # The temper bands are rings of millimetres round the newest tack: a finer grid there.
-    levels += isotherms(plate, at, starts, now, TEMPER_C, widened(bounds_of(at[-1:]), 24), cells=80)
+    levels += isotherms(plate, at, starts, now, TEMPER_C, widened(bounds_of(at[-1:]), 24), cells=64)
     return {"step": step, "levels": plain(levels), "after_s": SHOWN_AFTER_S}

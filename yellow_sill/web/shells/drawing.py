@@ -14,7 +14,7 @@ _AROUND = ("beyond", "tyre", "centre")
 
 def path_d(points, closed: bool) -> str:
     """Points as SVG path data, v up turned to y down."""
-    return "M" + "L".join(f"{u:g} {-v:g}" for u, v in points) + ("Z" if closed else "")
+    return "M" + "L".join([f"{u:g} {-v:g}" for u, v in points]) + ("Z" if closed else "")
 
 
 def shell_svg(view: ShellView, layer: int) -> SafeString:

@@ -6,7 +6,6 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.survey.extent import typed_corners
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS
 from yellow_sill.web.frame.fields import DateField, comma_float
-
 from yellow_sill.web.shells.models import ShellView
 
 from .models import Finding

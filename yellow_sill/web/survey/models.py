@@ -1,11 +1,23 @@
 """Findings and the evidence for them."""
 
+from functools import cache
+
 from django.db import models
 from django.urls import reverse
 
 from yellow_sill.core.survey.grading import METHOD_WORDS, Evidence, Grade
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Panel, Vehicle
+
+
+@cache
+def _address(vehicle_id: int) -> str:
+    """Where a vehicle's findings live; boards ask for hundreds of them at once."""
+    return reverse("survey:finding", args=[vehicle_id, 0]).removesuffix("0/")
+
+
+def finding_address(vehicle_id: int, number: int) -> str:
+    return f"{_address(vehicle_id)}{number}/"
 
 
 class Finding(Versioned):
@@ -33,7 +45,7 @@ class Finding(Versioned):
         return f"Finding {self.number}"
 
     def get_absolute_url(self) -> str:
-        return reverse("survey:finding", args=[self.vehicle_id, self.number])
+        return finding_address(self.vehicle_id, self.number)
 
     @property
     def head(self) -> str:

@@ -142,11 +142,11 @@ def mirror_state(finding: Finding) -> tuple[Panel | None, list[Finding]]:
     return panel, found
 
 
-def stack_at(finding: Finding, panels: Iterable[Panel], findings: Iterable[Finding]) -> list[tuple[str, SheetHere]]:
+def stack_at(finding: Finding, panels: Iterable[Panel], marks: Iterable) -> list[tuple[str, SheetHere]]:
     """The sheets that lie on each other where a finding is, each with its layer's name."""
     rust: dict[int, list] = {}
-    for other in findings:
-        rust.setdefault(other.panel_id, []).append(other.outline)
+    for mark in marks:
+        rust.setdefault(mark.panel_id, []).append(mark.outline)
     sheets = [Sheet(code=p.code, layer=p.layer, thickness_mm=p.thickness_mm, outline=p.outline, rust=rust.get(p.pk, ())) for p in panels]
     return [(LAYERS[sheet.layer - 1], sheet) for sheet in sheets_at(finding.outline, sheets)]
 

@@ -39,40 +39,49 @@ def _tag(finding: Finding, chosen: Finding | None) -> dict:
     }
 
 
+#: What the board needs of each finding; outlines of panels are long.
+LIGHT = ("vehicle_id", "number", "title", "grade", "outline", "bounds_mm", "changed_at", "panel__name", "panel__layer", "panel__view_id")
+
+
 def _context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding | None = None) -> dict:
     """What the board needs: the drawing, the findings on it, the buttons."""
     views = list(vehicle.views.defer("features"))
-    findings = list(vehicle.findings.select_related("panel").defer("note", "panel__outline", "panel__holes"))
-    here = [f for f in findings if f.panel.view_id == view.pk and (f.panel.layer == layer or not view.layered)]
-    ghosts = [f for f in findings if f.panel.view_id == view.pk and f not in here]
+    marks = list(vehicle.findings.values_list("pk", "panel_id", "panel__view_id", "panel__layer", "grade", "outline", named=True))
+    shown = vehicle.findings.filter(panel__view=view)
+    if view.layered:
+        shown = shown.filter(panel__layer=layer)
+    here = list(shown.select_related("panel").only(*LIGHT))
+    pks = {f.pk for f in here}
+    ghosts = [m for m in marks if m.panel__view_id == view.pk and m.pk not in pks]
     others = [
         {
             "view": other,
             "svg": shell_svg(other, 1),
-            "findings": [f for f in findings if f.panel.view_id == other.pk and (f.panel.layer == 1 or not other.layered)],
+            "findings": [m for m in marks if m.panel__view_id == other.pk and (m.panel__layer == 1 or not other.layered)],
         }
         for other in views
         if other.pk != view.pk
     ]
-    counts = {grade.value: sum(1 for f in findings if f.grade == grade.value) for grade in Grade}
+    counts = {grade.value: sum(1 for m in marks if m.grade == grade.value) for grade in Grade}
     return {
         "current_stage": "survey",
+        "finding": chosen,
         "view": view,
         "layer": layer,
         "layer_name": LAYERS[layer - 1],
-        "views": [(v, silhouette_svg(v), sum(1 for f in findings if f.panel.view_id == v.pk)) for v in views],
+        "views": [(v, silhouette_svg(v), sum(1 for m in marks if m.panel__view_id == v.pk)) for v in views],
         "layers": LAYERS if view.layered else (),
         "svg": shell_svg(view, layer),
         "findings": here,
         "ghosts": ghosts,
-        "all_findings": findings,
+        "marks": marks,
         "others": others,
         "tags": [_tag(f, chosen) for f in here],
         "counts": [(grade, counts[grade.value]) for grade in Grade],
         "cells": [
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
-            ("Findings", f"{len(here)} of {len(findings)}"),
+            ("Findings", f"{len(here)} of {len(marks)}"),
             ("Layer", LAYERS[layer - 1] if view.layered else "all"),
             ("Drawn", f"{max((f.changed_at for f in here), default=vehicle.changed_at):%d %b %Y}"),
             ("Units", "mm"),
@@ -138,10 +147,10 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
     """One finding: shown with its detail; ``?edit`` opens the form."""
     chosen = get_object_or_404(Finding.objects.select_related("panel__view").prefetch_related("evidence", "repairs"), vehicle=vehicle, number=number)
     view, layer = chosen.panel.view, chosen.panel.layer
-    context = _context(vehicle, view, layer if view.layered else 1, chosen) | {"finding": chosen}
+    context = _context(vehicle, view, layer if view.layered else 1, chosen)
     if request.method != "POST" and "edit" not in request.GET:
         mirror, mirrored = mirror_state(chosen)
-        stack = stack_at(chosen, view.panels.all(), context["all_findings"])
+        stack = stack_at(chosen, view.panels.all(), context["marks"])
         context |= where_words(chosen, view)
         context |= {"mirror_panel": mirror, "mirrored": mirrored, "stack": stack, "repairs": chosen.repairs.all()}
         return render(request, "survey/finding.html", context)
@@ -202,7 +211,8 @@ def delete(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
 def check(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
     """What the core says of a finding that is being drawn."""
     values = json_body(request)
-    panel = get_object_or_404(Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=str(values.get("view", "")), code=str(values.get("panel", "")))
+    name, code = str(values.get("view", "")), str(values.get("panel", ""))
+    panel = get_object_or_404(Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=name, code=code)
     evidence = [{"made_on": date.today().isoformat(), **row} for row in values.get("evidence", []) if isinstance(row, dict)]  # noqa: DTZ011
     try:
         extent, grading = preview(panel, corner_list(values.get("corners")), evidence)

@@ -3,30 +3,34 @@
 from datetime import date
 from typing import Any
 
-from yellow_sill.core.money.lines import spent_so_far, total, totals_by
+from django.db.models import Sum
+
 from yellow_sill.core.repair.hours import clock
 from yellow_sill.core.repair.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
 from yellow_sill.core.repair.ribbon import STATES
-from yellow_sill.web.parts.models import KINDS
+from yellow_sill.web.parts.services import spent_over_time, sums
+from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
 
 def plan(vehicle: Vehicle) -> dict[str, Any]:
     """Open repairs, loose findings and the next steps with their findings' or repairs' records."""
-    repairs = list(vehicle.repairs.prefetch_related("cuts__panel__view", "findings"))
-    findings = list(vehicle.findings.select_related("panel__view").defer("panel__outline", "panel__holes", "panel__view__silhouette", "panel__view__features"))
-    mended = {finding.pk for repair in repairs for finding in repair.findings.all()}
+    repairs = list(vehicle.repairs.all())
+    findings = list(vehicle.findings.values_list("pk", "number", "title", "grade", "panel__name", "panel__view__title", named=True))
+    mended = set(Repair.findings.through.objects.filter(repair__vehicle=vehicle).values_list("finding_id", flat=True))
     loose = [finding for finding in findings if finding.pk not in mended]
     steps = next_steps(
         [OpenRepair(number=r.number, title=r.title, state=r.state, since=r.state_on) for r in repairs],
-        [LooseFinding(number=f.number, head=f.head, grade=f.grade) for f in loose],
+        [LooseFinding(number=f.number, head=f.title or f.panel__name, grade=f.grade) for f in loose],
     )
-    by_repair, by_finding = {r.number: r for r in repairs}, {f.number: f for f in findings}
+    numbers = [step.finding for step in steps if step.finding is not None]
+    by_repair = {repair.number: repair for repair in repairs}
+    by_finding = {finding.number: finding for finding in vehicle.findings.filter(number__in=numbers).select_related("panel__view")}
     return {
-        "repairs": repairs,
         "open_repairs": [repair for repair in repairs if repair.state != STATES[-1]],
-        "findings": findings,
-        "loose": loose,
+        "finding_count": len(findings),
+        "loose": loose[:8],
+        "loose_count": len(loose),
         "steps": [_located(step, by_repair, by_finding) for step in steps],
     }
 
@@ -34,7 +38,7 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
 def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any]:
     if step.repair is not None:
         repair = by_repair[step.repair]
-        cut = next(iter(repair.cuts.all()), None)
+        cut = repair.cuts.select_related("panel__view").first()
         return {"step": step, "repair": repair, "view": cut.panel.view if cut else None, "outline": cut.outline if cut else None}
     finding = by_finding[step.finding]
     return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}
@@ -42,12 +46,9 @@ def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any
 
 def money(vehicle: Vehicle, today: date) -> dict[str, Any]:
     """Money so far, with the steps for the chart."""
-    lines = [(line.bought_on, line.line(vehicle.currency)) for line in vehicle.cost_lines.order_by("bought_on").all()]
-    core = [line for _, line in lines]
-    words = dict(KINDS)
-    steps = spent_so_far(lines, vehicle.currency)
-    by_kind = [(words.get(kind, kind), amount.gross) for kind, amount in totals_by(core, lambda line: line.kind, vehicle.currency)]
-    return {"total": total(core, vehicle.currency), "by_kind": by_kind, "chart": chart(steps, today), "bars": bars(by_kind)}
+    facts = sums(vehicle, vehicle.cost_lines.all())
+    by_kind = [(word, amount.gross) for word, amount in facts["by_kind"]]
+    return {"total": facts["total"], "by_kind": by_kind, "chart": chart(spent_over_time(vehicle), today), "bars": bars(by_kind)}
 
 
 def bars(by_kind: list) -> list[dict[str, Any]]:
@@ -77,4 +78,4 @@ def chart(steps: list, today: date) -> dict[str, Any] | None:
 
 
 def hours(vehicle: Vehicle) -> str:
-    return clock(sum(vehicle.work_entries.values_list("minutes", flat=True)))
+    return clock(vehicle.work_entries.aggregate(spent=Sum("minutes"))["spent"] or 0)

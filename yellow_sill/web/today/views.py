@@ -6,6 +6,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.web.repairs.models import Cut
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
@@ -43,8 +44,8 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "now": now,
         "view": view,
         "svg": shell_svg(view, 1),
-        "here": [f for f in facts["findings"] if f.panel.view_id == view.pk and (f.panel.layer == 1 or not view.layered)],
-        "cuts": [cut for repair in facts["open_repairs"] for cut in repair.cuts.all() if cut.panel.view_id == view.pk],
+        "here": list(vehicle.findings.filter(panel__view=view, panel__layer__in=[1] if view.layered else [1, 2, 3]).only("vehicle_id", "grade", "outline")),
+        "cuts": list(Cut.objects.filter(repair__in=facts["open_repairs"], panel__view=view).only("outline")),
         "tags": tags,
         "money": money(vehicle, now),
         "hours_total": hours(vehicle),
@@ -52,7 +53,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
             ("Open", len(facts["open_repairs"])),
-            ("Findings", len(facts["findings"])),
+            ("Findings", facts["finding_count"]),
             ("View", view.title),
             ("Units", "mm"),
         ],

@@ -1,4 +1,5 @@
 from django.contrib import messages
+from django.db.models import Prefetch
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
@@ -9,10 +10,14 @@ from yellow_sill.core.repair.ribbon import STATES, share_done
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.survey.models import finding_address
 
 from ..forms import OpenRepairForm
-from ..models import Repair
+from ..models import Cut, Repair
 from ..services import open_repair
+
+#: What the choice of findings needs of each; outlines of panels are long.
+LIGHT = ("pk", "number", "title", "grade", "outline", "bounds_mm", "panel__name", "panel__view_id")
 
 
 def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
@@ -39,7 +44,7 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
 @with_vehicle
 def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All repairs, on the shell and as a list."""
-    found = list(vehicle.repairs.prefetch_related("cuts__panel"))
+    found = list(vehicle.repairs.prefetch_related(Prefetch("cuts", Cut.objects.select_related("panel").only("repair", "number", "outline", "panel__view_id"))))
     context = repair_places(vehicle, found) | {
         "current_stage": "repairs",
         "repairs": [(repair, range(len(STATES)), STATES.index(repair.state), share_done(repair.state)) for repair in found],
@@ -78,15 +83,17 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         except CoreError as error:
             form.add_error(None, error.message)
     places = repair_places(vehicle, [])["places"]
-    ticked = {str(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])}
+    choices = list(vehicle.findings.values_list(*LIGHT, named=True))
+    ticked = {int(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"]) if str(number).isdigit()}
     for place in places:
-        place["findings"] = [f for f in findings if f.panel.view_id == place["view"].pk]
-        place["hits"] = sum(1 for f in place["findings"] if str(f.number) in ticked)
+        place["findings"] = [f for f in choices if f.panel__view_id == place["view"].pk]
+        place["hits"] = sum(1 for f in place["findings"] if f.number in ticked)
     place = max(places, key=lambda place: (place["hits"], len(place["findings"]), -place["view"].place))
     tags = []
     for f in place["findings"]:
-        tags.append({"n": f.number, "letter": f.grade or "?", "at": middle_of(f.bounds_mm), "bounds": f.bounds_mm, "selected": str(f.number) in ticked,
-                     "href": f.get_absolute_url(), "name": f"Finding {f.number}, {f.grade_word}"})  # fmt: skip
-    context = {"current_stage": "repairs", "form": form, "place": place, "tags": tags, "has_findings": findings.exists()}
-    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title), ("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", "mm")]
+        tags.append({"n": f.number, "letter": f.grade or "?", "at": middle_of(f.bounds_mm), "bounds": f.bounds_mm, "selected": f.number in ticked,
+                     "href": finding_address(vehicle.pk, f.number), "name": f"Finding {f.number}"})  # fmt: skip
+    context = {"current_stage": "repairs", "form": form, "place": place, "tags": tags, "has_findings": bool(choices), "choices": choices, "ticked": ticked}
+    counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", "mm")]
+    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title), *counted]
     return render(request, "repairs/new.html", context, status=422 if form.errors else 200)
