@@ -311,6 +311,9 @@ def _base(sides: list[_Side], warnings: list[Remark]) -> Polygon:
             limit = MITRE_LIMIT * max(abs(d0), abs(d1), 1e-6)
             points += [meet] if math.dist(meet, side.a) <= limit else [p0, p1]
     shape = Polygon(points)
+    inmost = max(side.reach for side in sides)
+    if not shape.exterior.is_ccw or (inmost < 0 and Polygon([side.a for side in sides]).buffer(inmost).is_empty):
+        raise BadOutline("The gap eats the whole piece.", "gap_mm", "Make the gap smaller.")
     if shape.is_valid:
         return shape
     mended = largest(sound(shape))

@@ -2,12 +2,12 @@
 
 from collections.abc import Sequence
 
-from shapely import affinity, set_precision
+from shapely import GEOSException, affinity, set_precision
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import transform, unary_union
 
-from ..geometry import largest, ring
+from ..geometry import largest, ring, sound
 from .curves import walk
 from .model import LAYERS, Feature, Panel, View
 from .stations import Stretch
@@ -17,6 +17,16 @@ _SIDE_WORD = {"L": "left", "R": "right"}
 
 #: Panel outlines are stored to a tenth of a millimetre.
 PANEL_GRID_MM = 0.1
+
+
+def _on_grid(shape: BaseGeometry) -> BaseGeometry:
+    """The panel with its corners on the grid, still valid. Where the exact way fails the corners are rounded and mended."""
+    try:
+        return largest(set_precision(sound(shape), PANEL_GRID_MM))
+    except GEOSException:
+        part = largest(sound(shape))
+        rounded = Polygon(ring(part.exterior.coords, 1), [ring(hole.coords, 1) for hole in part.interiors])
+        return largest(sound(rounded))
 
 
 class DrawingSheet:
@@ -65,7 +75,7 @@ class DrawingSheet:
             moved = transform(lambda us, vs: ([stretch.u(u) for u in us], [stretch.v(v) for v in vs]), shape)
             return affinity.scale(moved, *flip, origin=(0, 0))
 
-        shapes = [(record, largest(set_precision(placed(shape), PANEL_GRID_MM))) for record, shape in self.panels]
+        shapes = [(record, _on_grid(placed(shape))) for record, shape in self.panels]
         panels = [Panel(**record, outline=ring(shape.exterior.coords, 1), holes=[ring(hole.coords, 1) for hole in shape.interiors]) for record, shape in shapes]
         features = [Feature(kind=k, layer=n, closed=c, points=[[round(a, 1), round(b, 1)] for a, b in place(p)]) for k, n, c, p in self.features]
         outer = placed(self.silhouette)

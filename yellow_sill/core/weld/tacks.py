@@ -206,7 +206,7 @@ def _corner_marks(line: LineString, corners: list, closed: bool) -> list[float]:
         if group and (place[0] - group[-1][0] > CORNER_REACH_MM or place[1] * group[-1][1] < 0):
             total = sum(turn for _, turn in group)
             if abs(total) >= CORNER_DEG:
-                count = max(1, round(abs(total) / 100))  # a half circle counts as two corners
+                count = 1 if len(group) == 1 else max(1, round(abs(total) / 100))  # a half circle counts as two corners
                 first, last = group[0][0], group[-1][0]
                 marks += [first + (last - first) * (k + 0.5) / count for k in range(count)]
             group = []

@@ -1,0 +1,57 @@
+"""``./yellow-sill test``: lint, import contracts, checks, migrations, then every test; the last line is the count."""
+
+import os
+import subprocess
+import sys
+import warnings
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+os.environ["DJANGO_SETTINGS_MODULE"] = "yellow_sill.settings.test"
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright's own loop runs in the thread of the browser tests
+os.chdir(ROOT)
+
+
+def step(name: str, *command: str) -> int:
+    """Run one check; 0 when it passes."""
+    print(f"== {name}", flush=True)
+    done = subprocess.run([sys.executable, "-m", *command], check=False)
+    return int(done.returncode != 0)
+
+
+def main() -> int:
+    failed_steps = [
+        step("lint", "ruff", "check", "--quiet", "."),
+        contracts(),
+        step("system check", "django", "check", "--fail-level", "WARNING"),
+        step("missing migrations", "django", "makemigrations", "--check", "--dry-run"),
+    ]
+    import django
+
+    django.setup()
+    from django.test.runner import DiscoverRunner
+
+    warnings.filterwarnings("error", module=r"^(yellow_sill|tests)\b")
+
+    class Runner(DiscoverRunner):
+        def suite_result(self, suite, result, **kwargs):
+            self.result = result
+            return super().suite_result(suite, result, **kwargs)
+
+    print("== tests", flush=True)
+    runner = Runner(verbosity=1, interactive=False)
+    failed = runner.run_tests(sys.argv[1:] or ["tests"]) + sum(failed_steps)
+    passed = runner.result.testsRun + len(failed_steps) - failed
+    print(f"{passed} passed, {failed} failed", flush=True)
+    return 1 if failed else 0
+
+
+def contracts() -> int:
+    print("== import contracts", flush=True)
+    from importlinter.cli import lint_imports
+
+    return int(lint_imports(no_cache=True) != 0)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

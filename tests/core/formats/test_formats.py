@@ -1,0 +1,113 @@
+import io
+import json
+import zipfile
+from unittest import TestCase
+
+import ezdxf
+import jsonschema
+from pypdf import PdfReader
+
+from yellow_sill.core.formats.bundle import BadBundle, Bundle, bundle_schema, read_bundle, write_bundle
+from yellow_sill.core.formats.csv import csv_text
+from yellow_sill.core.formats.drawings import pattern_sketch
+from yellow_sill.core.formats.dxf import dxf_file
+from yellow_sill.core.formats.pdf import pattern_pdf
+from yellow_sill.core.formats.svg import svg_file
+from yellow_sill.core.patch.flat import PatchRequest, develop
+from yellow_sill.core.patch.tiles import tiling
+
+OPENING = [[0, 0], [330, 0], [330, 180], [0, 180]]
+FLANGE = {"edge": 0, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1}
+RING = [[0, 0], [50, 0], [50, 30]]
+
+
+def sketch():
+    return pattern_sketch(develop(PatchRequest.read({"outline": OPENING, "thickness_mm": 1.0, "edges": [FLANGE]})), OPENING)
+
+
+class Patterns(TestCase):
+    def test_svg_is_full_size(self):
+        text = svg_file(sketch(), "Patch <R-07>")
+        self.assertIn('width="340mm"', text)
+        self.assertIn("stroke-dasharray", text)
+        self.assertIn("Patch &lt;R-07&gt;", text)
+
+    def test_dxf_is_in_millimetres_with_its_layers(self):
+        document = ezdxf.read(io.StringIO(dxf_file(sketch())))
+        self.assertEqual(document.units, ezdxf.units.MM)
+        outline = document.modelspace().query('LWPOLYLINE[layer=="CUT"]')[0]
+        xs = [point[0] for point in outline.get_points()]
+        self.assertAlmostEqual(max(xs) - min(xs), 330, places=3)
+        self.assertEqual(document.layers.get("BEND").dxf.linetype, "DASHED")
+
+    def test_pdf_has_a_cover_and_full_size_sheets(self):
+        for paper, size in (("A4", (210, 297)), ("Letter", (215.9, 279.4))):
+            with self.subTest(paper):
+                sheets = tiling(sketch().bounds(), paper)
+                pages = PdfReader(io.BytesIO(pattern_pdf(sketch(), sheets, "R-07", [("Repair", "R-07")], ["Bend: 90°"]))).pages
+                self.assertEqual(len(pages), len(sheets.tiles) + 1)
+                self.assertIn("100 mm square", pages[0].extract_text())
+                self.assertIn("joins", pages[1].extract_text())
+                box = sorted(float(side) / 72 * 25.4 for side in (pages[0].mediabox.width, pages[0].mediabox.height))
+                self.assertAlmostEqual(box[0], size[0], delta=0.1)
+                self.assertAlmostEqual(box[1], size[1], delta=0.1)
+
+    def test_the_mirror_hand_turns_the_drawing_only(self):
+        x0, y0, x1, y1 = sketch().bounds()
+        self.assertEqual(sketch().mirrored().bounds(), (-x1, y0, -x0, y1))
+        self.assertEqual(sketch().mirrored().mirrored().items, sketch().items)
+
+    def test_spreadsheets_run_nothing(self):
+        text = csv_text(["item", "n"], [["=HYPERLINK(1)", -2], ["@x", 1.5], ["-1+1", 0], ["plain", 0]])
+        self.assertEqual(text.split("\r\n")[1:4], ["'=HYPERLINK(1),-2", "'@x,1.5", "'-1+1,0"])
+
+
+def bundle(**changes):
+    panel = {"code": "L-SILL", "name": "Outer sill", "mirror_code": "", "layer": 1, "thickness_mm": 1.0, "tone": 1, "outline": RING, "holes": []}
+    view = {"name": "left", "title": "Left", "u_axis": "x", "v_axis": "z", "bounds": [0, 0, 50, 30], "layered": True, "silhouette": [], "features": [], "panels": [panel]}
+    vehicle = {
+        "make": "Marrick", "model": "Dunlin", "year": 1967, "body_no": "D2", "body_type": "saloon", "dimensions_mm": {}, "dimensions_typed": {}, "currency": "GBP",
+        "views": [view],
+    }  # fmt: skip
+    finding = {
+        "number": 1, "view": "left", "panel": "L-SILL", "title": "", "outline": RING, "outline_typed": "", "area_mm2": 750, "bounds_mm": [0, 0, 50, 30],
+        "grade": "H", "why": "", "note": "", "found_on": "2026-02-14", "found_by": "Wren", "evidence": [],
+    }  # fmt: skip
+    return {"format": "yellow-sill.bundle/1", "vehicle": vehicle, "findings": [finding], "repairs": [], "work": [], "costs": []} | changes
+
+
+def zipped(**files):
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        for name, text in files.items():
+            archive.writestr(name.replace("_json", ".json"), text)
+    return stream.getvalue()
+
+
+class Bundles(TestCase):
+    def test_out_and_in_is_the_same_and_keeps_to_the_published_schema(self):
+        record = Bundle.model_validate(bundle())
+        data = write_bundle(record, {})
+        self.assertEqual(read_bundle(data), (record, {}))
+        self.assertEqual(write_bundle(record, {}), data, "the same vehicle gives the same bytes")
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            self.assertLessEqual({"vehicle.json", "schema.json", "findings.csv", "costs.csv"}, set(archive.namelist()))
+            jsonschema.validate(json.loads(archive.read("vehicle.json")), json.loads(archive.read("schema.json")))
+        self.assertEqual(bundle_schema()["title"], "Bundle")
+
+    REFUSED = {
+        "no zip": (b"not a zip", "not a zip"),
+        "empty zip": (zipped(readme="x"), "no vehicle.json"),
+        "not JSON": (zipped(vehicle_json="{"), "JSON"),
+        "other format": (zipped(vehicle_json=json.dumps(bundle(format="x/2"))), "one of"),
+        "unknown key": (zipped(vehicle_json=json.dumps(bundle(wings=2))), "Nobody knows"),
+        "finding on no panel": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"panel": "ROOF"}]))), "does not have"),
+        "number twice": (zipped(vehicle_json=json.dumps(bundle(findings=bundle()["findings"] * 2))), "same number"),
+        "NaN": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}]))), "finite"),
+    }
+
+    def test_what_is_no_bundle_is_refused(self):
+        for name, (data, words) in self.REFUSED.items():
+            with self.subTest(name), self.assertRaises(BadBundle) as caught:
+                read_bundle(data)
+            self.assertIn(words, caught.exception.message)
