@@ -127,7 +127,11 @@ class Checking(TestCase):
                 self.assertLess(Polygon(square(100, 100)).distance(Polygon(square(*remark.at, 1))), 60)
 
     def test_corners_that_make_no_cut_are_refused(self):
-        for name, corners in {"bow tie": [[0, 0], [90, 90], [90, 0], [0, 90]], "beside": square(900, 10), "too narrow": [[50, 50], [250, 50], [250, 58], [50, 58]]}.items():
+        for name, corners in {
+            "bow tie": [[0, 0], [90, 90], [90, 0], [0, 90]],
+            "beside": square(900, 10),
+            "too narrow": [[50, 50], [250, 50], [250, 58], [50, 58]],
+        }.items():
             with self.subTest(name), self.assertRaises(BadOutline):
                 shaped_cut(corners, PANEL, 10)
 

@@ -64,7 +64,17 @@ class Patterns(TestCase):
 
 def bundle(**changes):
     panel = {"code": "L-SILL", "name": "Outer sill", "mirror_code": "", "layer": 1, "thickness_mm": 1.0, "tone": 1, "outline": RING, "holes": []}
-    view = {"name": "left", "title": "Left", "u_axis": "x", "v_axis": "z", "bounds": [0, 0, 50, 30], "layered": True, "silhouette": [], "features": [], "panels": [panel]}
+    view = {
+        "name": "left",
+        "title": "Left",
+        "u_axis": "x",
+        "v_axis": "z",
+        "bounds": [0, 0, 50, 30],
+        "layered": True,
+        "silhouette": [],
+        "features": [],
+        "panels": [panel],
+    }
     vehicle = {
         "make": "Marrick", "model": "Dunlin", "year": 1967, "body_no": "D2", "body_type": "saloon", "dimensions_mm": {}, "dimensions_typed": {}, "currency": "GBP",
         "views": [view],

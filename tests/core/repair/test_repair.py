@@ -54,7 +54,11 @@ class Hours(TestCase):
 class Next(TestCase):
     def test_finish_before_you_open_more(self):
         repairs = [OpenRepair(number=n, title=f"R{n}", state=state, since=DAY) for n, state in ((1, "opened"), (2, "welded"), (3, "signed off"))]
-        findings = [LooseFinding(number=1, head="Wing", grade="P"), LooseFinding(number=2, head="Floor", grade="H"), LooseFinding(number=3, head="Roof", grade="")]
+        findings = [
+            LooseFinding(number=1, head="Wing", grade="P"),
+            LooseFinding(number=2, head="Floor", grade="H"),
+            LooseFinding(number=3, head="Roof", grade=""),
+        ]
         steps = next_steps(repairs, findings, most=9)
         self.assertEqual([(s.repair, s.finding) for s in steps], [(2, None), (1, None), (None, 2), (None, 1), (None, 3)])
         many = [OpenRepair(number=n, title="", state="cut", since=DAY) for n in range(MOST_OPEN)]

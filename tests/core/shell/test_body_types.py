@@ -67,6 +67,12 @@ class Saloon(TestCase):
     @settings(max_examples=3, deadline=None)
     @given(st.integers(2350, 2550), st.integers(-40, 40), st.integers(1500, 1700))
     def test_any_vehicle_of_the_kind_gives_sound_panels(self, wheelbase, longer, width):
-        sizes = {"wheelbase": wheelbase, "overall_length": wheelbase + 1580, "door_length": wheelbase - 1334 + longer, "sill_length": wheelbase - 1008, "width": width}
+        sizes = {
+            "wheelbase": wheelbase,
+            "overall_length": wheelbase + 1580,
+            "door_length": wheelbase - 1334 + longer,
+            "sill_length": wheelbase - 1008,
+            "width": width,
+        }
         for drawn in build_shell(BODY, sizes).views:
             self.assertTrue(all(Polygon(p.outline).is_valid for p in drawn.panels))

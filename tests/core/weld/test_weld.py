@@ -92,7 +92,11 @@ class Order(TestCase):
         self.assertEqual([t.n for t in plan.tacks], list(range(1, len(plan.tacks) + 1)))
 
     def test_bad_seams_are_refused(self):
-        for changes, kind in (({"path": [[0, 0], [3, 0]], "closed": False}, BadOutline), ({"limit_C": 10}, BadField), ({"path": [[0, 0], [19_000, 0]]}, BadField)):
+        for changes, kind in (
+            ({"path": [[0, 0], [3, 0]], "closed": False}, BadOutline),
+            ({"limit_C": 10}, BadField),
+            ({"path": [[0, 0], [19_000, 0]]}, BadField),
+        ):
             with self.subTest(changes), self.assertRaises(kind):
                 order(**changes)
 

@@ -218,7 +218,7 @@ def table(request: HttpRequest, vehicle: Vehicle, table: str) -> HttpResponse:
 
 def import_bundle(request: HttpRequest) -> HttpResponse:
     """A vehicle from a bundle."""
-    form = BundleForm(request.POST or None, request.FILES or None)
+    form = BundleForm(request.POST, request.FILES) if request.method == "POST" else BundleForm()
     error = None
     if request.method == "POST" and form.is_valid():
         upload = form.cleaned_data["bundle"]

@@ -59,6 +59,9 @@ class FindingForm(forms.Form):
         self.fields["gauge_mm"] = forms.CharField(
             max_length=12, required=False, label="Least thickness, mm", widget=forms.TextInput(attrs={"inputmode": "decimal"})
         )
+        for name, field in self.fields.items():
+            if name.endswith(("_hits", "_tries", "_mm")):
+                field.widget.attrs["aria-label"] = field.label
         if finding is not None:
             self.initial = {**_initial(finding, view), **self.initial}
 

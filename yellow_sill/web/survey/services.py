@@ -101,7 +101,8 @@ def update_finding(
         held = kept.get(look.method)
         if held is None or (held.result, held.hits, held.tries, held.thickness_mm) != (look.result, look.hits, look.tries, look.thickness_mm):
             _item(finding, look, by).save()
-    grading = grade_of([item.record() for item in finding.evidence.all()], panel.thickness_mm)
+    fresh = EvidenceItem.objects.filter(finding=finding)  # not what the view had read before
+    grading = grade_of([item.record() for item in fresh], panel.thickness_mm)
     extent = extent_on_panel(corners, panel.outline, panel.name)
     finding.save_as(version, by, panel=panel, title=title, note=note, found_on=found_on, **_columns(extent, grading, typed))
     return finding

@@ -1,7 +1,8 @@
 /** Corners of an outline that a person adds, moves and deletes: by pointer, touch and keys. Draws; judges nothing. */
 import { el, n1, pathD } from "frame/svg.js";
 
-const SNAP_PX = 10;
+/** A corner snaps to an edge this near: on screen, but never farther on the metal than a thumb is wide. */
+const SNAP_PX = 10, SNAP_MM = 12;
 
 /** Nearest point on closed rings to [u, v], within reach mm; else null. A drawing aid only: the core checks again. */
 export function snapTo(rings, [u, v], reach) {
@@ -37,7 +38,7 @@ export class Corners {
 
   #done() { this.draw(); this.changed(this.corners); }
 
-  #snapped(point) { return snapTo(this.rings(), point, SNAP_PX / this.viewport.k) ?? point; }
+  #snapped(point) { return snapTo(this.rings(), point, Math.min(SNAP_PX / this.viewport.k, SNAP_MM)) ?? point; }
 
   #tap(event) {
     if (!this.mayAdd || this.viewport.moved > 6 || event.target.closest("[data-handle], a")) return;

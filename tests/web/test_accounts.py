@@ -1,0 +1,61 @@
+from django.contrib.auth import get_user_model
+from django.test import Client, TestCase
+from django.urls import reverse
+
+from tests.builders import finding, owner, vehicle
+
+
+class Door(TestCase):
+    def test_a_first_visit_makes_the_owner_and_then_the_vehicle(self):
+        answer = self.client.get("/", follow=True)
+        self.assertEqual(answer.redirect_chain[-1][0], reverse("accounts:welcome"))
+        typed = {"username": "Wren", "password1": "brazing-rod-77", "password2": "brazing-rod-77"}
+        answer = self.client.post(reverse("accounts:welcome"), typed, follow=True)
+        self.assertEqual(answer.request["PATH_INFO"], reverse("shells:new"))
+        plate = {"make": "Marrick", "model": "Dunlin", "year": "1967", "body_no": "D2", "currency": "EUR", "body_type": "saloon-2-door-unitary"}
+        sizes = {"wheelbase": "2400", "overall_length": "3980", "front_overhang": "650", "width": "1564,0", "height": "1345 mm", "waist_height": "888"}
+        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1500"})
+        self.assertContains(answer, "out of range", status_code=422)
+        self.assertContains(answer, 'value="1345 mm"', status_code=422, msg_prefix="nothing typed is lost")
+        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1300"})
+        self.assertContains(answer, "does not fit", status_code=422)
+        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1066"}, follow=True)
+        self.assertContains(answer, "Draw the first finding")
+        made = get_user_model().objects.get().vehicles.get()
+        self.assertEqual((made.dimensions_mm["width"], made.dimensions_typed["width"]), (1564, "1564,0"))
+        self.client.logout()
+        self.assertRedirects(self.client.get(reverse("accounts:welcome")), "/", fetch_redirect_response=False)
+        self.assertIn("/sign-in/", self.client.get("/").url)
+
+    def test_a_stranger_sees_nothing(self):
+        mine = vehicle(owner())
+        found = finding(mine)
+        stranger = Client()
+        stranger.force_login(owner("Robin"))
+        for url in (reverse("today:today", args=[mine.pk]), found.get_absolute_url(), reverse("logbook:export", args=[mine.pk])):
+            self.assertEqual(stranger.get(url).status_code, 404)
+            self.assertEqual(Client().get(url).status_code, 302)
+
+    def test_wrong_password_is_told_in_words(self):
+        owner()
+        answer = self.client.post(reverse("accounts:sign_in"), {"username": "Wren Askew", "password": "guess"})
+        self.assertContains(answer, "do not go together")
+
+    def test_an_expired_form_comes_back_with_what_was_typed(self):
+        of = owner()
+        mine = vehicle(of)
+        strict = Client(enforce_csrf_checks=True, headers={"Origin": "http://testserver"})
+        strict.force_login(of)
+        url = reverse("survey:new", args=[mine.pk, "left"])
+        answer = strict.post(url, {"title": "Sill end <3", "corners": "1, 2"})
+        self.assertContains(answer, 'value="Sill end &lt;3"', status_code=403)
+        self.assertContains(answer, f'action="{url}"', status_code=403)
+        foreign = Client(enforce_csrf_checks=True, headers={"Origin": "http://elsewhere.example"})
+        foreign.force_login(of)
+        self.assertNotContains(foreign.post(url, {"title": "Sill end"}), "Sill end", status_code=403)
+        asked = strict.post(reverse("survey:check", args=[mine.pk]), "{}", content_type="application/json", headers={"Accept": "application/json"})
+        self.assertEqual((asked.status_code, asked.json()["error"]["what"]), (403, "This page was open too long."))
+
+    def test_a_page_that_is_not_there(self):
+        self.client.force_login(owner())
+        self.assertContains(self.client.get("/v/1/nowhere/"), "nothing under this address", status_code=404)

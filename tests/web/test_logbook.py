@@ -1,0 +1,288 @@
+import io
+import tempfile
+import zipfile
+from datetime import date
+from decimal import Decimal
+from pathlib import Path
+from unittest import mock
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test import TestCase, TransactionTestCase, override_settings
+from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
+from PIL import Image
+from pypdf import PdfReader
+
+from tests.builders import DAY, finding, owner, picture, repair, vehicle
+from yellow_sill.backup import BadBackup, make_backup, restore_backup
+from yellow_sill.web.logbook import services
+from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
+from yellow_sill.web.logbook.models import Photo
+from yellow_sill.web.parts.services import add_cost
+from yellow_sill.web.repairs.patch_services import patch_of
+from yellow_sill.web.repairs.weld_services import weld_of
+from yellow_sill.web.shells.models import Vehicle
+
+DISCS = {
+    "bought_on": DAY, "supplier": "=Fallow", "item": "Discs", "kind": "consumable", "quantity": Decimal(2), "unit_price": Decimal("9.45"), "tax_rate": Decimal(20), "tax_included": True,
+}  # fmt: skip
+
+
+class LogCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = owner()
+        cls.vehicle = vehicle(cls.owner)
+        cls.repair = repair(cls.vehicle, [finding(cls.vehicle)])
+
+    def setUp(self):
+        self.client.force_login(self.owner)
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        change = override_settings(MEDIA_ROOT=folder.name)
+        change.enable()
+        self.addCleanup(change.disable)
+
+    def url(self, name="log", *more):
+        return reverse(f"logbook:{name}", args=[self.vehicle.pk, self.repair.number, *more])
+
+    def write(self, what, follow=False, **values):
+        return self.client.post(self.url(), {"what": what} | {f"{what}-{name}": value for name, value in values.items()}, follow=follow)
+
+
+class Writing(LogCase):
+    COST = {
+        "bought_on": "2026-02-14",
+        "supplier": "Fallow",
+        "item": "Discs",
+        "kind": "consumable",
+        "quantity": "2",
+        "unit_price": "9,45",
+        "tax_rate": "20",
+        "tax_included": "no",
+    }
+
+    def test_hours_costs_notes_and_photos(self):
+        self.write("work", worked_on="2026-02-14", kind="cut", typed="1:45", note="filler off")
+        self.write("cost", **self.COST)
+        self.write("note", written_on="2026-02-14", text="Wrong hand first.")
+        self.write("photo", photo=picture(exif=True), caption="as found", taken_on="2026-02-14")
+        page = self.client.get(self.url())
+        for words in ("1 h 45", "£ 18.90", "£ 3.78", "£ 22.68", "Wrong hand first.", "as found"):
+            self.assertContains(page, words)
+        photo = self.repair.photos.get()
+        served = self.client.get(reverse("logbook:photo", args=[self.vehicle.pk, photo.pk]))
+        self.assertEqual(served["Content-Type"], "image/jpeg")
+        image = Image.open(io.BytesIO(b"".join(served.streaming_content)))
+        self.assertEqual(len(image.getexif()), 0, "the camera's metadata is gone")
+        with self.captureOnCommitCallbacks(execute=True):
+            self.client.post(self.url("delete_photo", photo.pk))
+        self.assertFalse(services.photo_path(photo.file).exists())
+
+    REFUSED = {
+        "hours": ("work", {"worked_on": "2026-02-14", "kind": "cut", "typed": "all day", "note": "kept words"}, "is not a time", "kept words"),
+        "price in words": ("cost", COST | {"unit_price": "dear"}, "Type a number", 'value="Fallow"'),
+        "infinite price": ("cost", COST | {"unit_price": "Infinity"}, "Type a number", 'value="Fallow"'),
+        "negative quantity": ("cost", COST | {"quantity": "-1"}, "greater than or equal", 'value="Fallow"'),
+        "no note": ("note", {"written_on": "2026-02-14", "text": ""}, "required", "note-text"),
+        "future": ("note", {"written_on": "2126-02-14", "text": "kept words"}, "not come yet", "kept words"),
+        "no photo": ("photo", {"caption": "kept words", "taken_on": "2026-02-14"}, "Choose a photo", "kept words"),
+        "not a photo": (
+            "photo",
+            {"photo": SimpleUploadedFile("x.jpg", b"<script>"), "caption": "kept words", "taken_on": "2026-02-14"},
+            "not a photo",
+            "kept words",
+        ),
+        "wrong kind": ("photo", {"photo": picture("x.gif", kind="GIF"), "caption": "kept words", "taken_on": "2026-02-14"}, "JPEG, PNG or WebP", "kept words"),
+        "skipping": ("step", {"state": "welded", "made_on": "2026-03-01", "version": "1"}, "skips", "Next: cut"),
+    }
+
+    def test_bad_input_is_answered_beside_the_field_and_nothing_is_lost(self):
+        for name, (what, values, words, kept) in self.REFUSED.items():
+            with self.subTest(name):
+                answer = self.write(what, **values)
+                self.assertContains(answer, words, status_code=422)
+                self.assertContains(answer, kept, status_code=422)
+        self.assertEqual((self.repair.work_entries.count(), self.repair.cost_lines.count(), self.repair.photos.count()), (0, 0, 0))
+
+    def test_uploads_too_large_or_damaged(self):
+        large = SimpleUploadedFile("x.jpg", b"x" * 60 * 1024 * 1024)
+        self.assertContains(self.write("photo", photo=large, taken_on="2026-02-14"), "60 MB; a photo may have 25 MB", status_code=422)
+        torn = picture(size=(400, 400))
+        torn = SimpleUploadedFile("x.jpg", torn.read()[:900])
+        self.assertContains(self.write("photo", photo=torn, taken_on="2026-02-14"), "damaged", status_code=422)
+        with mock.patch.object(services, "MOST_PIXELS", 100):
+            self.assertContains(self.write("photo", photo=picture(), taken_on="2026-02-14"), "million pixels", status_code=422)
+
+    def test_the_ribbon_goes_forward_and_back(self):
+        self.write("step", state="cut", made_on="2026-03-01", version="1")
+        self.repair.refresh_from_db()
+        self.assertEqual(self.repair.state, "cut")
+        self.assertContains(self.write("step", state="opened", made_on="2026-03-02", version="2"), "needs a reason", status_code=422)
+        self.write("step", state="opened", made_on="2026-03-02", note="membrane worse", version="2")
+        page = self.client.get(self.url())
+        self.assertContains(page, "membrane worse")
+        self.assertContains(self.write("step", state="cut", made_on="2026-03-03", version="1"), "saved this while", status_code=409)
+
+    def test_a_cost_can_be_changed_by_one_person_at_a_time(self):
+        line = add_cost(self.vehicle, self.repair, DISCS, by="Wren")
+        url = self.url("cost", line.pk)
+        self.assertContains(self.client.get(url), 'value="9.45"')
+        self.client.post(url, self.COST | {"version": "1", "quantity": "3"})
+        line.refresh_from_db()
+        self.assertEqual(line.gross_minor, 3402)
+        self.assertContains(self.client.post(url, self.COST | {"version": "1", "quantity": "5"}), "saved this while", status_code=409)
+        self.client.post(url, {"delete": "yes"})
+        self.assertEqual(self.repair.cost_lines.count(), 0)
+
+    def test_the_record_on_screen_and_paper_also_without_its_photo(self):
+        add_cost(self.vehicle, self.repair, DISCS, by="Wren")
+        self.write("photo", photo=picture(), caption="as found", taken_on="2026-02-14")
+        patch_of(self.repair.cuts.get())
+        weld_of(self.repair.cuts.get())
+        services.photo_path(self.repair.photos.get().file).unlink()
+        page = self.client.get(self.url("record"))
+        for words in ("Sill end, front", "Cut line with the rust", "Flat pattern", "Tacks of the first two passes", "£ 18.90", "missing", "Not signed off"):
+            self.assertContains(page, words)
+        text = "".join(part.extract_text() for part in PdfReader(io.BytesIO(self.client.get(self.url("record_pdf")).content)).pages)
+        for words in ("R-01", "went through", "18.90", "missing", "scale 1:"):
+            self.assertIn(words, text)
+        self.assertContains(self.client.get(self.url()), "Restore the latest backup")
+        answer = self.client.get(reverse("logbook:export", args=[self.vehicle.pk]), follow=True)
+        self.assertContains(answer, "missing on this machine")
+
+
+class Bundles(LogCase):
+    def full(self):
+        self.write("photo", photo=picture(), caption="as found", taken_on="2026-02-14")
+        self.write("note", written_on="2026-02-14", text="=SUM(A1)")
+        self.write("work", worked_on="2026-02-14", kind="cut", typed="1,5", note="")
+        add_cost(self.vehicle, self.repair, DISCS, by="Wren")
+        add_cost(self.vehicle, None, DISCS | {"item": "Stands"}, by="Wren")
+        patch_of(self.repair.cuts.get())
+        weld_of(self.repair.cuts.get())
+
+    def test_out_and_into_an_empty_installation_nothing_is_lost(self):
+        self.full()
+        data = export_vehicle(self.vehicle)
+        before = bundle_of(self.vehicle)
+        photo = self.repair.photos.get()
+        pixels = services.photo_path(photo.file).read_bytes()
+        self.vehicle.repairs.all().delete()
+        self.vehicle.findings.all().delete()
+        self.vehicle.delete()
+        services.photo_path(photo.file).unlink()
+        stranger = owner("Robin")
+        self.client.force_login(stranger)
+        answer = self.client.post(reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", data)}, follow=True)
+        self.assertContains(answer, "with all its findings and repairs")
+        again = stranger.vehicles.get()
+        self.assertEqual(bundle_of(again), before)
+        self.assertEqual(export_vehicle(again), data)
+        self.assertEqual(services.photo_path(Photo.objects.get().file).read_bytes(), pixels)
+
+    def test_beside_the_first_it_is_a_second_vehicle(self):
+        self.full()
+        import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual((Vehicle.objects.count(), Photo.objects.count()), (2, 2))
+
+    def test_tables_for_a_spreadsheet(self):
+        self.full()
+        costs = self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "costs"])).content.decode("utf-8-sig")
+        self.assertIn("'=Fallow", costs)
+        self.assertIn("R-01", self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "findings"])).content.decode())
+        self.assertEqual(self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "wings"])).status_code, 404)
+        self.assertEqual(self.client.get(reverse("logbook:schema")).json()["title"], "Bundle")
+
+    def test_a_bad_bundle_brings_in_nothing(self):
+        self.full()
+        whole = export_vehicle(self.vehicle)
+        with zipfile.ZipFile(io.BytesIO(whole)) as archive:
+            parts = {name: archive.read(name) for name in archive.namelist()}
+        photo = next(name for name in parts if name.startswith("photos/"))
+        for name, changes, words in (
+            ("photo missing", {photo: None}, "is missing"),
+            ("photo is a page", {photo: b"<html>"}, "not a photo"),
+            ("wrong kind", {"vehicle.json": b"[]"}, "object"),
+        ):
+            with self.subTest(name):
+                stream = io.BytesIO()
+                with zipfile.ZipFile(stream, "w") as archive:
+                    for part, content in (parts | changes).items():
+                        if content is not None:
+                            archive.writestr(part, content)
+                answer = self.client.post(reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", stream.getvalue())})
+                self.assertContains(answer, words, status_code=422)
+        self.assertContains(self.client.post(reverse("logbook:import"), {}), "Choose the .zip", status_code=422)
+        self.assertEqual(Vehicle.objects.count(), 1)
+        self.assertEqual(len(list(Path(settings.MEDIA_ROOT).iterdir())), 1)
+
+
+class Pages(LogCase):
+    def pages(self):
+        for name in ("today:today", "survey:survey", "repairs:repairs", "repairs:new", "logbook:logbook"):
+            yield reverse(name, args=[self.vehicle.pk])
+        for view in ("left", "right", "underside"):
+            yield reverse("survey:board", args=[self.vehicle.pk, view])
+        yield reverse("survey:board", args=[self.vehicle.pk, "left"]) + "?layer=inner"
+        yield from (self.url(), self.url("record"), reverse("shells:vehicles"), reverse("shells:new"), reverse("logbook:import"))
+
+    def test_every_page_opens_with_a_strict_policy_and_no_style_of_its_own(self):
+        for url in self.pages():
+            with self.subTest(url):
+                answer = self.client.get(url, follow=True)
+                self.assertEqual(answer.status_code, 200)
+                self.assertIn("default-src 'none'", answer["Content-Security-Policy"])
+                self.assertNotContains(answer, " style=")
+                self.assertNotContains(answer, " onclick=")
+
+    def test_ten_times_as_much_asks_no_more_of_the_database(self):
+        def counts():
+            asked = {}
+            for url in self.pages():
+                self.client.get(url)
+                with CaptureQueriesContext(connection) as queries:
+                    self.client.get(url)
+                asked[url] = len(queries)
+            return asked
+
+        add_cost(self.vehicle, None, DISCS, by="Wren")
+        finding(self.vehicle)
+        before = counts()
+        for i in range(8):
+            found = finding(self.vehicle, note="x")
+            if i < 4:
+                repair(self.vehicle, [found])
+            add_cost(self.vehicle, None, DISCS, by="Wren")
+        after = counts()
+        self.assertEqual({url: n for url, n in after.items() if n > before[url] + 3}, {})
+
+    def test_today_says_what_is_next(self):
+        finding(self.vehicle, title="Loose one")
+        page = self.client.get(reverse("today:today", args=[self.vehicle.pk]))
+        for words in ("Cut it out", "R-01", "Loose one", "Money so far"):
+            self.assertContains(page, words)
+        self.assertEqual(self.client.get("/").url, reverse("today:today", args=[self.vehicle.pk]))
+
+
+class Backups(TransactionTestCase):
+    def test_backup_and_restore(self):
+        mine = vehicle(owner())
+        with tempfile.TemporaryDirectory() as folder, override_settings(DATA=Path(folder) / "data", MEDIA_ROOT=Path(folder) / "data/photos"):
+            database = Path(folder) / "data/live.sqlite3"
+            database.parent.mkdir()
+            live = {"default": {**settings.DATABASES["default"], "NAME": connection.settings_dict["NAME"]}}
+            with mock.patch.object(settings, "DATABASES", live):
+                services.keep_photo(repair(mine, [finding(mine)]), picture().read(), 60, 40, caption="", taken_on=date(2026, 2, 14), by="Wren")
+                file = make_backup(Path(folder) / "kept.zip")
+            fresh = {"default": {**settings.DATABASES["default"], "NAME": database}}
+            with mock.patch.object(settings, "DATABASES", fresh), override_settings(MEDIA_ROOT=Path(folder) / "data/fresh"):
+                restore_backup(file)
+                self.assertIn(b"Dunlin", database.read_bytes())
+                self.assertEqual(len(list((Path(folder) / "data/fresh").glob("*.jpg"))), 1)
+                kept = restore_backup(file)
+                self.assertTrue((kept / "live.sqlite3").exists(), "what was there before is kept")
+                with self.assertRaises(BadBackup):
+                    restore_backup(Path(__file__))

@@ -1,0 +1,120 @@
+from django.test import TestCase
+from django.urls import reverse
+
+from tests.builders import SILL_HOLE, finding, owner, panel, repair, vehicle
+from yellow_sill.web.survey.models import Finding
+
+CORNERS = "\n".join(f"{u}, {v}" for u, v in SILL_HOLE)
+
+
+class SurveyCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = owner()
+        cls.vehicle = vehicle(cls.owner)
+
+    def setUp(self):
+        self.client.force_login(self.owner)
+
+    def typed(self, **changes):
+        return {
+            "panel": "L-SILL",
+            "title": "Sill end",
+            "corners": CORNERS,
+            "found_on": "2026-02-14",
+            "probe_result": "through",
+            "probe_hits": "3",
+            "probe_tries": "5",
+        } | changes
+
+    def draw(self, view="left", **changes):
+        return self.client.post(reverse("survey:new", args=[self.vehicle.pk, view]), self.typed(**changes))
+
+
+class Drawing(SurveyCase):
+    def test_a_finding_is_graded_and_its_reason_told(self):
+        answer = self.draw(lamp_result="light")
+        found = Finding.objects.get()
+        self.assertRedirects(answer, found.get_absolute_url())
+        self.assertEqual((found.grade, found.outline_typed), ("H", CORNERS))
+        page = self.client.get(found.get_absolute_url())
+        for words in ("went through at 3 of 5 places and light shows", "146×72", "698 to 844", "Nothing recorded on Outer sill, right", "L-SILLM"):
+            self.assertContains(page, words)
+
+    def test_the_right_side_is_typed_in_the_shells_own_axes(self):
+        self.draw("right", panel="R-SILL", corners=CORNERS)
+        found = Finding.objects.get()
+        self.assertEqual(max(u for u, _ in found.outline), -698)
+        self.assertContains(self.client.get(found.get_absolute_url()), "698 to 844")
+        self.assertContains(self.client.get(found.get_absolute_url() + "?edit"), "698, 300")
+
+    REFUSED = {
+        "two corners": ({"corners": "698, 300\n708, 274"}, "three corners"),
+        "crossing": ({"corners": "690, 280\n800, 330\n800, 280\n690, 330"}, "crosses itself"),
+        "leaves its panel": ({"corners": "690, 280\n800, 280\n800, 700"}, "leaves the panel"),
+        "not numbers": ({"corners": "690, nan\n800, 280\n800, 330"}, "Line 1 is not a corner"),
+        "10,000 corners": ({"corners": "\n".join(f"{700 + i % 90}, {260 + i % 60}" for i in range(6000))}, "More than 2000"),
+        "nothing drawn": ({"corners": ""}, "Draw the outline"),
+        "no panel": ({"panel": ""}, "Choose the panel"),
+        "in the future": ({"found_on": "2126-01-01"}, "not come yet"),
+        "hits above tries": ({"probe_hits": "6"}, "places tried second"),
+        "gauge without reading": ({"gauge_result": "reading"}, "needs its reading"),
+        "reading in words": ({"gauge_result": "reading", "gauge_mm": "thin"}, "is not a number"),
+    }
+
+    def test_bad_input_is_answered_beside_the_field_and_nothing_is_lost(self):
+        for name, (changes, words) in self.REFUSED.items():
+            with self.subTest(name):
+                answer = self.draw(**changes)
+                self.assertContains(answer, words, status_code=422)
+                self.assertContains(answer, 'value="Sill end"', status_code=422)
+        self.assertEqual(Finding.objects.count(), 0)
+
+    def test_the_board_asks_while_one_draws(self):
+        url = reverse("survey:check", args=[self.vehicle.pk])
+        ask = lambda **values: self.client.post(
+            url, {"view": "left", "panel": "L-SILL"} | values, content_type="application/json", headers={"Accept": "application/json"}
+        )
+        good = ask(corners=SILL_HOLE, evidence=[{"method": "tap", "result": "dull"}]).json()
+        self.assertEqual((good["grade"], good["size_mm"]), ("T", [146.0, 72.0]))
+        self.assertIsNone(ask(corners=SILL_HOLE[:2]).json()["size_mm"])
+        bad = ask(corners=[[690, 280], [800, 280], [800, 700]])
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("Look near x", bad.json()["error"]["mend"])
+        for values in ({"corners": [[1]]}, {"corners": "x"}, {"corners": SILL_HOLE, "evidence": [{"method": "guess"}]}):
+            self.assertEqual(ask(**values).status_code, 422)
+        self.assertEqual(self.client.post(url, "[1", content_type="application/json", headers={"Accept": "application/json"}).status_code, 422)
+
+
+class Changing(SurveyCase):
+    def test_later_evidence_is_added_and_the_grade_follows(self):
+        found = finding(self.vehicle)
+        self.client.post(found.get_absolute_url(), self.typed(version="1", found_on="2026-03-01", probe_result="dents", probe_hits="1"))
+        found.refresh_from_db()
+        self.assertEqual((found.grade, found.version, found.evidence.count()), ("T", 2, 2))
+        self.client.post(found.get_absolute_url(), self.typed(version="2", probe_result="", probe_hits="", probe_tries="", tap_result="dull"))
+        found.refresh_from_db()
+        self.assertEqual([e.method for e in found.evidence.all()], ["tap"])
+
+    def test_two_people_saving_the_same_finding_see_both(self):
+        found = finding(self.vehicle)
+        self.client.post(found.get_absolute_url(), self.typed(version="1", title="First"))
+        answer = self.client.post(found.get_absolute_url(), self.typed(version="1", title="Second"))
+        self.assertContains(answer, "saved this while you had it open", status_code=409)
+        self.assertContains(answer, "<td>First</td>", status_code=409)
+        self.assertContains(answer, 'name="version" value="2"', status_code=409)
+        self.assertEqual(Finding.objects.get().title, "First")
+        self.client.post(found.get_absolute_url(), self.typed(version="2", title="Second"))
+        self.assertEqual(Finding.objects.get().title, "Second")
+
+    def test_a_finding_that_is_mended_stays(self):
+        found, loose = finding(self.vehicle), finding(self.vehicle)
+        repair(self.vehicle, [found])
+        self.client.post(reverse("survey:delete", args=[self.vehicle.pk, loose.number]))
+        answer = self.client.post(reverse("survey:delete", args=[self.vehicle.pk, found.number]), follow=True)
+        self.assertContains(answer, "is mended by R-01")
+        self.assertEqual(list(Finding.objects.all()), [found])
+
+    def test_numbers_are_never_given_twice_while_the_higher_one_lives(self):
+        self.assertEqual([finding(self.vehicle).number for _ in range(3)], [1, 2, 3])
+        self.assertEqual(panel(self.vehicle).layer_name, "outer")
