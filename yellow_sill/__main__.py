@@ -1,6 +1,7 @@
 """``python -m yellow_sill``: run, demo, backup, restore, shots, bench. The launcher calls this inside its own environment."""
 
 import argparse
+import hashlib
 import os
 import shutil
 import sys
@@ -68,6 +69,29 @@ def build_demo() -> None:
     build(date.today())  # noqa: DTZ011 - the garage's own day
 
 
+def fresh_demo() -> None:
+    """The demo as new: built once for this code and day, then copied from what was built."""
+    from django.conf import settings
+
+    from yellow_sill.settings.base import data_folder
+
+    marks = sorted(f"{path}{path.stat().st_mtime_ns}" for path in Path(__file__).parent.rglob("*.py"))
+    key = hashlib.sha256("".join([date.today().isoformat(), *marks]).encode()).hexdigest()[:16]  # noqa: DTZ011 - the garage's own day
+    kept = data_folder() / "demo-as-built" / key
+    if not kept.is_dir():
+        build_demo()
+        from django.db import connections
+
+        connections.close_all()
+        shutil.rmtree(kept.parent, ignore_errors=True)
+        unfinished = kept.with_name("unfinished")
+        shutil.copytree(settings.DATA, unfinished)
+        unfinished.rename(kept)
+        return
+    shutil.rmtree(settings.DATA, ignore_errors=True)
+    shutil.copytree(kept, settings.DATA)
+
+
 def demo(args: argparse.Namespace) -> None:
     _allow(args.host)
     if "YELLOW_SILL_DEMO_HOME" not in os.environ:
@@ -76,7 +100,7 @@ def demo(args: argparse.Namespace) -> None:
 
         os.environ["YELLOW_SILL_DEMO_HOME"] = str(data_folder() / f"demo-{args.port}")
     _django("demo")
-    build_demo()
+    fresh_demo()
     _serve(args.host, args.port, "Yellow Sill, demo. Its vehicle is made up and is rebuilt at each start.")
 
 

@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 
-from shapely import GEOSException, affinity, set_precision
+import numpy as np
+from shapely import GEOSException, affinity, set_precision, transform
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import transform, unary_union
+from shapely.ops import unary_union
 
 from ..geometry import largest, ring, sound
 from .curves import walk
@@ -72,7 +73,7 @@ class DrawingSheet:
             return [(flip[0] * stretch.u(p[0]), flip[1] * stretch.v(p[1])) for p in points]
 
         def placed(shape: BaseGeometry) -> BaseGeometry:
-            moved = transform(lambda us, vs: ([stretch.u(u) for u in us], [stretch.v(v) for v in vs]), shape)
+            moved = transform(shape, lambda points: np.array([[stretch.u(u), stretch.v(v)] for u, v in points]))
             return affinity.scale(moved, *flip, origin=(0, 0))
 
         shapes = [(record, _on_grid(placed(shape))) for record, shape in self.panels]
