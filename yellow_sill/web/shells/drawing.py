@@ -46,7 +46,7 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int) -> SafeString:
             out.append(f'<path class="sh-panel sh-t3" d="{path_d(f["points"], True)}"/>')
     for p in panels:
         d = path_d(p.outline, True) + "".join(path_d(hole, True) for hole in p.holes)
-        out.append(f'<path class="sh-panel sh-t{p.tone}" data-panel="{escape(p.code)}" fill-rule="evenodd" d="{d}"/>')
+        out.append(f'<path class="sh-panel sh-t{p.tone}" data-panel="{escape(p.code)}" fill-rule="evenodd" d="{d}"><title>{escape(p.told)}</title></path>')
     for f in view.features:
         if f["kind"] in ("tyre", "centre"):
             line(f["kind"], f["points"], f["closed"])

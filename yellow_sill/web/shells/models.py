@@ -97,3 +97,9 @@ class Panel(models.Model):
     @property
     def layer_name(self) -> str:
         return LAYERS[self.layer - 1]
+
+    @property
+    def told(self) -> str:
+        """The panel in one line, as the board shows it under the pointer."""
+        mirror = f", mirror of {self.mirror_code}" if self.mirror_code else ""
+        return f"{self.code}: {self.name}, {self.layer_name}, {self.thickness_mm:g} mm{mirror}"

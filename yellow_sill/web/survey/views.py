@@ -100,7 +100,9 @@ def survey(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     view = get_object_or_404(ShellView.objects.defer("features"), vehicle=vehicle, name=view_name)
-    return render(request, "survey/board.html", _context(vehicle, view, _layer(request)))
+    layer = _layer(request)
+    panels = _panels(view, layer).only("code", "name", "mirror_code", "layer", "thickness_mm")
+    return render(request, "survey/board.html", _context(vehicle, view, layer) | {"panels": panels})
 
 
 def _panels(view: ShellView, layer: int):
