@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 
-from ..geometry import Xy
+from ..geometry import Xy, bounds_of, size_of
 from ..patch.flat import FlatPattern
 from .sketch import Sketch
 
@@ -47,11 +47,12 @@ def cut_sketch(
     return sketch
 
 
-def tack_sketch(opening: Sequence[Sequence[float]], tacks: Iterable[tuple[int, Xy]], radius_mm: float = 2.6) -> Sketch:
-    """The seam with its numbered tacks."""
+def tack_sketch(opening: Sequence[Sequence[float]], tacks: Iterable[tuple[int, Xy]]) -> Sketch:
+    """The seam with its numbered tacks, drawn large enough to be read when the whole is fitted into a column."""
     sketch = Sketch()
+    radius_mm = max(2.6, 0.016 * max(size_of(bounds_of(opening))))
     sketch.stroke("new", opening, closed=True)
     for number, at in tacks:
         sketch.disc("tack", at, radius_mm)
-        sketch.label(str(number), at, radius_mm * 0.95)
+        sketch.label(str(number), at, radius_mm * 1.05)
     return sketch

@@ -22,7 +22,7 @@ def draw_sketch(canvas: Canvas, sketch: Sketch, scale: float, origin_mm: tuple[f
 
     for item in sketch.items:
         if isinstance(item, Label):
-            size = max(item.height_mm * min(scale, 1.0) * mm * 1.35, 4.2)
+            size = max(item.height_mm * min(scale, 1.0) * mm * 1.35, 5.2)
             canvas.setFont("Helvetica", size)
             x, y = place(item.at)
             canvas.setFillColor(HexColor(item.ink))
@@ -79,20 +79,20 @@ def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title
     canvas.setLineWidth(0.45 * mm)
     canvas.rect(x * mm, y * mm, width * mm, height * mm, fill=1)
     canvas.setLineWidth(0.2 * mm)
-    row = height / 2
+    row = height * 0.56  # the cells; the title above has the rest
     canvas.line(x * mm, (y + row) * mm, (x + width) * mm, (y + row) * mm)
     canvas.setFillColor(INK)
     canvas.setFont("Helvetica-Bold", 10)
-    canvas.drawString((x + 2) * mm, (y + row + row / 2 - 1.6) * mm, clip_text(title, width - 4, 10, "Helvetica-Bold"))
+    canvas.drawString((x + 2) * mm, (y + row + (height - row) / 2 - 1.3) * mm, clip_text(title, width - 4, 10, "Helvetica-Bold"))
     step = width / len(cells)
     for i, (label, value) in enumerate(cells):
         left = x + i * step
         if i:
             canvas.line(left * mm, y * mm, left * mm, (y + row) * mm)
         canvas.setFont("Helvetica", 5.5)
-        canvas.drawString((left + 1.5) * mm, (y + row - 3) * mm, label)
+        canvas.drawString((left + 1.5) * mm, (y + row - 2.7) * mm, label)
         canvas.setFont("Courier", 8)
-        canvas.drawString((left + 1.5) * mm, (y + 1.8) * mm, clip_text(value, step - 2, 8, "Courier"))
+        canvas.drawString((left + 1.5) * mm, (y + 1.7) * mm, clip_text(value, step - 2, 8, "Courier"))
 
 
 def pattern_pdf(sketch: Sketch, sheets: Tiling, title: str, cells: Sequence[tuple[str, str]], notes: Sequence[str]) -> bytes:
@@ -156,9 +156,9 @@ def _sheet(canvas: Canvas, sketch: Sketch, sheets: Tiling, tile: Tile, title: st
     canvas.restoreState()
     _overlap_marks(canvas, sheets, tile, left, low)
     cells = [*cells, ("Sheet", f"{tile.name}, {tile.row * sheets.columns + tile.column + 1} of {len(sheets.tiles)}")]
-    title_block(canvas, (MARGIN_MM, MARGIN_MM, width - 2 * MARGIN_MM, FOOT_MM - 10), title, cells)
+    title_block(canvas, (MARGIN_MM, MARGIN_MM, width - 2 * MARGIN_MM, FOOT_MM - 8), title, cells)
     # a check bar on every sheet, in case only one is printed again
-    y = MARGIN_MM + FOOT_MM - 5
+    y = MARGIN_MM + FOOT_MM - 4
     canvas.setLineWidth(0.3 * mm)
     canvas.setStrokeColor(INK)
     canvas.line(left * mm, y * mm, (left + CHECK_MM) * mm, y * mm)

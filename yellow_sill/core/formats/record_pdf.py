@@ -63,7 +63,7 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     """
     body = ParagraphStyle("body", fontName="Helvetica", fontSize=9, leading=12, textColor=INK)
     label = ParagraphStyle("label", parent=body, fontName="Helvetica-Bold")
-    head = ParagraphStyle("head", parent=body, fontName="Helvetica-Bold", fontSize=11.5, leading=15, spaceBefore=8, spaceAfter=3)
+    head = ParagraphStyle("head", parent=body, fontName="Helvetica-Bold", fontSize=11.5, leading=15, spaceBefore=8, spaceAfter=3, keepWithNext=1)
     small = ParagraphStyle("small", parent=body, fontSize=8, leading=10)
     grid = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.3, INK), ("LEFTPADDING", (0, 0), (-1, -1), 0)])
     plain = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)])

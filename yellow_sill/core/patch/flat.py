@@ -319,6 +319,8 @@ def _base(sides: list[_Side], warnings: list[Remark]) -> Polygon:
     mended = largest(sound(shape))
     if mended.is_empty:
         raise BadOutline("The gap eats the whole piece.", "gap_mm", "Make the gap smaller.")
+    if abs(shape.area - mended.area) < max(2.0, 0.002 * mended.area):
+        return mended  # loops smaller than a scriber line
     place = _xy(mended.centroid.coords[0])
     text = "Some edges are shorter than what is added beside them; the outline was tidied there."
     warnings.append(Remark(code="FLAT-03", where="outline", what=text, mend="Look at the pattern before you cut.", at=place))

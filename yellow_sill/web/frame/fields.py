@@ -3,6 +3,7 @@
 from datetime import date
 
 from django import forms
+from django.conf import settings
 
 
 def comma_float(text: str) -> float | None:
@@ -45,7 +46,7 @@ class DateField(forms.DateField):
     def __init__(self, **kwargs) -> None:
         kwargs.setdefault("widget", forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
         kwargs.setdefault("error_messages", {"invalid": "Type the day like 2026-02-14 or 14.2.2026."})
-        super().__init__(**kwargs)
+        super().__init__(input_formats=settings.DATE_INPUT_FORMATS, **kwargs)  # not the locale's own list
 
     def clean(self, value):
         day = super().clean(value)

@@ -1,0 +1,74 @@
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from unittest import TestCase
+from urllib.request import urlopen
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+class Launcher(TestCase):
+    def test_what_it_says_when_it_does_not_understand(self):
+        told = subprocess.run([ROOT / "yellow-sill", "paint"], capture_output=True, text=True, cwd="/", check=False)
+        self.assertEqual((told.returncode, told.stdout), (2, ""))
+        self.assertIn("There is no command 'paint'", told.stderr)
+        told = subprocess.run([ROOT / "yellow-sill"], capture_output=True, text=True, cwd="/", check=False)
+        self.assertEqual(told.returncode, 0)
+        for command in ("demo", "run", "test", "calc", "shots", "backup", "restore", "bench"):
+            self.assertIn(f"\n  {command}", told.stdout)
+
+    def serve(self, command, home, *more):
+        environment = {key: value for key, value in os.environ.items() if key != "DJANGO_SETTINGS_MODULE"} | {"YELLOW_SILL_HOME": home}
+        server = subprocess.Popen(
+            [sys.executable, "-m", "yellow_sill", command, *more], cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+        )
+        self.addCleanup(server.stdout.close)
+        self.addCleanup(server.wait)
+        self.addCleanup(server.terminate)
+        return server
+
+    def address(self, server):
+        """The address it prints, once it listens."""
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            if found := re.search(r"http://localhost:\d+/", server.stdout.readline()):
+                return found[0]
+        self.fail("no address was printed")
+
+    def test_the_demo_opens_signed_in_and_says_what_it_is(self):
+        with tempfile.TemporaryDirectory() as home:
+            page = urlopen(self.address(self.serve("demo", home, "--port", "8496"))).read().decode()
+            self.assertIn("Made-up vehicle", page)
+            self.assertIn("D2-04417", page)
+            self.doCleanups()
+
+    def test_ones_own_begins_with_the_owner_and_a_taken_port_is_told(self):
+        with tempfile.TemporaryDirectory() as home:
+            page = urlopen(self.address(self.serve("run", home, "--port", "8497"))).read().decode()
+            self.assertIn("an account for you, its owner", page)
+            second = self.serve("run", home, "--port", "8497")
+            self.assertIn("Try another: --port 8498", second.communicate(timeout=60)[0])
+            made = subprocess.run(
+                [sys.executable, "-m", "yellow_sill", "backup"],
+                cwd=ROOT,
+                env=os.environ | {"YELLOW_SILL_HOME": home},
+                capture_output=True,
+                text=True,
+                check=True,
+            )
+            file = Path(made.stdout.removeprefix("Backed up to ").strip())
+            self.assertTrue(file.exists(), "also while it runs")
+            bad = subprocess.run(
+                [sys.executable, "-m", "yellow_sill", "restore", __file__],
+                cwd=ROOT,
+                env=os.environ | {"YELLOW_SILL_HOME": home},
+                capture_output=True,
+                text=True,
+                check=False,
+            )
+            self.assertIn("cannot be read", bad.stderr)
+            self.doCleanups()
