@@ -81,9 +81,11 @@ def tack_order(request: TackRequest) -> TackPlan:
     """
     if request.limit_C <= request.ambient_C:
         raise BadField("The plate never cools below the air around it.", "limit_C", "Set the limit above the ambient temperature.")
-    corners = [tuple(p) for p in request.path]
-    if request.closed and math.dist(corners[0], corners[-1]) < 1e-9:
+    corners = [p for i, p in enumerate(request.path) if i == 0 or math.dist(p, request.path[i - 1]) > 1e-6]
+    if request.closed and math.dist(corners[0], corners[-1]) < 1e-6:
         corners.pop()
+    if len(corners) < 2:
+        raise BadOutline("The seam has no length.", "path", "Give two places that differ.")
     line = LineString([*corners, corners[0]] if request.closed and len(corners) > 2 else corners)
     if line.length < request.tack_length_mm:
         raise BadOutline(f"The seam is only {line.length:.1f} mm long.", "path", "One tack closes it.")
@@ -200,7 +202,7 @@ def _corner_marks(line: LineString, corners: list, closed: bool) -> list[float]:
             turn = (math.atan2(c[1] - b[1], c[0] - b[0]) - math.atan2(b[1] - a[1], b[0] - a[0]) + math.pi) % (2 * math.pi) - math.pi
             turns.append((distance, math.degrees(turn)))
         distance += math.dist(corners[i], corners[(i + 1) % n])
-    marks = [] if closed else [0.0, line.length]
+    marks: list[float] = [] if closed else [0.0, line.length]
     group: list[tuple[float, float]] = []
     for place in [*turns, (math.inf, 0.0)]:
         if group and (place[0] - group[-1][0] > CORNER_REACH_MM or place[1] * group[-1][1] < 0):
@@ -212,9 +214,18 @@ def _corner_marks(line: LineString, corners: list, closed: bool) -> list[float]:
             group = []
         if abs(place[1]) > 0.5:
             group.append(place)
-    if not closed:
-        marks = [0.0, *[m for m in marks[2:] if TACK_LENGTH_MM < m < line.length - TACK_LENGTH_MM], line.length]
-    return sorted(marks) or [0.0]
+    return _kept_apart(marks if closed else marks[2:], line.length, closed)
+
+
+def _kept_apart(marks: list[float], length: float, closed: bool) -> list[float]:
+    """Marks at least a tack apart; both ends of an open seam, or one place at least of a closed one."""
+    kept = [] if closed else [0.0]
+    for mark in sorted(marks):
+        clear_behind = not kept or mark - kept[-1] >= TACK_LENGTH_MM
+        clear_ahead = length + kept[0] - mark >= TACK_LENGTH_MM if closed and kept else closed or length - mark >= TACK_LENGTH_MM
+        if clear_behind and clear_ahead:
+            kept.append(mark)
+    return (kept or [0.0]) if closed else [*kept, length]
 
 
 def _walk(points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float) -> tuple[list[int], list[float], list[float], list[float]]:

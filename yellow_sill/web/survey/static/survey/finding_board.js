@@ -25,6 +25,7 @@ export function mount(svg, form) {
 
   const keep = () => { try { sessionStorage.setItem(draftKey, JSON.stringify([...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken" && name !== "version"))); } catch { /* private window: no draft */ } };
   const showPanel = () => panelLine.setAttribute("d", ringsOf().map((ring) => pathD(ring)).join(""));
+  const zoomTo = ([a, b, c, d], border) => { const e = Math.max(c - a, d - b) * border; viewport.fit([a - e, b - e, c + e, d + e]); viewport.fitted = false; };
   const showFault = () => {
     fault.replaceChildren();
     if (!faultAt) return;
@@ -62,7 +63,7 @@ export function mount(svg, form) {
     const code = event.target.closest("[data-panel]")?.dataset.panel;
     if (editor.corners.length <= 1 && code && rings[code] && viewport.moved <= 6) { panel.value = code; showPanel(); judge(); }
   });
-  panel.addEventListener("change", () => { showPanel(); judge(); });
+  panel.addEventListener("change", () => { showPanel(); if (rings[panel.value] && !editor.corners.length) zoomTo(boundsOf(rings[panel.value].outline), 0.06); judge(); });
   text.addEventListener("input", () => { editor.set(typed()); keep(); judge(); });
   form.addEventListener("input", (event) => { keep(); if (event.target.closest(".evrow")) judge(); });
   form.addEventListener("submit", () => sessionStorage.setItem("yellow-sill-sent", draftKey)); // thrown away once it is stored
@@ -77,7 +78,7 @@ export function mount(svg, form) {
   }
   showPanel();
   const focus = svg.dataset.focus ? JSON.parse(svg.dataset.focus) : rings[panel.value] && new URLSearchParams(location.search).has("panel") ? boundsOf(rings[panel.value].outline) : null;
-  if (focus) { const [a, b, c, d] = focus, e = Math.max(c - a, d - b) * 0.7; viewport.fit([a - e, b - e, c + e, d + e]); viewport.fitted = false; }
+  if (focus) zoomTo(focus, svg.dataset.focus ? 0.7 : 0.06);
   judge();
 }
 

@@ -1,0 +1,118 @@
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserCase
+from tests.builders import SILL_HOLE, finding, repair, vehicle
+from yellow_sill.web.repairs.models import Cut
+from yellow_sill.web.survey.models import Finding
+
+
+class Mishaps(BrowserCase):
+    """A second tab, a wrong click, a server that went away, keys only."""
+
+    def test_two_tabs_on_one_cut(self):
+        mine = vehicle(self.owner)
+        repair(mine, [finding(mine)])
+        first, second = self.page, self.context.new_page()
+        for page in (first, second):
+            page.goto(f"{self.live_server_url}/v/{mine.pk}/repairs/1/cut/")
+            page.wait_for_selector("[data-cut-board][data-ready]")
+            page.locator('[data-handle="corner-0"]').focus()
+            page.keyboard.press("ArrowLeft")
+        first.get_by_role("button", name="Keep this line").click()
+        expect(first.get_by_role("status")).to_contain_text("stored")
+        second.keyboard.press("ArrowLeft")
+        expect(second.locator("[data-size]")).to_contain_text("172")
+        second.get_by_role("button", name="Keep this line").click()
+        expect(second.locator("[data-conflict]")).to_contain_text("saved this while you had it open")
+        typed = second.locator("#corners").input_value()
+        second.get_by_role("button", name="Keep this line").click()
+        expect(second.get_by_role("status")).to_contain_text("stored")
+        kept = "\n".join(f"{u:g}, {v:g}" for u, v in Cut.objects.get().corners)
+        self.assertEqual(kept, typed, "the second person chose theirs, knowing both")
+
+    def test_a_finding_by_keys_alone(self):
+        mine, page = vehicle(self.owner), self.page
+        self.open(f"/v/{mine.pk}/survey/left/new/")
+        page.locator("#id_panel").select_option("L-SILL")
+        page.locator("#id_corners").fill("\n".join(f"{u}; {v}" for u, v in SILL_HOLE))
+        expect(page.locator("[data-size]")).to_contain_text("146 × 72")
+        page.locator('[data-handle="corner-1"]').focus()
+        page.keyboard.press("Delete")
+        expect(page.locator('[data-handle^="corner"]')).to_have_count(len(SILL_HOLE) - 1)
+        page.get_by_role("button", name="Undo").press("Enter")
+        expect(page.locator('[data-handle^="corner"]')).to_have_count(len(SILL_HOLE))
+        page.locator("[data-finding-board]").focus()
+        for _ in range(5):
+            page.keyboard.press("+")
+        page.locator('[data-handle="middle-2"]').focus()
+        page.keyboard.press("Enter")
+        page.keyboard.press("Shift+ArrowUp")
+        expect(page.locator('[data-handle^="corner"]')).to_have_count(len(SILL_HOLE) + 1)
+        page.locator("#id_title").focus()
+        page.keyboard.type("By keys")
+        page.keyboard.press("Enter")
+        expect(page.locator("h1")).to_have_text("By keys")
+        self.assertEqual(len(Finding.objects.get().outline), len(SILL_HOLE) + 1)
+
+    def test_when_the_server_does_not_answer_nothing_drawn_is_lost(self):
+        mine, page = vehicle(self.owner), self.page
+        self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")
+        self.context.set_offline(True)
+        page.locator("#id_corners").fill("700, 300\n740, 262\n800, 300")
+        expect(page.locator("[data-errors]")).to_contain_text("does not answer")
+        self.context.set_offline(False)
+        page.reload()
+        expect(page.locator("#id_corners")).to_have_value(re.compile("740, 262"))
+        expect(page.locator("[data-size]")).to_contain_text("100 ×")
+        self.faults = [fault for fault in self.faults if "ERR_INTERNET_DISCONNECTED" not in fault]
+
+    def test_zoom_by_wheel_and_buttons_keeps_the_place_under_the_pointer(self):
+        mine, page = vehicle(self.owner), self.page
+        self.open(f"/v/{mine.pk}/survey/underside/")
+        page.wait_for_selector("[data-shell-board][data-ready]")
+        x, y = self.at(900, 500)
+        page.mouse.move(x, y)
+        page.mouse.wheel(0, -400)
+        page.wait_for_timeout(150)
+        moved = self.at(900, 500)
+        self.assertAlmostEqual(moved[0], x, delta=1.5)
+        self.assertAlmostEqual(moved[1], y, delta=1.5)
+        page.mouse.down()
+        page.mouse.move(x + 60, y + 30, steps=4)
+        page.mouse.up()
+        page.wait_for_timeout(100)
+        self.assertAlmostEqual(self.at(900, 500)[0], x + 60, delta=2)
+        page.get_by_role("button", name="Show all").click()
+        page.wait_for_timeout(100)
+        figures = page.locator(".rulers .rl-t").all_text_contents()
+        self.assertIn("500", figures)
+        self.assertIn("-500", figures, "rulers follow the shell's own axes")
+
+    def test_a_wrong_click_on_the_patch_is_told_and_can_be_undone(self):
+        mine, page = vehicle(self.owner), self.page
+        repair(mine, [finding(mine)])
+        self.open(f"/v/{mine.pk}/repairs/1/patch/")
+        page.locator("#id_treatment_B").select_option("flange")
+        page.locator("#id_width_B").fill("3")
+        expect(page.locator("[data-figures]")).to_contain_text("a folder cannot grip it")
+        expect(page.locator(".remark-mark")).to_have_count(1)
+        page.locator("#id_width_B").fill("0.5")
+        expect(page.locator("[data-errors]")).to_contain_text("all bend")
+        page.locator("#id_treatment_B").select_option("butt")
+        expect(page.locator("[data-errors]")).to_be_empty()
+        expect(page.locator(".remark-mark")).to_have_count(0)
+        page.get_by_text("Mirror hand: make it").click()
+        expect(page.locator(".rulers .rl-t").first).to_have_text(re.compile(r"^-\d"))
+
+    def test_a_new_vehicle_is_drawn_as_one_types(self):
+        page = self.page
+        self.open("/vehicles/new/")
+        page.wait_for_selector("[data-shell-preview][data-ready]")
+        before = page.locator(".sh-out").get_attribute("d")
+        page.locator("#id_wheelbase").fill("2450")
+        page.locator("#id_overall_length").fill("4060")
+        expect(page.locator(".sh-out")).not_to_have_attribute("d", before)
+        page.locator("#id_door_length").fill("1400")
+        expect(page.locator("[data-errors]")).to_contain_text("does not fit")

@@ -1,0 +1,57 @@
+import io
+import tempfile
+from datetime import date
+
+from django.test import TestCase, override_settings
+from django.urls import reverse
+from PIL import Image
+
+from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.demo.build import FINDINGS, build, drawn_picture
+from yellow_sill.demo.shots import VIEWS
+from yellow_sill.web.repairs.models import Cut
+
+TODAY = date(2026, 11, 24)
+
+
+class Demo(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.photos = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(cls.photos.cleanup)
+        with override_settings(MEDIA_ROOT=cls.photos.name):
+            cls.vehicle = build(TODAY)
+
+    def setUp(self):
+        self.client.force_login(self.vehicle.owner)
+
+    def test_it_is_the_made_up_saloon_with_work_at_every_stage(self):
+        self.assertEqual((str(self.vehicle), self.vehicle.body_no), ("Marrick Dunlin", "D2-04417"))
+        self.assertEqual(self.vehicle.findings.count(), len(FINDINGS))
+        self.assertEqual({finding.grade for finding in self.vehicle.findings.all()}, {"", "S", "P", "T", "H", "F"})
+        self.assertEqual([repair.state for repair in self.vehicle.repairs.all()], ["signed off", "cut", "opened"])
+        self.assertEqual([step.state for step in self.vehicle.repairs.first().steps.all()], list(STATES))
+        days = [step.made_on for step in self.vehicle.repairs.first().steps.all()]
+        self.assertEqual(days, sorted(days))
+
+    def test_no_cut_leaves_rust_and_every_seam_keeps_to_its_limit(self):
+        for cut in Cut.objects.all():
+            with self.subTest(str(cut)):
+                self.assertNotIn("CUT-10", [remark["code"] for remark in cut.remarks])
+                for plan in cut.weld.tack_plans if hasattr(cut, "weld") else ():
+                    self.assertLessEqual(plan["hottest_before_tack_C"], cut.weld.limit_c)
+                    self.assertGreater(plan["straight_run"]["hottest_before_tack_C"], cut.weld.limit_c)
+
+    def test_every_pictured_page_opens(self):
+        with override_settings(MEDIA_ROOT=self.photos.name):
+            for name, path, *_ in VIEWS:
+                with self.subTest(name):
+                    self.assertEqual(self.client.get(path.replace("/v/1/", f"/v/{self.vehicle.pk}/")).status_code, 200)
+
+    def test_money_is_the_sum_of_its_lines(self):
+        page = self.client.get(reverse("logbook:logbook", args=[self.vehicle.pk]))
+        self.assertContains(page, "£ 599.35")
+
+    def test_pictures_are_drawn_and_the_same_each_time(self):
+        self.assertEqual(drawn_picture(3), drawn_picture(3))
+        self.assertEqual(Image.open(io.BytesIO(drawn_picture(3))).size, (900, 640))
