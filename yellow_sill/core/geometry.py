@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterable, Sequence
 
-from shapely import make_valid, set_precision
+from shapely import make_valid
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.validation import explain_validity
@@ -89,22 +89,12 @@ def sound(shape: BaseGeometry) -> BaseGeometry:
     return MultiPolygon(polygons_of(make_valid(shape)))
 
 
-def snapped(shape: BaseGeometry, grid_mm: float = ROUND_MM) -> BaseGeometry:
-    """The geometry on a grid, still valid; a step before it is stored as text."""
-    return set_precision(shape, grid_mm)
-
-
 def ring(coordinates: Iterable[Sequence[float]], digits: int = 3) -> list[list[float]]:
     """Coordinates as plain lists for JSON, rounded, the closing repeat dropped, -0.0 made 0.0."""
     points = [[round(float(p[0]), digits) + 0.0, round(float(p[1]), digits) + 0.0] for p in coordinates]
     if len(points) > 1 and points[0] == points[-1]:
         points.pop()
     return points
-
-
-def counter_clockwise(polygon: Polygon) -> Polygon:
-    """The polygon with its outer ring counter-clockwise (x right, y up)."""
-    return polygon if polygon.exterior.is_ccw else Polygon(list(polygon.exterior.coords)[::-1], polygon.interiors)
 
 
 def rounded(shape: Polygon, radius_mm: float) -> BaseGeometry:

@@ -39,8 +39,6 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
-    "crispy_forms",
-    "crispy_bootstrap5",
     "csp",
     *(f"yellow_sill.web.{app}" for app in ("frame", "accounts", "shells", "survey", "repairs", "parts", "logbook", "today")),
 ]
@@ -118,8 +116,6 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024  # text fields of one form
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # larger files go to a temporary file
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 3000
 
-CRISPY_ALLOWED_TEMPLATE_PACKS = "bootstrap5"
-CRISPY_TEMPLATE_PACK = "bootstrap5"
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
 CONTENT_SECURITY_POLICY = {

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.money.amount import CURRENCIES, Money
-from yellow_sill.core.money.lines import Line, from_minor, line_sum, running, total, totals_by
+from yellow_sill.core.money.lines import Line, from_minor, line_sum, running
 
 
 def line(quantity="1", price="12.50", rate="20", included=True, currency="GBP", **more):
@@ -38,10 +38,7 @@ class Sums(TestCase):
         self.assertEqual(found.net + found.tax, found.gross)
         self.assertEqual(from_minor(found.net.minor, found.gross.minor, currency), found)
 
-    def test_totals(self):
-        lines = [line(), line(supplier="B", price="30"), line(supplier="B", kind="steel", price="2")]
-        self.assertEqual(total(lines, "GBP").gross.amount, Decimal("44.50"))
-        self.assertEqual([name for name, _ in totals_by(lines, lambda each: each.supplier, "GBP")], ["B", "A"])
+    def test_running_totals(self):
         steps = running([(date(2026, 2, 3), Money(Decimal(5), "GBP")), (date(2026, 1, 9), Money(Decimal(2), "GBP"))], "GBP")
         self.assertEqual([str(amount) for _, amount in steps], ["£ 2.00", "£ 7.00"])
 

@@ -1,7 +1,6 @@
 """Cost lines: quantity, unit price, tax in or on top, and what they add up to."""
 
-from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -47,24 +46,6 @@ def line_sum(line: Line) -> Sum:
         net = worth.rounded()
         gross = (worth * share).rounded()
     return Sum(net=net, tax=gross - net, gross=gross)
-
-
-def total(lines: Iterable[Line], currency: str) -> Sum:
-    """Sum of all lines; zero where there are none."""
-    nothing = Money(Decimal(0), currency)
-    result = Sum(net=nothing, tax=nothing, gross=nothing)
-    for line in lines:
-        result += line_sum(line)
-    return result
-
-
-def totals_by(lines: Iterable[Line], key: Callable[[Line], str], currency: str) -> list[tuple[str, Sum]]:
-    """Totals by supplier, kind or any other key, dearest first."""
-    groups: dict[str, list[Line]] = defaultdict(list)
-    for line in lines:
-        groups[key(line)].append(line)
-    sums = [(name, total(group, currency)) for name, group in groups.items()]
-    return sorted(sums, key=lambda item: (-item[1].gross.amount, item[0]))
 
 
 def running(months: Iterable[tuple[date, Money]], currency: str) -> list[tuple[date, Money]]:

@@ -28,8 +28,6 @@ MOST_EDGES = 600
 #: Flaps overlap the plane part by this much while they are joined; it is tidied away again.
 SEAM_MM = 0.001
 
-Reach = Annotated[float, Field(gt=0, le=1000)]
-
 
 class EdgeTreatment(Record):
     """How one edge of the opening meets the old metal. Edge i runs from corner i to corner i + 1."""

@@ -99,10 +99,6 @@ def strip(points: Sequence[Xy], half_width: float) -> Polygon:
     return LineString(points).buffer(half_width, cap_style="flat")
 
 
-def mirror_u(points: Sequence[Xy]) -> list[Xy]:
-    return [(-u, v) for u, v in points]
-
-
 def mirror_v(points: Sequence[Xy]) -> list[Xy]:
     return [(u, -v) for u, v in points]
 

@@ -12,9 +12,6 @@ from ..geometry import largest, nearest_on, outline_polygon, polygons_of, ring
 #: A corner this far outside the panel is taken for one on its edge; a finger is blunter than a scriber.
 SNAP_MM = 3.0
 
-#: Sound metal is expected this far outside the edge as first seen; rule of thumb, docs/methods.md.
-SOUND_BEYOND_MM = 24.0
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Extent:

@@ -110,6 +110,12 @@ class FindingForm(forms.Form):
             self.add_error(field if field in self.fields else None, error.message)
         return self.cleaned_data
 
+    def stored(self) -> dict:
+        """What the services store, by their own names."""
+        values = self.cleaned_data
+        plain = {name: values[name] for name in ("panel", "corners", "title", "note", "found_on")}
+        return plain | {"typed": self.data.get("corners", ""), "evidence": self.evidence()}
+
     def refuse(self, error: CoreError) -> None:
         """Put a refusal of the core beside the field it is about."""
         self.add_error("corners", error.message + self.view.place_words(error.at))

@@ -118,19 +118,8 @@ def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     panels = _panels(view, layer)
     form = FindingForm(request.POST or None, view=view, panels=panels, initial={"panel": request.GET.get("panel", "")})
     if request.method == "POST" and form.is_valid():
-        values = form.cleaned_data
         try:
-            made = create_finding(
-                vehicle,
-                values["panel"],
-                corners=values["corners"],
-                typed=request.POST.get("corners", ""),
-                evidence=form.evidence(),
-                title=values["title"],
-                note=values["note"],
-                found_on=values["found_on"],
-                by=request.user.get_username(),
-            )
+            made = create_finding(vehicle, by=request.user.get_username(), **form.stored())
             messages.success(request, f"Finding {made.number} is stored.")
             return redirect(made)
         except CoreError as error:
@@ -162,18 +151,7 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
     if request.method == "POST" and form.is_valid():
         values = form.cleaned_data
         try:
-            update_finding(
-                chosen,
-                version=values["version"],
-                panel=values["panel"],
-                corners=values["corners"],
-                typed=request.POST.get("corners", ""),
-                evidence=form.evidence(),
-                title=values["title"],
-                note=values["note"],
-                found_on=values["found_on"],
-                by=request.user.get_username(),
-            )
+            update_finding(chosen, version=values["version"], by=request.user.get_username(), **form.stored())
             messages.success(request, f"Finding {number} is stored.")
             return redirect(chosen)
         except CoreError as error:

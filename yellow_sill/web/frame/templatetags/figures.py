@@ -3,8 +3,8 @@
 import random
 
 from django import template
-from django.utils.html import format_html, format_html_join
-from django.utils.safestring import SafeString, mark_safe
+from django.utils.html import format_html_join
+from django.utils.safestring import SafeString
 
 from yellow_sill.core.repair import hours
 
@@ -39,11 +39,6 @@ def flat_size(pattern) -> str:
     return f"{x1 - x0:.1f} × {y1 - y0:.1f}"
 
 
-@register.filter
-def get(mapping: dict, key):
-    return mapping.get(key)
-
-
 @register.simple_tag
 def stamped(text: str, x: float, y: float, advance: float) -> SafeString:
     """Characters of a stamped plate, each nudged a little, always the same way."""
@@ -53,8 +48,3 @@ def stamped(text: str, x: float, y: float, advance: float) -> SafeString:
         '<text class="st" transform="translate({} {}) rotate({})">{}</text>',
         ((f"{x + i * advance:.1f}", f"{y + rng.uniform(-0.9, 0.9):.1f}", f"{rng.uniform(-2.5, 2.5):.1f}", c) for i, c in enumerate(text)),
     )
-
-
-@register.simple_tag
-def svg_path(cls: str, d: str, extra: str = "") -> SafeString:
-    return format_html('<path class="{}" d="{}"{}/>', cls, d, mark_safe(extra))  # noqa: S308 - extra is written in templates only
