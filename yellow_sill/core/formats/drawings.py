@@ -43,7 +43,7 @@ def cut_sketch(
         sketch.stroke("cut", outline, closed=True)
     for name, outline in rust:
         centre = Polygon(outline).representative_point()
-        sketch.label(name, (centre.x, centre.y), 4.0, "#14181b")
+        sketch.label(name, (centre.x, centre.y), max(4.0, 0.035 * max(size_of(window))), "#14181b")
     return sketch
 
 

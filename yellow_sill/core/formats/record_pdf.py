@@ -69,18 +69,22 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     plain = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)])
     story: list = []
     for section in sheet.sections:
-        story.append(Paragraph(_escaped(section.head), head))
+        opening = [Paragraph(_escaped(section.head), head)]  # stays with whatever comes first below it
         if section.rows:
+            story += opening
+            opening = []
             rows = [[Paragraph(_escaped(a), label), Paragraph(_escaped(b), body)] for a, b in section.rows]
             story.append(Table(rows, colWidths=[34 * mm, (TEXT_MM - 34) * mm], style=grid, splitInRow=1))
         for i in range(0, len(section.drawings), 2):
             pair = section.drawings[i : i + 2]
             width = TEXT_MM / len(pair)
             cells = [[_Drawing(sketch, width), Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), small)] for caption, sketch in pair]
-            story.append(KeepTogether([Spacer(1, 2 * mm), Table([cells], colWidths=[width * mm] * len(pair), style=plain)]))
+            story.append(KeepTogether([*opening, Spacer(1, 2 * mm), Table([cells], colWidths=[width * mm] * len(pair), style=plain)]))
+            opening = []
         for i in range(0, len(section.photos), 2):
             pair = [_photo(data, caption, small) for data, caption in section.photos[i : i + 2]]
-            story.append(KeepTogether([Table([pair], colWidths=[TEXT_MM / 2 * mm] * len(pair), style=plain)]))
+            story.append(KeepTogether([*opening, Table([pair], colWidths=[TEXT_MM / 2 * mm] * len(pair), style=plain)]))
+            opening = []
     story.append(Spacer(1, 4 * mm))
     caution = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
     story.append(Paragraph(caution, small))

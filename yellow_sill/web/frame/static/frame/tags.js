@@ -37,7 +37,7 @@ export function layTags(viewport, tags, { keepOff = [0, 0] } = {}) {
   const focused = layer.contains(document.activeElement) ? document.activeElement.dataset.n : null;
   layer.replaceChildren();
   const { left, top, width, height } = viewport, [u0, v0, u1, v1] = viewport.bounds;
-  const yTop = Math.max(top + 18, viewport.px(u0, v1)[1] - 24), yLow = Math.min(height - 44, viewport.px(u0, v0)[1] + 28);
+  const yTop = Math.max(top + 18, viewport.px(u0, v1)[1] - 24), yLow = Math.min(height - 18, viewport.px(u0, v0)[1] + 26);
   const inField = tags.map((tag) => ({ ...tag, px: viewport.px(...tag.at) })).filter(({ px: [x, y] }) => x > left && x < width && y > top && y < height);
   const room = Math.floor((width - left - 20) / STEP);
   const rows = [[], []];
@@ -46,7 +46,8 @@ export function layTags(viewport, tags, { keepOff = [0, 0] } = {}) {
     const chosen = group.sort((a, b) => (b.selected ? 1 : 0) - (a.selected ? 1 : 0) || WORST_FIRST.indexOf(a.letter) - WORST_FIRST.indexOf(b.letter)).slice(0, room);
     chosen.sort((a, b) => a.px[0] - b.px[0]);
     const right = width - 26 - (row ? keepOff[0] : 0), y = row ? yLow : yTop;
-    const xs = spread(chosen.map((tag) => tag.px[0]), left + 28, right);
+    const scaleBar = row && y > height - 46 ? 250 : 0; // it stands in the lower left corner
+    const xs = spread(chosen.map((tag) => tag.px[0]), left + 28 + scaleBar, right);
     for (const [i, tag] of chosen.entries()) {
       const [x, yp] = tag.px, link = el("a", { href: tag.href, class: "finding", "data-n": tag.n, "aria-label": tag.name, ...(tag.selected ? { "aria-current": "true" } : {}) });
       link.append(el("path", { class: "fd-lead", d: `M${n1(x)} ${n1(yp)}L${n1(xs[i])} ${n1(y + (row ? -HIGH / 2 : HIGH / 2))}` }), el("circle", { class: "fd-dot", cx: n1(x), cy: n1(yp), r: 2.2 }));

@@ -10,7 +10,7 @@ export class Viewport {
    * svg: holds g[data-world]; bounds: [u0, v0, u1, v1] in mm to fit at first; rulers: whether to draw edges.
    * pad: px kept free round the fitted drawing, as [left, top, right, bottom].
    */
-  constructor(svg, { bounds, rulers = true, pad = [14, 46, 14, 46], mostZoom = 30 }) {
+  constructor(svg, { bounds, rulers = true, pad = [14, 46, 14, 58], mostZoom = 30 }) {
     Object.assign(this, { svg, bounds, pad, rulers, mostZoom, k: 1, ox: 0, oy: 0, listeners: [], fitted: true });
     this.signs = JSON.parse(svg.dataset.signs ?? "[1, 1]");
     this.world = svg.querySelector("[data-world]");
@@ -95,12 +95,12 @@ export class Viewport {
     for (let u = Math.ceil(this.mm(LEFT, 0)[0] / minor) * minor, x; (x = this.px(u, 0)[0]) <= this.width; u += minor) {
       if (!isMajor(u)) { small += `M${n1(x)} ${TOP}v-5`; continue; }
       large += `M${n1(x)} ${TOP}v-9`;
-      out.push(`<text class="rl-t" x="${n1(x + 3)}" y="${TOP - 9}">${Math.round(u * this.signs[0]) + 0}</text>`);
+      if (x < this.width - 34) out.push(`<text class="rl-t" x="${n1(x + 3)}" y="${TOP - 9}">${Math.round(u * this.signs[0]) + 0}</text>`);
     }
     for (let v = Math.ceil(this.mm(0, this.height)[1] / minor) * minor, y; (y = this.px(0, v)[1]) >= TOP; v += minor) {
       if (!isMajor(v)) { small += `M${LEFT} ${n1(y)}h-5`; continue; }
       large += `M${LEFT} ${n1(y)}h-9`;
-      if (y > TOP + 30) out.push(`<text class="rl-t" text-anchor="middle" transform="translate(${LEFT - 10} ${n1(y)}) rotate(-90)">${Math.round(v * this.signs[1]) + 0}</text>`);
+      if (y > TOP + 30 && y < this.height - 16) out.push(`<text class="rl-t" text-anchor="middle" transform="translate(${LEFT - 10} ${n1(y)}) rotate(-90)">${Math.round(v * this.signs[1]) + 0}</text>`);
     }
     out.push(`<path class="rl-m" d="${small}"/><path class="rl-M" d="${large}"/><path class="rl-e" d="M${LEFT} ${this.height}V${TOP}H${this.width}"/>`);
     out.push(`<rect class="rl-bg" width="${LEFT}" height="${TOP}"/><path class="rl-e" d="M0 ${TOP}H${LEFT}V0"/><text class="rl-u" x="${LEFT / 2}" y="${TOP - 7}" text-anchor="middle">mm</text>`);
