@@ -44,6 +44,8 @@ class CommandLine(TestCase):
         "unknown key": (["develop"], '{"outline": [[0, 0], [9, 0], [9, 9]], "thickness_mm": 1, "colour": 1}', "colour"),
         "crossing": (["develop"], '{"outline": [[0, 0], [9, 9], [9, 0], [0, 9]], "thickness_mm": 1}', "outline"),
         "too many": (["cutlines"], json.dumps({"panel": {"outline": [[i, i % 3] for i in range(10_000)], "thickness_mm": 1}, "findings": []}), "panel.outline"),
+        "too many digits": (["tacks"], '{"path": [[0, ' + "1" * 5000 + "]]}", "$"),
+        "larger than any number": (["tacks"], '{"path": [[0, ' + "1" * 400 + ']], "thickness_mm": 1, "tack_energy_J": 3}', "path[0][1]"),
         "nested too deep": (["tacks"], "[" * 100_000, "$"),
         "no such calculation": (["guess"], "{}", "$"),
         "no such file": (["tacks", "/nowhere.json"], "", "$"),

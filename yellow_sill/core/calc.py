@@ -77,13 +77,18 @@ def _no_constant(word: str) -> float:
 
 
 def _read(stream: TextIO) -> Any:
-    text = stream.read(MOST_BYTES + 1)
+    try:
+        text = stream.read(MOST_BYTES + 1)
+    except UnicodeDecodeError:
+        raise BadField("This is not text in UTF-8.", "$") from None
     if len(text) > MOST_BYTES:
         raise BadField(f"The input is larger than {MOST_BYTES // 1_000_000} MB.", "$")
     try:
         return json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as error:
         raise BadField(f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "$") from None
+    except ValueError:  # a whole number of thousands of digits
+        raise BadField("A number in the input has too many digits.", "$") from None
     except RecursionError:
         raise BadField("The input is nested too deep.", "$") from None
 
@@ -118,7 +123,7 @@ def _answer(words: list[str]) -> Any:
     try:
         with open(names[1], encoding="utf-8") as stream:
             values = _read(stream)
-    except (OSError, UnicodeDecodeError):
+    except OSError:
         raise BadField(f"The file '{names[1]}' cannot be read.", "$") from None
     return calculate(names[0], values)
 

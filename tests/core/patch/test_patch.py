@@ -128,6 +128,38 @@ class Patterns(TestCase):
             self.assertAlmostEqual(-pattern.bounding_box_mm[1] + tangent, figures.allowance_mm + width - figures.setback_mm, delta=0.01)
 
 
+class AnyPatch(TestCase):
+    TREATMENTS = ("butt", "lap", "joggle", "flange")
+
+    @settings(max_examples=60, deadline=None)
+    @given(
+        st.lists(st.tuples(st.floats(0, 200), st.floats(0, 200)), min_size=3, max_size=7, unique=True),
+        st.lists(st.tuples(st.sampled_from(TREATMENTS), st.floats(6, 40), st.floats(20, 150), st.sampled_from(("up", "down"))), min_size=7, max_size=7),
+        st.floats(0.6, 2.0),
+    )
+    def test_whatever_is_asked_gives_a_sheet_that_can_be_cut_or_a_refusal(self, points, asked, thickness):
+        hull = Polygon(points).convex_hull
+        if hull.geom_type != "Polygon" or hull.area < 400:
+            return
+        outline = [list(p) for p in (hull if hull.exterior.is_ccw else hull.reverse()).exterior.coords[:-1]]
+        edges = [
+            {"edge": i, "treatment": treatment, "width_mm": width, "angle_deg": angle, "inside_radius_mm": thickness, "direction": direction}
+            for i, (treatment, width, angle, direction) in zip(range(len(outline)), asked, strict=False)
+        ]
+        try:
+            pattern = develop(PatchRequest.read({"outline": outline, "thickness_mm": thickness, "gap_mm": 0.5, "edges": edges}))
+        except (BadField, BadOutline) as refused:
+            self.assertTrue(refused.what)
+            return
+        flat = Polygon(pattern.flat_outline)
+        self.assertTrue(flat.is_valid and flat.exterior.is_ccw)
+        self.assertAlmostEqual(flat.area, pattern.area_mm2, delta=0.02 * flat.area)
+        self.assertEqual(len(pattern.bend_lines), sum(edge["treatment"] == "flange" for edge in edges))
+        for bend in pattern.bend_lines:
+            middle = [(a + b) / 2 for a, b in zip(bend.start, bend.end, strict=True)]
+            self.assertTrue(flat.buffer(0.1).intersects(box(*middle, *middle).buffer(0.01)), "a bend line lies on the sheet")
+
+
 class SidesAndTiles(TestCase):
     def test_a_rounded_rectangle_has_four_sides_and_four_corners(self):
         outline = [list(p) for p in box(0, 0, 200, 100).buffer(-12).buffer(12, quad_segs=8).exterior.coords[::-1][:-1]]

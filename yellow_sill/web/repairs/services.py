@@ -16,6 +16,7 @@ from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import Finding
 
 from .models import Cut, Repair, RibbonStep
+from .weld_services import replan
 
 
 @transaction.atomic
@@ -138,8 +139,6 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
     )
     weld = getattr(cut, "weld", None)
     if weld:
-        from .weld_services import replan
-
         replan(weld)
     return checked
 
