@@ -50,7 +50,7 @@ def outline_polygon(points: Iterable[Sequence[float]], where: str) -> Polygon:
     if len(corners) > MOST_CORNERS:
         raise BadOutline(f"More than {MOST_CORNERS} corners.", where, "Trace it with fewer corners; 5 mm apart is plenty.")
     polygon = Polygon(corners)
-    if polygon.convex_hull.area < LEAST_AREA_MM2:
+    if polygon.area < LEAST_AREA_MM2 and polygon.convex_hull.area < LEAST_AREA_MM2:
         raise BadOutline("The outline has no area.", where, "Move the corners apart.", corners[0])
     if not polygon.is_valid:
         place = _place_of(explain_validity(polygon))

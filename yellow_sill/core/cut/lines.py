@@ -1,6 +1,7 @@
 """Cut lines: the outlines to cut out of a panel so that all rust with its margin goes, in simple shapes."""
 
-from collections.abc import Callable, Iterable, Sequence
+import math
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
 from heapq import heapify, heappop, heappush
@@ -113,11 +114,9 @@ class _Draft:
     rust: MultiPolygon
     corners: Polygon
     parts: tuple[Polygon, ...]
+    shape: BaseGeometry
+    bounds: tuple[float, float, float, float]
     weld_mm: float
-
-    @property
-    def shape(self) -> BaseGeometry:
-        return self.parts[0] if len(self.parts) == 1 else MultiPolygon(self.parts)
 
 
 def cut_lines(request: CutRequest) -> CutPlan:
@@ -151,7 +150,7 @@ def cut_lines(request: CutRequest) -> CutPlan:
     cuts: list[Cut] = []
     for layer, findings in sorted(layers.items(), key=lambda item: str(item[0])):
         drafts = _merge([_draft(ids, rust, sheet) for ids, rust in _clusters(findings, request)], sheet)
-        for draft in sorted(drafts, key=lambda d: d.shape.bounds):
+        for draft in sorted(drafts, key=lambda d: d.bounds):
             for part in draft.parts:
                 cuts.append(_cut(layer, draft, part, sheet))
                 warnings += thin_strips(part, panel, f"cut round {_names(draft.ids)}", request.margin_mm)
@@ -172,7 +171,8 @@ def _draft(ids: tuple, rust: BaseGeometry, sheet: _Sheet) -> _Draft:
         corners, parts = _fit(lambda grow_mm: hull.buffer(grow_mm, join_style="mitre", mitre_limit=20), rust, sheet)
     else:
         corners, parts = _best_rectangle(_rectangles(hull, sheet.request.margin_mm), rust, sheet)
-    return _Draft(ids, rust, corners, tuple(parts), sum(sheet.weld_mm(part) for part in parts))
+    shape = parts[0] if len(parts) == 1 else MultiPolygon(parts)
+    return _Draft(ids, rust, corners, tuple(parts), shape, shape.bounds, sum(sheet.weld_mm(part) for part in parts))
 
 
 def _best_rectangle(rectangles: list[Callable[[float], Polygon]], rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
@@ -188,18 +188,24 @@ def _best_rectangle(rectangles: list[Callable[[float], Polygon]], rust: BaseGeom
     return best
 
 
-def _rectangles(hull: Polygon, margin_mm: float) -> list[Callable[[float], Polygon]]:
-    """Bounding rectangles of a convex outline, each as a function of how far its edges move out: the level one first,
-    last the smallest, where that saves enough to be worth turning.
-
-    The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975).
-    """
+def _extents(hull: Polygon) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Extents of a convex outline in level axes and along each of its edges: cos and sin (n,), low and high corners (2, n)."""
     points = np.asarray(hull.exterior.coords)
     steps = np.diff(points, axis=0)
     turns = np.append(0.0, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
     cos, sin = np.cos(turns), np.sin(turns)
     u, v = np.outer(points[:, 0], cos) + np.outer(points[:, 1], sin), np.outer(points[:, 1], cos) - np.outer(points[:, 0], sin)
     low, high = np.stack([u.min(0), v.min(0)]), np.stack([u.max(0), v.max(0)])
+    return cos, sin, low, high
+
+
+def _rectangles(hull: Polygon, margin_mm: float) -> list[Callable[[float], Polygon]]:
+    """Bounding rectangles of a convex outline, each as a function of how far its edges move out: the level one first,
+    last the smallest, where that saves enough to be worth turning.
+
+    The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975).
+    """
+    cos, sin, low, high = _extents(hull)
     areas = np.prod(high - low + 2 * margin_mm, axis=0)
 
     def rectangle(i: int) -> Callable[[float], Polygon]:
@@ -265,14 +271,15 @@ def _clusters(findings: list[tuple], request: CutRequest) -> list[tuple[tuple, B
 def _merge(drafts: list[_Draft], sheet: _Sheet) -> list[_Draft]:
     """Merge cuts that stand too close, nearest first, then pairs that are cheaper to weld as one."""
     alive = dict(enumerate(drafts))
-    queue = [(gap, i, j) for i in range(1, len(drafts)) for j, gap in enumerate(_distances(drafts[i], drafts[:i]))]
+    web = sheet.request.web_mm
+    queue = [(gap, i, j) for i in alive for gap, j in _near(alive[i], {k: alive[k] for k in range(i)}, web)]
     heapify(queue)
     while queue:
         gap, i, j = heappop(queue)
         if i not in alive or j not in alive:
             continue
         a, b = alive[i], alive[j]
-        too_near = gap < sheet.request.web_mm
+        too_near = gap < web
         if not too_near and not _may_save(a, b, gap, sheet):
             continue
         merged = _draft(tuple(sorted(a.ids + b.ids, key=str)), MultiPolygon([*a.rust.geoms, *b.rust.geoms]), sheet)
@@ -280,25 +287,42 @@ def _merge(drafts: list[_Draft], sheet: _Sheet) -> list[_Draft]:
             continue
         del alive[i], alive[j]
         new = max([*alive, i, j]) + 1
-        for k, distance_mm in zip(alive, _distances(merged, alive.values()), strict=True):
-            heappush(queue, (distance_mm, new, k))
+        for near, k in _near(merged, alive, web):
+            heappush(queue, (near, new, k))
         alive[new] = merged
     return list(alive.values())
 
 
-def _distances(draft: _Draft, others: Iterable[_Draft]) -> list[float]:
-    return distance(draft.shape, [other.shape for other in others]).tolist()
+def _near(draft: _Draft, others: Mapping[int, _Draft], web_mm: float) -> list[tuple[float, int]]:
+    """(gap, key) of the others that could be merged with a draft: nearer than the web, or so near that one bridge may pay."""
+    u0, v0, u1, v1 = draft.bounds
+    keys = []
+    for key, other in others.items():
+        a, b, c, d = other.bounds
+        gap = math.hypot(max(0.0, a - u1, u0 - c), max(0.0, b - v1, v0 - d))
+        if gap < web_mm or 2 * gap < draft.weld_mm + other.weld_mm:
+            keys.append(key)
+    return list(zip(distance(draft.shape, [others[key].shape for key in keys]).tolist(), keys, strict=True)) if keys else []
 
 
 def _may_save(a: _Draft, b: _Draft, gap_mm: float, sheet: _Sheet) -> bool:
     """Whether one cut round both could need less weld than two: a bridge is welded on both sides, a hull is the least outline."""
     if 2 * gap_mm >= a.weld_mm + b.weld_mm:
         return False
-    low, high = np.minimum(a.shape.bounds, b.shape.bounds), np.maximum(a.shape.bounds, b.shape.bounds)
+    low, high = np.minimum(a.bounds, b.bounds), np.maximum(a.bounds, b.bounds)
     if 2 * max(high[2] - low[0], high[3] - low[1]) >= a.weld_mm + b.weld_mm and sheet.clears_edge(box(low[0], low[1], high[2], high[3])):
         return False
     hull = GeometryCollection([a.shape, b.shape]).convex_hull
-    return hull.exterior.length < a.weld_mm + b.weld_mm or not sheet.clears_edge(hull)
+    if not sheet.clears_edge(hull):
+        return True
+    if hull.exterior.length >= a.weld_mm + b.weld_mm:
+        return False
+    if sheet.request.style == "hull" or sheet.request.corner_radius_mm > sheet.request.margin_mm:
+        return True
+    # any rectangle round both rusts, with its margin, less what the rounded corners save
+    _, _, low, high = _extents(MultiPolygon([*a.rust.geoms, *b.rust.geoms]).convex_hull)
+    least = 2 * float((high - low).sum(0).min()) + 8 * sheet.request.margin_mm - (8 - 2 * math.pi) * sheet.request.corner_radius_mm
+    return least < a.weld_mm + b.weld_mm
 
 
 def _cut(layer, draft: _Draft, part: Polygon, sheet: _Sheet) -> Cut:

@@ -138,7 +138,13 @@ def mirror_state(finding: Finding) -> tuple[Panel | None, list[Finding]]:
     """The panel on the other side and what was found there."""
     if not finding.panel.mirror_code:
         return None, []
-    panel = Panel.objects.filter(view__vehicle=finding.vehicle_id, code=finding.panel.mirror_code).select_related("view").order_by("view__place").first()
+    panel = (
+        Panel.objects.filter(view__vehicle=finding.vehicle_id, code=finding.panel.mirror_code)
+        .select_related("view")
+        .defer("outline", "holes", "view__features", "view__silhouette")
+        .order_by("view__place")
+        .first()
+    )
     found = list(finding.vehicle.findings.filter(panel__code=finding.panel.mirror_code)) if panel else []
     return panel, found
 

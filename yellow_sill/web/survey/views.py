@@ -101,7 +101,7 @@ def survey(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     view = get_object_or_404(ShellView.objects.defer("features"), vehicle=vehicle, name=view_name)
     layer = _layer(request)
-    panels = _panels(view, layer).only("code", "name", "mirror_code", "layer", "thickness_mm")
+    panels = _panels(view, layer).only("view_id", "code", "name", "mirror_code", "layer", "thickness_mm")
     return render(request, "survey/board.html", _context(vehicle, view, layer) | {"panels": panels})
 
 
@@ -136,7 +136,11 @@ def _form_context(form: FindingForm, panels, check_url: str) -> dict:
 @with_vehicle
 def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """One finding: shown with its detail; ``?edit`` opens the form."""
-    chosen = get_object_or_404(Finding.objects.select_related("panel__view").prefetch_related("evidence", "repairs"), vehicle=vehicle, number=number)
+    chosen = get_object_or_404(
+        Finding.objects.select_related("panel__view").prefetch_related("evidence", "repairs").defer("panel__view__features", "panel__view__silhouette"),
+        vehicle=vehicle,
+        number=number,
+    )
     view, layer = chosen.panel.view, chosen.panel.layer
     context = _context(vehicle, view, layer if view.layered else 1, chosen)
     if request.method != "POST" and "edit" not in request.GET:

@@ -25,7 +25,10 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
     )
     numbers = [step.finding for step in steps if step.finding is not None]
     by_repair = {repair.number: repair for repair in repairs}
-    by_finding = {finding.number: finding for finding in vehicle.findings.filter(number__in=numbers).select_related("panel__view")}
+    by_finding = {
+        finding.number: finding
+        for finding in vehicle.findings.filter(number__in=numbers).select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
+    }
     return {
         "open_repairs": [repair for repair in repairs if repair.state != STATES[-1]],
         "finding_count": len(findings),
@@ -38,7 +41,7 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
 def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any]:
     if step.repair is not None:
         repair = by_repair[step.repair]
-        cut = repair.cuts.select_related("panel__view").first()
+        cut = repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette").first()
         return {"step": step, "repair": repair, "view": cut.panel.view if cut else None, "outline": cut.outline if cut else None}
     finding = by_finding[step.finding]
     return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}
