@@ -104,7 +104,9 @@ class Mishaps(BrowserCase):
         expect(page.locator("[data-errors]")).to_be_empty()
         expect(page.locator(".remark-mark")).to_have_count(0)
         page.get_by_text("Mirror hand: make it").click()
-        expect(page.locator(".rulers .rl-t").first).to_have_text(re.compile(r"^-\d"))
+        expect(page.locator(".tblock dd").nth(4)).to_have_text("mirror")
+        figures = page.locator(".rulers .rl-t").all_text_contents()
+        self.assertIn("0", figures, "a sheet on the bench is measured from its corner")
 
     def test_a_new_vehicle_is_drawn_as_one_types(self):
         page = self.page

@@ -4,6 +4,7 @@ from unittest import TestCase
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely.affinity import rotate
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.check import check_cut
@@ -55,6 +56,15 @@ class CutLines(TestCase):
         [cut] = cut_lines(request(slit, corner_radius_mm=0)).cuts
         self.assertLess(cut.area_mm2, 0.35 * straight)
         self.assertAlmostEqual(cut.area_mm2, (math.hypot(140, 140) + 24) * (math.hypot(10, 10) + 24), delta=1)
+
+    def test_the_rectangle_wastes_least_metal_also_where_the_panel_ends_it(self):
+        slope = [[0, 0], [600, 0], [600, 200], [0, 400]]  # its upper edge falls by 1 in 3
+        rust = [[250, 270], [330, 262], [345, 270], [260, 300]]
+        [cut] = cut_lines(request(rust, corner_radius_mm=0, panel={"outline": slope, "thickness_mm": 1.0})).cuts
+        panel = Polygon(slope)
+        for tenth in range(0, 900, 3):
+            around = rotate(rotate(Polygon(rust), -tenth / 10, origin=(0, 0)).envelope.buffer(12, join_style="mitre"), tenth / 10, origin=(0, 0))
+            self.assertLessEqual(cut.area_mm2, around.intersection(panel).area + 0.05, tenth)
 
     def test_rust_beyond_the_edge_is_told_and_what_lies_beside_is_refused(self):
         plan = cut_lines(request(square(585, 100)))

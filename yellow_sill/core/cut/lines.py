@@ -3,18 +3,18 @@
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, cached_property
+from functools import cached_property
 from heapq import heapify, heappop, heappush
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from shapely import STRtree, distance, prepare
-from shapely.geometry import GeometryCollection, MultiPolygon, Polygon, box
+from shapely import STRtree, area, box, contains_properly, contains_xy, distance, intersection, polygons, prepare, total_bounds
+from shapely.geometry import GeometryCollection, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadOutline
-from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded
+from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded, widened
 from ..records import Corners, Record
 from ..remarks import Remark
 
@@ -23,13 +23,16 @@ CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not 
 WEB_MM = 40.0  #: a strip narrower than this between two patches is joined to them
 #: A cut line counts as running along the panel's edge within this distance.
 ON_EDGE_MM = 0.01
-#: A direction must save this share of metal before a rectangle is turned out of level.
-WORTH_TURNING = 0.02
-#: Cuts are made this much larger, so that arcs drawn as short straight pieces never bite into the margin.
-ARC_SLACK_MM = 0.06
+#: Rectangles whose metal differs by less than this share count as alike; then the level one is taken.
+ALIKE = 1e-6
+#: Cuts are made larger by this share of their radius, so that arcs drawn as straight pieces never bite into the margin: a fillet
+#: of up to one and a half steps is drawn as one piece, 1 - cos(0.75 step) of the radius inside the arc.
+ARC_SLACK = 1.01 * (1 - math.cos(0.75 * math.pi / 2 / QUARTER_STEPS))
 #: Most findings of one call.
 MOST_FINDINGS = 500
 
+#: Extents of an outline in axes turned by n angles: cos and sin (n,), low and high corners (2, n).
+Extents = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 Millimetres = Annotated[float, Field(ge=0, le=500)]
 Thickness = Annotated[float, Field(gt=0, le=20)]
 
@@ -170,58 +173,72 @@ def _draft(ids: tuple, rust: BaseGeometry, sheet: _Sheet) -> _Draft:
     if sheet.request.style == "hull":
         corners, parts = _fit(lambda grow_mm: hull.buffer(grow_mm, join_style="mitre", mitre_limit=20), rust, sheet)
     else:
-        corners, parts = _best_rectangle(_rectangles(hull, sheet.request.margin_mm), rust, sheet)
+        corners, parts = _best_rectangle(hull, rust, sheet)
     shape = parts[0] if len(parts) == 1 else MultiPolygon(parts)
     return _Draft(ids, rust, corners, tuple(parts), shape, shape.bounds, sum(sheet.weld_mm(part) for part in parts))
 
 
-def _best_rectangle(rectangles: list[Callable[[float], Polygon]], rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
-    """The rectangle that wastes least metal; near the panel's edge that is known only once it is cut off there."""
-    if len(rectangles) > 1 and all(sheet.clears_edge(rectangle(sheet.request.margin_mm)) for rectangle in rectangles):
-        rectangles = rectangles[-1:]
-    best = _fit(rectangles[0], rust, sheet)
-    least = sum(part.area for part in best[1]) * (1 - WORTH_TURNING)
-    for rectangle in rectangles[1:]:
-        other = _fit(rectangle, rust, sheet)
-        if (area := sum(part.area for part in other[1])) < least:
-            best, least = other, area
-    return best
+def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
+    """The rectangle that wastes least metal: level, along an edge of the hull or, where the panel ends it, along that edge.
+
+    The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975), with a margin all
+    round too: log((w + 2 m)(h + 2 m)) is concave between two such directions. Equal ones stay level.
+    """
+    margin = sheet.request.margin_mm
+    extents = _extents(hull, _turns(np.asarray(hull.exterior.coords)))
+    _, _, low, high = extents
+    reach = math.sqrt(2) * (float((high - low).max()) + margin)
+    metal = np.prod(high - low + 2 * margin, axis=0)
+    if not sheet.clears_edge(box(*widened(hull.bounds, reach))):
+        extents, metal = _ended_rectangles(hull, extents, metal, sheet)
+    best = 0 if metal[0] <= metal.min() * (1 + ALIKE) else int(metal.argmin())
+    c, s, (u0, v0), (u1, v1) = (extent[..., best].tolist() for extent in extents)
+
+    def grown(by_mm: float) -> Polygon:
+        a, b, d, e = u0 - by_mm, v0 - by_mm, u1 + by_mm, v1 + by_mm
+        return Polygon([(x * c - y * s, x * s + y * c) for x, y in ((a, b), (d, b), (d, e), (a, e))]) if a < d and b < e else Polygon()
+
+    return _fit(grown, rust, sheet)
 
 
-def _extents(hull: Polygon) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-    """Extents of a convex outline in level axes and along each of its edges: cos and sin (n,), low and high corners (2, n)."""
-    points = np.asarray(hull.exterior.coords)
+def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet: _Sheet) -> tuple[Extents, np.ndarray]:
+    """Rectangles near the panel's edge and the metal each takes: only what lies on the panel, less the rounded corners there."""
+    corners = _corners(extents, sheet.request.margin_mm)
+    rectangles = polygons(corners)
+    if contains_properly(sheet.panel, rectangles).all():
+        return extents, metal
+    x0, y0, x1, y1 = total_bounds(rectangles)
+    edges = np.asarray(sheet.panel.exterior.coords)
+    low, high = np.minimum(edges[1:], edges[:-1]), np.maximum(edges[1:], edges[:-1])
+    near = (low[:, 0] < x1) & (high[:, 0] > x0) & (low[:, 1] < y1) & (high[:, 1] > y0)
+    steps = np.diff(edges, axis=0)[near]
+    more = _extents(hull, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
+    extents = tuple(np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
+    corners = _corners(extents, sheet.request.margin_mm)
+    rounded_off = contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1) * (1 - math.pi / 4) * sheet.request.corner_radius_mm**2
+    return extents, area(intersection(sheet.panel, polygons(corners))) - rounded_off
+
+
+def _turns(points: np.ndarray) -> np.ndarray:
+    """Level and the directions of a ring's edges, within a quarter turn."""
     steps = np.diff(points, axis=0)
-    turns = np.append(0.0, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
+    return np.append(0.0, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
+
+
+def _extents(hull: Polygon, turns: np.ndarray) -> Extents:
+    """Extents of a convex outline in axes turned by n angles."""
+    points = np.asarray(hull.exterior.coords)
     cos, sin = np.cos(turns), np.sin(turns)
     u, v = np.outer(points[:, 0], cos) + np.outer(points[:, 1], sin), np.outer(points[:, 1], cos) - np.outer(points[:, 0], sin)
-    low, high = np.stack([u.min(0), v.min(0)]), np.stack([u.max(0), v.max(0)])
-    return cos, sin, low, high
+    return cos, sin, np.stack([u.min(0), v.min(0)]), np.stack([u.max(0), v.max(0)])
 
 
-def _rectangles(hull: Polygon, margin_mm: float) -> list[Callable[[float], Polygon]]:
-    """Bounding rectangles of a convex outline, each as a function of how far its edges move out: the level one first,
-    last the smallest, where that saves enough to be worth turning.
-
-    The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975).
-    """
-    cos, sin, low, high = _extents(hull)
-    areas = np.prod(high - low + 2 * margin_mm, axis=0)
-
-    def rectangle(i: int) -> Callable[[float], Polygon]:
-        (u0, v0), (u1, v1), c, s = low[:, i].tolist(), high[:, i].tolist(), float(cos[i]), float(sin[i])
-
-        @cache
-        def grown(by_mm: float) -> Polygon:
-            a, b, d, e = u0 - by_mm, v0 - by_mm, u1 + by_mm, v1 + by_mm
-            if a >= d or b >= e:
-                return Polygon()
-            return Polygon([(x * c - y * s, x * s + y * c) for x, y in ((a, b), (d, b), (d, e), (a, e))])
-
-        return grown
-
-    smallest = int(np.argmin(areas))
-    return [rectangle(0)] + ([rectangle(smallest)] if areas[smallest] < (1 - WORTH_TURNING) * areas[0] else [])
+def _corners(extents: Extents, by_mm: float) -> np.ndarray:
+    """Corners (n, 4, 2) of the rectangles with these extents, their edges moved out."""
+    cos, sin, low, high = extents
+    (u0, v0), (u1, v1) = low - by_mm, high + by_mm
+    u, v = np.stack([u0, u1, u1, u0], axis=1), np.stack([v0, v0, v1, v1], axis=1)
+    return np.stack([u * cos[:, None] - v * sin[:, None], u * sin[:, None] + v * cos[:, None]], axis=-1)
 
 
 def _fit(shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
@@ -231,7 +248,7 @@ def _fit(shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: _Sheet) -
     """
     radius, margin = sheet.request.corner_radius_mm, sheet.request.margin_mm
     if sheet.request.style == "hull" or radius > 0.9 * margin:
-        margin += ARC_SLACK_MM
+        margin += ARC_SLACK * radius
 
     def rounded_at(grow_mm: float) -> BaseGeometry:
         inner = shape(grow_mm - radius)
@@ -239,7 +256,7 @@ def _fit(shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: _Sheet) -
 
     cut = rounded_at(margin)
     if radius > margin and not cut.covers(sheet.ended(rust.buffer(sheet.request.margin_mm))):
-        margin = radius + ARC_SLACK_MM
+        margin = radius * (1 + ARC_SLACK)
         cut = rounded_at(margin)
     pieces = polygons_of(cut)
     if len(pieces) > 1:
@@ -320,7 +337,8 @@ def _may_save(a: _Draft, b: _Draft, gap_mm: float, sheet: _Sheet) -> bool:
     if sheet.request.style == "hull" or sheet.request.corner_radius_mm > sheet.request.margin_mm:
         return True
     # any rectangle round both rusts, with its margin, less what the rounded corners save
-    _, _, low, high = _extents(MultiPolygon([*a.rust.geoms, *b.rust.geoms]).convex_hull)
+    hull = MultiPolygon([*a.rust.geoms, *b.rust.geoms]).convex_hull
+    _, _, low, high = _extents(hull, _turns(np.asarray(hull.exterior.coords)))
     least = 2 * float((high - low).sum(0).min()) + 8 * sheet.request.margin_mm - (8 - 2 * math.pi) * sheet.request.corner_radius_mm
     return least < a.weld_mm + b.weld_mm
 

@@ -50,7 +50,7 @@ def cut_sketch(
 def tack_sketch(opening: Sequence[Sequence[float]], tacks: Iterable[tuple[int, Xy]]) -> Sketch:
     """The seam with its numbered tacks, drawn large enough to be read when the whole is fitted into a column."""
     sketch = Sketch()
-    radius_mm = max(2.6, 0.016 * max(size_of(bounds_of(opening))))
+    radius_mm = max(2.6, 0.021 * max(size_of(bounds_of(opening))))
     sketch.stroke("new", opening, closed=True)
     for number, at in tacks:
         sketch.disc("tack", at, radius_mm)

@@ -1,6 +1,7 @@
 """The record of a repair on paper."""
 
 import io
+import math
 from dataclasses import dataclass, field
 
 from reportlab.lib.pagesizes import A4
@@ -12,15 +13,23 @@ from .pdf import INK, draw_sketch, title_block
 from .sketch import Sketch
 
 TEXT_MM = 174.0  #: width between the margins
-DRAWING_MM = 84.0  #: height of the tallest drawing
+DRAWING_MM = 56.0  #: height of the tallest drawing
+PHOTO_MM = 44.0  #: height of the tallest photo
+#: Shares of the width that drawings beside one another get; the last of three, the tack map, has numbers to read.
+SHARES = {1: (0.5,), 2: (0.5, 0.5), 3: (0.28, 0.28, 0.44)}
+ABREAST = 3  #: drawings or photos beside one another; with these sizes the usual repair fits on one page
 
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """One part of the record: label and text rows, drawings with captions, photos (bytes or None when lost) with captions."""
+    """One part of the record: label and text rows, drawings with captions, photos (bytes or None when lost) with captions.
+
+    Short rows may stand in several ``columns``, read downwards.
+    """
 
     head: str
     rows: list[tuple[str, str]] = field(default_factory=list)
+    columns: int = 1
     drawings: list[tuple[str, Sketch]] = field(default_factory=list)
     photos: list[tuple[bytes | None, str]] = field(default_factory=list)
 
@@ -55,37 +64,56 @@ def _escaped(text: str) -> str:
     return text.replace("\r\n", "\n").replace("\n", "<br/>")
 
 
+def _abreast(things: list) -> list[list]:
+    return [things[i : i + ABREAST] for i in range(0, len(things), ABREAST)]
+
+
+def _tight(pad: float) -> list[tuple]:
+    return [("TOPPADDING", (0, 0), (-1, -1), pad), ("BOTTOMPADDING", (0, 0), (-1, -1), pad)]
+
+
+def _told(section: Section, label: ParagraphStyle, body: ParagraphStyle) -> Table:
+    """The rows as a table, dealt over the section's columns downwards."""
+    deep, wide = math.ceil(len(section.rows) / section.columns), TEXT_MM / section.columns
+    label_mm = 30.0 if section.columns == 1 else 20.0
+    lines = [
+        [Paragraph(_escaped(part), style) for pair in section.rows[line::deep] for part, style in zip(pair, (label, body), strict=True)] for line in range(deep)
+    ]
+    lines = [line + [""] * (2 * section.columns - len(line)) for line in lines]
+    grid = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.3, INK), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1.5)])
+    return Table(lines, colWidths=[label_mm * mm, (wide - label_mm) * mm] * section.columns, style=grid, splitInRow=1)
+
+
 def record_pdf(sheet: RecordSheet) -> bytes:
     """The record as an A4 PDF with a title block on every page.
 
     Args: sheet: what it says.
     Returns: the file.
     """
-    body = ParagraphStyle("body", fontName="Helvetica", fontSize=9, leading=12, textColor=INK)
+    body = ParagraphStyle("body", fontName="Helvetica", fontSize=8.5, leading=10.5, textColor=INK)
     label = ParagraphStyle("label", parent=body, fontName="Helvetica-Bold")
-    head = ParagraphStyle("head", parent=body, fontName="Helvetica-Bold", fontSize=11.5, leading=15, spaceBefore=8, spaceAfter=3, keepWithNext=1)
-    small = ParagraphStyle("small", parent=body, fontSize=8, leading=10)
-    grid = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.3, INK), ("LEFTPADDING", (0, 0), (-1, -1), 0)])
-    plain = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)])
+    head = ParagraphStyle("head", parent=body, fontName="Helvetica-Bold", fontSize=11, leading=13, spaceBefore=6, spaceAfter=2, keepWithNext=1)
+    small = ParagraphStyle("small", parent=body, fontSize=8, leading=9.5)
+    plain = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1)])
     story: list = []
     for section in sheet.sections:
         opening = [Paragraph(_escaped(section.head), head)]  # stays with whatever comes first below it
         if section.rows:
-            story += opening
+            story += [*opening, _told(section, label, body)]
             opening = []
-            rows = [[Paragraph(_escaped(a), label), Paragraph(_escaped(b), body)] for a, b in section.rows]
-            story.append(Table(rows, colWidths=[34 * mm, (TEXT_MM - 34) * mm], style=grid, splitInRow=1))
-        for i in range(0, len(section.drawings), 2):
-            pair = section.drawings[i : i + 2]
-            width = TEXT_MM / len(pair)
-            cells = [[_Drawing(sketch, width), Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), small)] for caption, sketch in pair]
-            story.append(KeepTogether([*opening, Spacer(1, 2 * mm), Table([cells], colWidths=[width * mm] * len(pair), style=plain)]))
+        for some in _abreast(section.drawings):
+            widths = [TEXT_MM * share for share in SHARES[len(some)]]
+            cells = [
+                [_Drawing(sketch, width), Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), small)]
+                for (caption, sketch), width in zip(some, widths, strict=True)
+            ]
+            story.append(KeepTogether([*opening, Spacer(1, 2 * mm), Table([cells], colWidths=[width * mm for width in widths], style=plain)]))
             opening = []
-        for i in range(0, len(section.photos), 2):
-            pair = [_photo(data, caption, small) for data, caption in section.photos[i : i + 2]]
-            story.append(KeepTogether([*opening, Table([pair], colWidths=[TEXT_MM / 2 * mm] * len(pair), style=plain)]))
+        for some in _abreast(section.photos):
+            cells = [_photo(data, caption, small) for data, caption in some]
+            story.append(KeepTogether([*opening, Table([cells], colWidths=[TEXT_MM / ABREAST * mm] * len(some), style=plain, hAlign="LEFT")]))
             opening = []
-    story.append(Spacer(1, 4 * mm))
+    story.append(Spacer(1, 2 * mm))
     caution = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
     story.append(Paragraph(caution, small))
     stream = io.BytesIO()
@@ -94,15 +122,15 @@ def record_pdf(sheet: RecordSheet) -> bytes:
         pagesize=A4,
         leftMargin=18 * mm,
         rightMargin=18 * mm,
-        topMargin=34 * mm,
-        bottomMargin=16 * mm,
+        topMargin=31 * mm,
+        bottomMargin=11 * mm,
         title=sheet.title,
         author="Yellow Sill",
         invariant=1,
     )
 
     def furniture(canvas, doc) -> None:
-        title_block(canvas, (18, 297 - 30, TEXT_MM, 20), sheet.title, [*sheet.cells, ("Page", str(doc.page))])
+        title_block(canvas, (18, 297 - 29, TEXT_MM, 20), sheet.title, [*sheet.cells, ("Page", str(doc.page))])
 
     document.build(story, onFirstPage=furniture, onLaterPages=furniture)
     return stream.getvalue()
@@ -117,6 +145,6 @@ def _photo(data: bytes | None, caption: str, style: ParagraphStyle) -> list:
     if data is None:
         return [Paragraph("The file of this photo is missing.", style), Paragraph(_escaped(caption), style)]
     picture = Image(io.BytesIO(data))
-    share = min((TEXT_MM / 2 - 4) * mm / picture.imageWidth, 62 * mm / picture.imageHeight)
+    share = min((TEXT_MM / ABREAST - 3) * mm / picture.imageWidth, PHOTO_MM * mm / picture.imageHeight)
     picture.drawWidth, picture.drawHeight = picture.imageWidth * share, picture.imageHeight * share
     return [picture, Paragraph(_escaped(caption), style)]

@@ -77,7 +77,9 @@ def record_file(repair: Repair) -> bytes:
     sections = [
         Section("What was found", rows=[(f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}") for f in facts["findings"]]),
         Section(
-            "The way it went", rows=[(f"{step.made_on:%d %b %Y}", f"{step.state}, {step.by}{': ' + step.note if step.note else ''}") for step in facts["steps"]]
+            "The way it went",
+            rows=[(f"{step.made_on:%d %b %Y}", f"{step.state}, {step.by}{': ' + step.note if step.note else ''}") for step in facts["steps"]],
+            columns=3,
         ),
     ]
     for item in facts["cuts"]:
@@ -105,10 +107,12 @@ def record_file(repair: Repair) -> bytes:
         Section(
             f"Hours: {facts['hours_total']}",
             rows=[(f"{e.worked_on:%d %b %Y}", f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}") for e in facts["work"]],
+            columns=2,
         ),
         Section(
             f"Cost: {total.gross} with tax, {total.net} without",
             rows=[(f"{line.bought_on:%d %b %Y}", f"{line.item}, {line.supplier}: {amount.gross}") for line, amount in facts["costs"]],
+            columns=2,
         ),
         Section("Notes", rows=[(f"{n.written_on:%d %b %Y}", f"{n.text} ({n.by})") for n in facts["notes"]]),
         Section(

@@ -11,7 +11,7 @@ from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.formats.svg import svg_file
-from yellow_sill.core.patch.flat import FlatPattern, PatchRequest, develop
+from yellow_sill.core.patch.flat import BendLine, FlatPattern, PatchRequest, develop
 from yellow_sill.core.patch.sides import Side, sides_of, treatments
 from yellow_sill.core.patch.tiles import tiling
 
@@ -25,6 +25,14 @@ class Developed:
     sides: list[Side]
     pattern: FlatPattern
     opening: list[list[float]]
+
+    def side_of(self, edge: int) -> str:
+        """The name of the side that an edge belongs to, as the person chose it."""
+        return next(side.name for side in self.sides if edge in side.edges)
+
+    @property
+    def bends(self) -> list[tuple[str, BendLine]]:
+        return [(self.side_of(bend.edge), bend) for bend in self.pattern.bend_lines]
 
 
 def patch_of(cut: Cut, by: str = "") -> Patch:
@@ -99,10 +107,10 @@ def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: 
 
 def _notes(result: Developed) -> list[str]:
     notes = [f"Area {result.pattern.area_mm2 / 100:.1f} cm², mass {result.pattern.mass_kg:.3f} kg. Solid: cut. Long dashes: bend. Dots: the opening."]
-    for bend in result.pattern.bend_lines:
+    for side, bend in result.bends:
         figures = f"allowance {bend.allowance_mm:.2f}, setback {bend.setback_mm:.2f}, deduction {bend.deduction_mm:.2f} mm"
-        notes.append(f"Bend, edge {bend.edge}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}.")
-    notes += [f"Joggle, edge {step.edge}: the step eats {step.lost_mm:.2f} mm, already added." for step in result.pattern.step_lines[:3]]
+        notes.append(f"Bend on side {side}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}.")
+    notes += [f"Joggle on side {result.side_of(step.edge)}: the step eats {step.lost_mm:.2f} mm, already added." for step in result.pattern.step_lines[:3]]
     notes += [remark.what for remark in result.pattern.warnings]
     notes += ["Cut a card template first and try it on the car. Cut steel oversize and trim a little at a time."]
     return notes

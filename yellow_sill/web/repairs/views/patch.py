@@ -110,8 +110,9 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
         result = developed(cut, values)
     except CoreError as error:
         return error_json(error)
-    figures = render_to_string("repairs/_pattern_figures.html", {"result": result, "sides": result.sides})
-    return JsonResponse({"board": _drawing(result, values["mirror_hand"]), "figures": figures, "bounds": _bounds(result, cut, values["mirror_hand"])})
+    figures = render_to_string("repairs/_pattern_figures.html", {"result": result})
+    drawing, bounds = _drawing(result, values["mirror_hand"]), _bounds(result, cut, values["mirror_hand"])
+    return JsonResponse({"board": drawing, "figures": figures, "bounds": bounds, "cells": [value for _, value in _cells(repair, cut, values)]})
 
 
 @require_GET

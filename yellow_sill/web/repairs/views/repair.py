@@ -85,6 +85,7 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     places = repair_places(vehicle, [])["places"]
     choices = list(vehicle.findings.values_list(*LIGHT, named=True))
     ticked = {int(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"]) if str(number).isdigit()}
+    choices.sort(key=lambda f: f.number not in ticked)  # what was asked for is seen without scrolling
     for place in places:
         place["findings"] = [f for f in choices if f.panel__view_id == place["view"].pk]
         place["hits"] = sum(1 for f in place["findings"] if f.number in ticked)

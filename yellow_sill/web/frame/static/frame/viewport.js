@@ -13,6 +13,7 @@ export class Viewport {
   constructor(svg, { bounds, rulers = true, pad = [14, 46, 14, 58], mostZoom = 30 }) {
     Object.assign(this, { svg, bounds, pad, rulers, mostZoom, k: 1, ox: 0, oy: 0, listeners: [], fitted: true });
     this.signs = JSON.parse(svg.dataset.signs ?? "[1, 1]");
+    this.zero = [0, 0]; // where the rulers read 0
     this.world = svg.querySelector("[data-world]");
     this.overlay = svg.appendChild(el("g", { "data-overlay": "" }));
     this.furniture = svg.appendChild(el("g", { class: "rulers", "aria-hidden": "true" }));
@@ -92,12 +93,13 @@ export class Viewport {
     const out = [`<rect class="rl-bg" width="${this.width}" height="${TOP}"/><rect class="rl-bg" width="${LEFT}" height="${this.height}"/>`];
     let small = "", large = "";
     const isMajor = (value) => Math.abs(value / major - Math.round(value / major)) < 1e-6;
-    for (let u = Math.ceil(this.mm(LEFT, 0)[0] / minor) * minor, x; (x = this.px(u, 0)[0]) <= this.width; u += minor) {
+    const [u0, v0] = this.zero;
+    for (let u = Math.ceil((this.mm(LEFT, 0)[0] - u0) / minor) * minor, x; (x = this.px(u + u0, 0)[0]) <= this.width; u += minor) {
       if (!isMajor(u)) { small += `M${n1(x)} ${TOP}v-5`; continue; }
       large += `M${n1(x)} ${TOP}v-9`;
       if (x < this.width - 34) out.push(`<text class="rl-t" x="${n1(x + 3)}" y="${TOP - 9}">${Math.round(u * this.signs[0]) + 0}</text>`);
     }
-    for (let v = Math.ceil(this.mm(0, this.height)[1] / minor) * minor, y; (y = this.px(0, v)[1]) >= TOP; v += minor) {
+    for (let v = Math.ceil((this.mm(0, this.height)[1] - v0) / minor) * minor, y; (y = this.px(0, v + v0)[1]) >= TOP; v += minor) {
       if (!isMajor(v)) { small += `M${LEFT} ${n1(y)}h-5`; continue; }
       large += `M${LEFT} ${n1(y)}h-9`;
       if (y > TOP + 30 && y < this.height - 16) out.push(`<text class="rl-t" text-anchor="middle" transform="translate(${LEFT - 10} ${n1(y)}) rotate(-90)">${Math.round(v * this.signs[1]) + 0}</text>`);

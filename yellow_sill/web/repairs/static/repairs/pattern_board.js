@@ -7,12 +7,13 @@ import { dimension } from "survey/detail.js";
 export function mount(svg, form) {
   const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds), pad: [60, 60, 90, 120] });
   let data = pageData("board-data");
-  const url = data.preview, errors = form.querySelector("[data-errors]"), labels = viewport.overlay.appendChild(el("g"));
+  const url = data.preview, errors = form.querySelector("[data-errors]"), cells = svg.parentElement.querySelectorAll(".tblock dd"), labels = viewport.overlay.appendChild(el("g"));
 
   const draw = () => {
     viewport.world.replaceChildren();
     labels.replaceChildren();
     if (!data.flat) return;
+    viewport.zero = boundsOf(data.flat); // a sheet on the bench is measured from its lower left corner
     viewport.world.append(el("path", { class: "flat", d: pathD(data.flat) }), el("path", { class: "opening", d: pathD(data.opening) }));
     for (const [cls, lines] of [["bend-line", data.bends], ["step-line", data.steps]]) for (const line of lines) viewport.world.append(el("path", { class: cls, d: pathD(line, false) }));
     place();
@@ -47,9 +48,10 @@ export function mount(svg, form) {
     if (!answer.ok) { errors.append(errorBox(answer.data.error)); return; }
     data = answer.data.board;
     form.querySelector("[data-figures]").innerHTML = answer.data.figures;
+    cells.forEach((cell, i) => { cell.textContent = answer.data.cells[i]; });
     viewport.bounds = answer.data.bounds;
-    if (viewport.fitted) viewport.fit();
     draw();
+    if (viewport.fitted) viewport.fit(); else viewport.draw();
   }, 180);
   form.addEventListener("input", () => { showFields(); preview(); });
   showFields();
