@@ -50,7 +50,7 @@ class Demo(TestCase):
 
     def test_money_is_the_sum_of_its_lines(self):
         page = self.client.get(reverse("logbook:logbook", args=[self.vehicle.pk]))
-        self.assertContains(page, "£ 599.35")
+        self.assertContains(page, "£\u00a0599.35")
 
     def test_pictures_are_drawn_and_the_same_each_time(self):
         self.assertEqual(drawn_picture(3), drawn_picture(3))

@@ -70,7 +70,7 @@ class Writing(LogCase):
         self.write("note", written_on="2026-02-14", text="Wrong hand first.")
         self.write("photo", photo=picture(exif=True), caption="as found", taken_on="2026-02-14")
         page = self.client.get(self.url())
-        for words in ("1 h 45", "£ 18.90", "£ 3.78", "£ 22.68", "Wrong hand first.", "as found"):
+        for words in ("1 h 45", "£\u00a018.90", "£\u00a03.78", "£\u00a022.68", "Wrong hand first.", "as found"):
             self.assertContains(page, words)
         photo = self.repair.photos.get()
         served = self.client.get(reverse("logbook:photo", args=[self.vehicle.pk, photo.pk]))
@@ -144,7 +144,7 @@ class Writing(LogCase):
         weld_of(self.repair.cuts.get())
         services.photo_path(self.repair.photos.get().file).unlink()
         page = self.client.get(self.url("record"))
-        for words in ("Sill end, front", "Cut line with the rust", "Flat pattern", "Tacks of the first two passes", "£ 18.90", "missing", "Not signed off"):
+        for words in ("Sill end, front", "Cut line with the rust", "Flat pattern", "Tacks of the first two passes", "£\u00a018.90", "missing", "Not signed off"):
             self.assertContains(page, words)
         text = "".join(part.extract_text() for part in PdfReader(io.BytesIO(self.client.get(self.url("record_pdf")).content)).pages)
         for words in ("R-01", "went through", "18.90", "missing", "scale 1:"):

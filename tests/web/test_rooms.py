@@ -71,7 +71,7 @@ class Money_(RoomCase):
         self.assertEqual(facts["total"].gross.amount, Decimal("143.00"))
         self.assertEqual([word for word, _ in facts["by_kind"]], ["Part", "Steel"])
         steps = spent_over_time(self.vehicle)
-        self.assertEqual([(day, str(amount)) for day, amount in steps], [(DAY + timedelta(1), "£ 15.00"), (DAY + timedelta(40), "£ 143.00")])
+        self.assertEqual([(day, str(amount)) for day, amount in steps], [(DAY + timedelta(1), "£\u00a015.00"), (DAY + timedelta(40), "£\u00a0143.00")])
         drawn = chart(steps, DAY + timedelta(60))
         self.assertEqual([label for _, label in drawn["levels"]], ["0", "100", "200"])
         self.assertIsNone(chart([], DAY))

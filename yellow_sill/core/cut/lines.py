@@ -23,8 +23,8 @@ CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not 
 WEB_MM = 40.0  #: a strip narrower than this between two patches is joined to them
 #: A cut line counts as running along the panel's edge within this distance.
 ON_EDGE_MM = 0.01
-#: Rectangles whose metal differs by less than this share count as alike; then the level one is taken.
-ALIKE = 1e-6
+#: What the screens ask: a rectangle is turned out of level only to save more than this share of metal; square to the sill fits better.
+WORTH_TURNING_PCT = 2.0
 #: Cuts are made larger by this share of their radius, so that arcs drawn as straight pieces never bite into the margin: a fillet
 #: of up to one and a half steps is drawn as one piece, 1 - cos(0.75 step) of the radius inside the arc.
 ARC_SLACK = 1.01 * (1 - math.cos(0.75 * math.pi / 2 / QUARTER_STEPS))
@@ -61,6 +61,7 @@ class CutRequest(Record):
     corner_radius_mm: Millimetres = CORNER_RADIUS_MM
     web_mm: Millimetres = WEB_MM
     style: Literal["rectangle", "hull"] = "rectangle"
+    worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -182,7 +183,7 @@ def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: _Sheet) -> tuple[P
     """The rectangle that wastes least metal: level, along an edge of the hull or, where the panel ends it, along that edge.
 
     The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975), with a margin all
-    round too: log((w + 2 m)(h + 2 m)) is concave between two such directions. Equal ones stay level.
+    round too: log((w + 2 m)(h + 2 m)) is concave between two such directions. It stays level where turning saves no more than ``worth_turning_pct`` of the metal.
     """
     margin = sheet.request.margin_mm
     extents = _extents(hull, _turns(np.asarray(hull.exterior.coords)))
@@ -191,7 +192,7 @@ def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: _Sheet) -> tuple[P
     metal = np.prod(high - low + 2 * margin, axis=0)
     if not sheet.clears_edge(box(*widened(hull.bounds, reach))):
         extents, metal = _ended_rectangles(hull, extents, metal, sheet)
-    best = 0 if metal[0] <= metal.min() * (1 + ALIKE) else int(metal.argmin())
+    best = 0 if metal[0] <= metal.min() * (1 + sheet.request.worth_turning_pct / 100 + 1e-9) else int(metal.argmin())
     c, s, (u0, v0), (u1, v1) = (extent[..., best].tolist() for extent in extents)
 
     def grown(by_mm: float) -> Polygon:

@@ -53,4 +53,4 @@ class Money:
 
     def __str__(self) -> str:
         digits, sign = CURRENCIES[self.currency]
-        return f"{sign}\u202f{self.rounded().amount:,.{digits}f}".replace(",", "\u202f")
+        return f"{sign}\u00a0{self.rounded().amount:,.{digits}f}".replace(",", "\u202f")

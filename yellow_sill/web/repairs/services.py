@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
-from yellow_sill.core.cut.lines import CutFinding, CutPanel, CutRequest, cut_lines
+from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, CutRequest, cut_lines
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.repair.ribbon import STATES, Step, check_move
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -76,6 +76,7 @@ def propose_cuts(repair: Repair, *, by: str) -> None:
                 margin_mm=repair.margin_mm,
                 corner_radius_mm=repair.corner_radius_mm,
                 web_mm=repair.web_mm,
+                worth_turning_pct=WORTH_TURNING_PCT,
                 style=repair.style,
             )
         )

@@ -9,8 +9,8 @@ from yellow_sill.web.frame.fields import NumberField
 class VehicleForm(forms.Form):
     """The plate and the taped dimensions of a new vehicle."""
 
-    make = forms.CharField(max_length=60)
-    model = forms.CharField(max_length=60)
+    make = forms.CharField(max_length=60, error_messages={"required": "Type the make as on the plate."})
+    model = forms.CharField(max_length=60, error_messages={"required": "Type the model, or what you call it."})
     year = forms.IntegerField(min_value=1880, max_value=2100, required=False)
     body_no = forms.CharField(max_length=40, required=False, label="Body number")
     currency = forms.ChoiceField(choices=[(code, code) for code in CURRENCIES], label="Money in")
@@ -28,7 +28,7 @@ class VehicleForm(forms.Form):
         return [self[dimension.name] for dimension in self.body.dimensions]
 
     def plate_fields(self):
-        return [self[name] for name in ("make", "model", "year", "body_no", "currency", "body_type")]
+        return [self[name] for name in ("make", "model", "year", "body_no")]
 
     def dimensions(self) -> dict[str, float]:
         return {dimension.name: self.cleaned_data[dimension.name] for dimension in self.body.dimensions if dimension.name in self.cleaned_data}
