@@ -183,7 +183,8 @@ def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: _Sheet) -> tuple[P
     """The rectangle that wastes least metal: level, along an edge of the hull or, where the panel ends it, along that edge.
 
     The smallest rectangle round a convex polygon lies along one of its edges (Freeman and Shapira 1975), with a margin all
-    round too: log((w + 2 m)(h + 2 m)) is concave between two such directions. It stays level where turning saves no more than ``worth_turning_pct`` of the metal.
+    round too: log((w + 2 m)(h + 2 m)) is concave between two such directions. It stays level where turning
+    saves no more than ``worth_turning_pct`` of the metal.
     """
     margin = sheet.request.margin_mm
     extents = _extents(hull, _turns(np.asarray(hull.exterior.coords)))
