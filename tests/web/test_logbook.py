@@ -79,7 +79,7 @@ class Writing(LogCase):
         self.assertEqual(len(image.getexif()), 0, "the camera's metadata is gone")
         with self.captureOnCommitCallbacks(execute=True):
             self.client.post(self.url("delete_photo", photo.pk))
-        self.assertFalse(services.photo_path(photo.file).exists())
+        self.assertFalse(pictures.photo_path(photo.file).exists())
 
     REFUSED = {
         "hours": ("work", {"worked_on": "2026-02-14", "kind": "cut", "typed": "all day", "note": "kept words"}, "is not a time", "kept words"),
@@ -113,7 +113,7 @@ class Writing(LogCase):
         torn = picture(size=(400, 400))
         torn = SimpleUploadedFile("x.jpg", torn.read()[:900])
         self.assertContains(self.write("photo", photo=torn, taken_on="2026-02-14"), "damaged", status_code=422)
-        with mock.patch.object(services, "MOST_PIXELS", 100):
+        with mock.patch.object(pictures, "MOST_PIXELS", 100):
             self.assertContains(self.write("photo", photo=picture(), taken_on="2026-02-14"), "million pixels", status_code=422)
 
     def test_the_ribbon_goes_forward_and_back(self):
@@ -142,7 +142,7 @@ class Writing(LogCase):
         self.write("photo", photo=picture(), caption="as found", taken_on="2026-02-14")
         patch_of(self.repair.cuts.get())
         weld_of(self.repair.cuts.get())
-        services.photo_path(self.repair.photos.get().file).unlink()
+        pictures.photo_path(self.repair.photos.get().file).unlink()
         page = self.client.get(self.url("record"))
         for words in ("Sill end, front", "Cut line with the rust", "Flat pattern", "Tacks of the first two passes", "£\u00a018.90", "missing", "Not signed off"):
             self.assertContains(page, words)
@@ -169,11 +169,11 @@ class Bundles(LogCase):
         data = export_vehicle(self.vehicle)
         before = bundle_of(self.vehicle)
         photo = self.repair.photos.get()
-        pixels = services.photo_path(photo.file).read_bytes()
+        pixels = pictures.photo_path(photo.file).read_bytes()
         self.vehicle.repairs.all().delete()
         self.vehicle.findings.all().delete()
         self.vehicle.delete()
-        services.photo_path(photo.file).unlink()
+        pictures.photo_path(photo.file).unlink()
         stranger = owner("Robin")
         self.client.force_login(stranger)
         answer = self.client.post(reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", data)}, follow=True)
@@ -181,7 +181,7 @@ class Bundles(LogCase):
         again = stranger.vehicles.get()
         self.assertEqual(bundle_of(again), before)
         self.assertEqual(export_vehicle(again), data)
-        self.assertEqual(services.photo_path(Photo.objects.get().file).read_bytes(), pixels)
+        self.assertEqual(pictures.photo_path(Photo.objects.get().file).read_bytes(), pixels)
 
     def test_beside_the_first_it_is_a_second_vehicle(self):
         self.full()

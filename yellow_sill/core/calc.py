@@ -12,6 +12,10 @@ from .cut.lines import CutRequest, cut_lines
 from .errors import BadField, CoreError
 from .patch.flat import PatchRequest, develop
 from .records import Record
+from .survey.coverage import CoverageRequest, coverage
+from .survey.grading import GradeRequest, graded
+from .survey.growth import GrowthRequest, growth_forecast
+from .survey.rectify import RectifyRequest, rectify
 from .weld.tacks import TackRequest, tack_order
 
 #: Most bytes of one input.
@@ -30,6 +34,10 @@ class Command:
 COMMANDS = {
     "cutlines": Command(CutRequest, cut_lines, "propose the cuts of a panel, layer by layer"),
     "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
+    "grade": Command(GradeRequest, graded, "grade a finding from its evidence, and say why"),
+    "coverage": Command(CoverageRequest, coverage, "how much of each panel, layer and shell was looked at"),
+    "growth": Command(GrowthRequest, growth_forecast, "how far the rust will really go"),
+    "rectify": Command(RectifyRequest, rectify, "millimetres from a photo with a card of known size in it"),
     "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
 }
 

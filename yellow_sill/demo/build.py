@@ -9,7 +9,9 @@ from decimal import Decimal
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image, ImageDraw, ImageFilter
+from shapely.geometry import Polygon
 
+from yellow_sill.core.survey.thickness import grid_cells
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.repairs.models import Repair
@@ -18,8 +20,12 @@ from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
 from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.shells.services import create_vehicle
+from yellow_sill.web.survey.coverage_services import mark_looked
+from yellow_sill.web.survey.grid_services import keep_reading
 from yellow_sill.web.survey.models import Finding
-from yellow_sill.web.survey.services import create_finding
+from yellow_sill.web.survey.panel_services import add_item, answer_far_side
+from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
+from yellow_sill.web.survey.services import create_finding, look_again, overrule
 
 OWNER = "Wren Askew"
 DIMENSIONS = {
@@ -63,6 +69,24 @@ COSTS = [
     (None, 12, "Coat Cellar", "Weld-through primer, 400 ml", "coating", "2", "13.60", "20", True),
 ]  # fmt: skip
 
+#: (finding's place, stage, how much larger all round in mm, days ago, looks): the same holes after stripping, opening, cutting
+LATER = [
+    (2, "stripped", 3, 81, [("scaler", "broke", 3, None)]), (2, "opened", 5, 66, [("seen", "hole", None, None)]),
+    (4, "opened", 14, 191, [("seen", "filler", None, None)]), (7, "opened", 8, 64, [("probe", "through", 3, 4)]), (3, "stripped", 5, 24, [("tap", "dull", 5, 6)]),
+]  # fmt: skip
+#: (view, layer, opposite corners, method, days ago)
+LOOKED = [
+    ("left", 1, (-650, 200, 1250, 900), "probe", 208), ("left", 1, (1900, 300, 3340, 910), "tap", 207), ("left", 1, (1700, 360, 1940, 1300), "seen", 207),
+    ("right", 1, (-2100, 200, -600, 420), "probe", 119), ("right", 1, (-3340, 300, -2380, 900), "tap", 119), ("underside", 1, (700, 90, 1850, 780), "probe", 98),
+    ("underside", 1, (1600, -560, 3240, 560), "seen", 98), ("left", 2, (400, 204, 1300, 360), "lamp", 66), ("left", 3, (600, 204, 1400, 400), "probe", 64),
+]  # fmt: skip
+#: (panel, what is behind, how it was looked at, what goes with it)
+FAR_SIDES = [
+    ("L-SILL", "Sill membrane 40 mm in; nothing fixed to the skin", "lamp", [("salvage", "Two rubber plugs of the drain slots")]),
+    ("L-SILLM", "Handbrake cable guide and one bracket, spot-welded", "seen", [("behind", "Handbrake cable guide"), ("salvage", "Bracket of the cable guide, two M6 nuts")]),
+    ("L-QTR", "Nothing there at the lower corner, looked with lamp from the boot", "lamp", [("lacking", "The new arch section has no drain slots"), ("missing", "Rubber grommet of the tail lamp lead")]),
+]  # fmt: skip
+
 WORK = [
     (0, 190, "cut", "1:45", "Filler off, over-plate beneath it"), (0, 189, "cut", "2.5", ""), (0, 182, "make", "3", "Two tries, first one the wrong hand"),
     (0, 176, "fit", "1:30", ""), (0, 175, "weld", "3:15", "Blown with air between passes"), (0, 170, "dress", "2", ""), (0, 168, "protect", "1:30", "Epoxy, then wax"),
@@ -80,6 +104,7 @@ def build(today: date) -> Vehicle:
         owner=owner, body_type="saloon-2-door-unitary", dimensions_mm=DIMENSIONS, make="Marrick", model="Dunlin", year=1967, body_no="D2-04417", currency="GBP"
     )
     findings = [_finding(vehicle, row, today) for row in FINDINGS]
+    _survey(vehicle, findings, today)
     repairs = _repairs(vehicle, findings, today)
     for place, ago, supplier, item, kind, quantity, price, rate, included in COSTS:
         values = {
@@ -92,12 +117,41 @@ def build(today: date) -> Vehicle:
     return vehicle
 
 
+def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
+    """What two years of looking leave behind: later looks, regions looked at, far sides, fittings, readings, a photo with a card."""
+    for place, stage, grow, ago, looks in LATER:
+        finding = findings[place]
+        edge = Polygon(finding.outline).buffer(grow, join_style="mitre").intersection(Polygon(finding.panel.outline)).simplify(4)
+        evidence = [{"method": m, "result": r, "hits": h, "tries": t, "made_on": today - timedelta(ago)} for m, r, h, t in looks]
+        corners = [(round(u), round(v)) for u, v in list(edge.exterior.coords)[:-1]]
+        findings[place] = look_again(finding, version=None, stage=stage, made_on=today - timedelta(ago), corners=corners, typed="", evidence=evidence, by=OWNER)
+    overrule(findings[5], version=None, to="S", reason="The pits are in the primer, bright metal under them", by=OWNER)
+    for name, layer, box, method, ago in LOOKED:
+        view = vehicle.views.get(name=name)
+        mark_looked(view, layer, [box[:2], box[2:]], method=method, made_on=today - timedelta(ago), by=OWNER)
+    for code, answer, method, items in FAR_SIDES:
+        panel = Panel.objects.filter(view__vehicle=vehicle, code=code).order_by("view__place").first()
+        answer_far_side(panel, version=None, answer=answer, method=method, answered_on=today - timedelta(193), by=OWNER)
+        for kind, text in items:
+            add_item(panel, kind=kind, text=text, by=OWNER)
+    rng = random.Random(4)
+    arch = findings[3]
+    for cell in grid_cells(arch.outline, arch.grid_pitch_mm)[::2]:
+        keep_reading(arch, cell, round(rng.triangular(0.45, 0.9, 0.66), 2), by=OWNER, read_on=today - timedelta(23), by_gauge=True)
+    findings[3] = Finding.objects.get(pk=arch.pk)
+    floor = findings[12]
+    picture = SimpleUploadedFile("card.jpg", picture_with_card(9), "image/jpeg")
+    photo = add_survey_photo(floor.panel, floor, picture, caption="Floor corner with the card", taken_on=today - timedelta(100), by=OWNER)
+    keep_trace(photo, CARD_TRACE)
+
+
 def _finding(vehicle: Vehicle, row: tuple, today: date) -> Finding:
     view, code, title, corners, evidence, ago = row
     panel = Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
     day = today - timedelta(ago)
     looks = [{"method": m, "result": r, "hits": h, "tries": t, "thickness_mm": mm, "made_on": day} for m, r, h, t, mm in evidence]
-    return create_finding(vehicle, panel, corners=corners, evidence=looks, title=title, found_on=day, by=OWNER)
+    old = {"old_kind": "over-plate", "old_test": "none", "old_verdict": "undo"} if title == "Quarter, lower rear corner" else None
+    return create_finding(vehicle, panel, corners=corners, evidence=looks, title=title, found_on=day, by=OWNER, old=old)
 
 
 def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Repair]:
@@ -154,6 +208,26 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
         picture = SimpleUploadedFile("drawn.jpg", drawn_picture(seed), "image/jpeg")
         add_photo(repair, picture, caption=caption, taken_on=today - timedelta(ago), by=OWNER)
     return [quarter, sill, arch]
+
+
+#: Where the drawn card and hole of ``picture_with_card`` are, and where two marks lie on the floor pan.
+CARD_TRACE = {
+    "reference": [[566, 60], [868, 72], [862, 284], [560, 268]], "size_mm": [148.0, 105.0], "distances_mm": None,
+    "trace": [[250, 260], [320, 210], [430, 215], [500, 270], [490, 360], [410, 420], [300, 400], [245, 330]], "marks": [[180, 560], [720, 560]], "on_panel": [[770, 540], [1033, 540]],
+}  # fmt: skip
+
+
+def picture_with_card(seed: int) -> bytes:
+    """A made-up photo of a hole with a white card beside it."""
+    with Image.open(io.BytesIO(drawn_picture(seed))) as image:
+        draw = ImageDraw.Draw(image)
+        draw.polygon([tuple(p) for p in CARD_TRACE["reference"]], fill=(238, 238, 232), outline=(30, 30, 30))
+        draw.polygon([tuple(p) for p in CARD_TRACE["trace"]], fill=(40, 32, 28))
+        for u, v in CARD_TRACE["marks"]:
+            draw.ellipse([u - 7, v - 7, u + 7, v + 7], fill=(20, 20, 20))
+        stream = io.BytesIO()
+        image.save(stream, "JPEG", quality=86)
+        return stream.getvalue()
 
 
 def drawn_picture(seed: int, width: int = 900, height: int = 640) -> bytes:

@@ -17,7 +17,10 @@ from ..cut.lines import Millimetres, Thickness
 from ..errors import CoreError
 from ..records import Corners, Point, Record, first_fault
 from ..repair.hours import KINDS
-from ..repair.ribbon import STATES
+from ..repair.ribbon import STATES as RIBBON
+from ..survey.growth import STAGES
+from ..survey.rectify import Pixel
+from ..survey.thickness import LEAST_PITCH_MM, MOST_MM, MOST_PITCH_MM
 from .csv import csv_text
 
 FORMAT = "yellow-sill.bundle/1"
@@ -26,6 +29,7 @@ MOST_BYTES = 2_000_000_000  #: unpacked, all files together
 MOST_JSON_BYTES = 100_000_000
 _FIXED_TIME = (2000, 1, 1, 0, 0, 0)  #: so that the same vehicle gives the same bytes
 
+PHOTO_FILE = r"^[0-9a-f]{32}\.jpg$"
 Text = Annotated[str, Field(max_length=20_000)]
 Name = Annotated[str, Field(max_length=150)]
 Number = Annotated[int, Field(ge=1, le=1_000_000)]
@@ -55,6 +59,14 @@ class FeaturePart(Record):
     closed: bool
 
 
+class LookedPart(Record):
+    layer: Annotated[int, Field(ge=1, le=4)]
+    outline: Corners
+    method: Annotated[str, Field(max_length=10)]
+    made_on: date
+    made_by: Name
+
+
 class ViewPart(Record):
     name: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,30}$")]
     title: Annotated[str, Field(max_length=60)]
@@ -65,6 +77,7 @@ class ViewPart(Record):
     silhouette: list[list[Corners]]
     features: list[FeaturePart]
     panels: list[PanelPart]
+    looked: list[LookedPart]
 
 
 class VehiclePart(Record):
@@ -89,6 +102,64 @@ class EvidencePart(Record):
     made_by: Name
 
 
+class InspectionPart(Record):
+    stage: Literal[STAGES]
+    made_on: date
+    made_by: Name
+    outline: Corners
+    area_mm2: float
+    perimeter_mm: float
+    evidence: list[EvidencePart]
+
+
+class ReadingPart(Record):
+    column: int
+    row: int
+    thickness_mm: Annotated[float, Field(ge=0, le=MOST_MM)]
+    by_gauge: bool
+    read_on: date
+    by: Name
+
+
+class FarSidePart(Record):
+    answer: Text
+    method: Annotated[str, Field(max_length=10)]
+    answered_on: date
+    by: Name
+
+
+class PanelItemPart(Record):
+    kind: Literal["behind", "salvage", "lacking", "missing"]
+    text: Annotated[str, Field(max_length=200)]
+    done: bool
+    by: Name
+
+
+class PanelNotesPart(Record):
+    """What is known of one panel beyond its findings."""
+
+    view: str
+    panel: str
+    far_side: FarSidePart | None
+    items: list[PanelItemPart]
+
+
+class SurveyPhotoPart(Record):
+    view: str
+    panel: str
+    finding: Number | None
+    file: Annotated[str, Field(pattern=PHOTO_FILE)]
+    caption: Annotated[str, Field(max_length=200)]
+    taken_on: date
+    by: Name
+    trace: list[Pixel]
+    reference: list[Pixel]
+    size_mm: list[float] | None
+    distances_mm: list[float] | None
+    marks: list[Pixel]
+    on_panel: list[Pixel]
+
+
 class FindingPart(Record):
     number: Number
     view: str
@@ -103,11 +174,18 @@ class FindingPart(Record):
     note: Text
     found_on: date
     found_by: Name
-    evidence: list[EvidencePart]
+    overruled_to: Literal["", "O", "S", "P", "T", "H", "F"]
+    overruled_reason: Text
+    old_kind: Annotated[str, Field(max_length=10)]
+    old_test: Annotated[str, Field(max_length=10)]
+    old_verdict: Literal["", "undo", "keep"]
+    grid_pitch_mm: Annotated[float, Field(ge=LEAST_PITCH_MM, le=MOST_PITCH_MM)]
+    inspections: Annotated[list[InspectionPart], Field(min_length=1)]
+    readings: list[ReadingPart]
 
 
 class StepPart(Record):
-    state: Literal[STATES]
+    state: Literal[RIBBON]
     made_on: date
     by: Name
     note: Annotated[str, Field(max_length=300)]
@@ -178,7 +256,7 @@ class NotePart(Record):
 
 
 class PhotoPart(Record):
-    file: Annotated[str, Field(pattern=r"^[0-9a-f]{32}\.jpg$")]
+    file: Annotated[str, Field(pattern=PHOTO_FILE)]
     caption: Annotated[str, Field(max_length=200)]
     taken_on: date
     by: Name
@@ -206,6 +284,8 @@ class Bundle(Record):
     format: Literal["yellow-sill.bundle/1"]
     vehicle: VehiclePart
     findings: list[FindingPart]
+    panel_notes: list[PanelNotesPart]
+    survey_photos: list[SurveyPhotoPart]
     repairs: list[RepairPart]
     work: list[WorkPart]
     costs: list[CostPart]
@@ -292,16 +372,20 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
         raise BadBundle("This zip is damaged.", "bundle", "Copy it again from where it was exported.") from None
     _check_links(bundle)
     photos = {}
-    for repair in bundle.repairs:
-        for photo in repair.photos:
-            name = f"photos/{photo.file}"
-            if name not in names:
-                raise BadBundle(f"A photo of R-{repair.number:02d} is missing.", name, "Export the bundle again.")
-            try:
-                photos[photo.file] = archive.read(name)
-            except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
-                raise BadBundle("A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported.") from None
+    for what, photo in photos_of(bundle):
+        name = f"photos/{photo.file}"
+        if name not in names:
+            raise BadBundle(f"A photo of {what} is missing.", name, "Export the bundle again.")
+        try:
+            photos[photo.file] = archive.read(name)
+        except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
+            raise BadBundle("A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported.") from None
     return bundle, photos
+
+
+def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
+    """Every photo with what it belongs to, in words."""
+    return [(f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos] + [(p.panel, p) for p in bundle.survey_photos]
 
 
 def _check_links(bundle: Bundle) -> None:
@@ -312,6 +396,12 @@ def _check_links(bundle: Bundle) -> None:
     for i, finding in enumerate(bundle.findings):
         if (finding.view, finding.panel) not in panels:
             raise BadBundle(f"Finding {finding.number} is on a panel that the shell does not have.", f"vehicle.json: findings[{i}].panel")
+    for i, notes in enumerate(bundle.panel_notes):
+        if (notes.view, notes.panel) not in panels:
+            raise BadBundle(f"Notes are on a panel {notes.panel} that the shell does not have.", f"vehicle.json: panel_notes[{i}].panel")
+    for i, photo in enumerate(bundle.survey_photos):
+        if (photo.view, photo.panel) not in panels or photo.finding not in (None, *numbers):
+            raise BadBundle("A photo is of a panel or finding that is not in the bundle.", f"vehicle.json: survey_photos[{i}]")
     codes = [repair.number for repair in bundle.repairs]
     if len(set(codes)) < len(codes):
         raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")

@@ -47,6 +47,19 @@ def cut_sketch(
     return sketch
 
 
+def view_sketch(panels: Iterable[Sequence[Sequence[float]]], rust: Iterable[tuple[str, Sequence[Sequence[float]]]]) -> Sketch:
+    """A whole view: its panels, the findings in it and their numbers beside them."""
+    sketch = Sketch()
+    for outline in panels:
+        sketch.stroke("panel", outline, closed=True)
+    wide = size_of(sketch.bounds())[0]
+    for name, outline in rust:
+        sketch.stroke("rust", outline, closed=True)
+        u0, _, u1, v1 = bounds_of(outline)
+        sketch.label(name, ((u0 + u1) / 2, v1 + 0.012 * wide), 0.014 * wide)
+    return sketch
+
+
 def tack_sketch(opening: Sequence[Sequence[float]], tacks: Iterable[tuple[int, Xy]]) -> Sketch:
     """The seam with its numbered tacks, drawn large enough to be read when the whole is fitted into a column."""
     sketch = Sketch()

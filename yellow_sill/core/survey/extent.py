@@ -19,6 +19,7 @@ class Extent:
 
     outline: list[list[float]]
     area_mm2: float
+    perimeter_mm: float
     bounds_mm: tuple[float, float, float, float]
 
     @property
@@ -52,7 +53,12 @@ def extent_on_panel(corners: Sequence[Sequence[float]], panel_outline: Sequence[
         raise BadOutline("The outline lies beside the panel.", panel_name, "Choose the panel that it lies on.", nearest_on(panel.exterior, corners[0]))
     extent = largest(inside[0])
     kept = extent if abs(extent.area - drawn.area) > 1e-6 else drawn
-    return Extent(outline=ring(kept.exterior.coords), area_mm2=round(kept.area, 1), bounds_mm=tuple(round(b, 3) for b in kept.bounds))
+    return Extent(
+        outline=ring(kept.exterior.coords),
+        area_mm2=round(kept.area, 1),
+        perimeter_mm=round(kept.exterior.length, 1),
+        bounds_mm=tuple(round(b, 3) for b in kept.bounds),
+    )
 
 
 _NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?$")

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..errors import BadField
 from ..records import Record
 
 
@@ -128,6 +129,50 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     elif grade is Grade.FILLED:
         why += " An over-plate hides rot beneath it, so it is never sound until it is off."
     return Grading(grade=grade, why=why)
+
+
+def with_old_repair(grading: Grading, why: str) -> Grading:
+    """An old repair that must be undone is Filled, never sound, unless the evidence says Holed."""
+    if grading.grade is Grade.HOLED:
+        return Grading(grade=grading.grade, why=f"{grading.why} {why}")
+    return Grading(grade=Grade.FILLED, why=f"Filled: {why}")
+
+
+def overruled(grading: Grading, to: str, reason: str) -> Grading:
+    """A person's own grade instead of the core's, with the reason told beside what the evidence says.
+
+    Args: grading: of the core; to: a letter of Grade; reason: why the person knows better.
+    Raises: BadField: no such grade, no reason, or the same grade.
+    """
+    if to not in {grade.value for grade in Grade}:
+        raise BadField("There is no such grade.", "overruled_to", f"Choose one of: {', '.join(grade.word for grade in Grade)}.")
+    if not reason.strip():
+        raise BadField("Overruling the evidence needs a reason.", "overruled_reason", "Write what you saw that no probe shows.")
+    if grading.grade is not None and grading.grade.value == to:
+        raise BadField(f"The evidence already says {grading.grade.word.lower()}.", "overruled_to", "Choose another grade, or leave it.")
+    says = f"The evidence says {grading.grade.word.lower()}." if grading.grade else "There is no evidence."
+    return Grading(grade=Grade(to), why=f"{Grade(to).word}, overruled: {reason.strip().rstrip('.')}. {says}")
+
+
+class GradeRequest(Record):
+    """Input of ``grade``: the nominal thickness, every look at the spot, and a person's own grade with its reason, if any."""
+
+    thickness_mm: Annotated[float, Field(gt=0, le=20)]
+    evidence: Annotated[list[Evidence], Field(max_length=500)]
+    overruled_to: Literal["", "O", "S", "P", "T", "H", "F"] = ""
+    overruled_reason: Annotated[str, Field(max_length=1000)] = ""
+
+
+def graded(request: GradeRequest) -> Grading:
+    """Grade a finding from its evidence and the person's own word.
+
+    Raises: BadField: evidence that cannot be, or overruling without a reason.
+    """
+    for i, look in enumerate(request.evidence):
+        if fault := fault_in(look):
+            raise BadField(fault, f"evidence[{i}]")
+    grading = grade_of(request.evidence, request.thickness_mm)
+    return overruled(grading, request.overruled_to, request.overruled_reason) if request.overruled_to else grading
 
 
 def _grade(look: Evidence, thickness_mm: float) -> Grade:

@@ -12,28 +12,37 @@ from yellow_sill.core.formats.bundle import (
     CostPart,
     CutPart,
     EvidencePart,
+    FarSidePart,
     FindingPart,
+    InspectionPart,
+    LookedPart,
     NotePart,
+    PanelItemPart,
+    PanelNotesPart,
     PanelPart,
     PatchPart,
     PhotoPart,
+    ReadingPart,
     RepairPart,
     StepPart,
+    SurveyPhotoPart,
     VehiclePart,
     ViewPart,
     WeldPart,
     WorkPart,
+    photos_of,
     read_bundle,
     write_bundle,
 )
 from yellow_sill.core.money.amount import CURRENCIES
+from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
-from yellow_sill.web.survey.models import EvidenceItem, Finding
+from yellow_sill.web.survey.coverage_services import cover_all
+from yellow_sill.web.survey.models import EvidenceItem, FarSide, Finding, GridReading, Inspection, LookedRegion, PanelItem, SurveyPhoto
 
 from .models import Note, Photo, WorkEntry
-from .services import cleaned_picture, photo_path
 
 
 def _part(kind, record, **more):
@@ -43,21 +52,57 @@ def _part(kind, record, **more):
 
 def bundle_of(vehicle: Vehicle) -> Bundle:
     """Everything stored about a vehicle."""
-    views = vehicle.views.prefetch_related("panels").order_by("place")
-    findings = vehicle.findings.select_related("panel__view").prefetch_related("evidence")
+    views = vehicle.views.prefetch_related("panels", "looked_regions").order_by("place")
+    findings = vehicle.findings.select_related("panel__view").prefetch_related("inspections__evidence", "readings")
     repairs = vehicle.repairs.prefetch_related(
         "findings", "steps", "cuts__panel__view", "cuts__findings", "cuts__patch", "cuts__weld", "work_entries", "cost_lines", "notes", "photos"
     )
     return Bundle(
         format=FORMAT,
-        vehicle=_part(VehiclePart, vehicle, views=[_part(ViewPart, view, panels=[_part(PanelPart, p) for p in view.panels.all()]) for view in views]),
-        findings=[
-            _part(FindingPart, f, view=f.panel.view.name, panel=f.panel.code, evidence=[_part(EvidencePart, e) for e in f.evidence.all()]) for f in findings
-        ],
+        vehicle=_part(VehiclePart, vehicle, views=[_view_part(view) for view in views]),
+        findings=[_finding_part(finding) for finding in findings],
+        panel_notes=[_panel_notes(panel) for panel in _noted_panels(vehicle)],
+        survey_photos=[_survey_photo(photo) for photo in vehicle.survey_photos.select_related("panel__view", "finding")],
         repairs=[_repair_part(repair) for repair in repairs],
         work=_work_parts(vehicle.work_entries.filter(repair=None)),
         costs=_cost_parts(vehicle.cost_lines.filter(repair=None)),
     )
+
+
+def _view_part(view: ShellView) -> ViewPart:
+    looked = [_part(LookedPart, region) for region in view.looked_regions.all()]
+    return _part(ViewPart, view, panels=[_part(PanelPart, panel) for panel in view.panels.all()], looked=looked)
+
+
+def _finding_part(finding: Finding) -> FindingPart:
+    return _part(
+        FindingPart,
+        finding,
+        view=finding.panel.view.name,
+        panel=finding.panel.code,
+        inspections=[_part(InspectionPart, look, evidence=[_part(EvidencePart, each) for each in look.evidence.all()]) for look in finding.inspections.all()],
+        readings=[_part(ReadingPart, reading) for reading in finding.readings.all()],
+    )
+
+
+def _noted_panels(vehicle: Vehicle):
+    noted = Panel.objects.filter(view__vehicle=vehicle).exclude(far_side=None, items=None)
+    return noted.select_related("view", "far_side").prefetch_related("items").order_by("view__place", "pk").distinct()
+
+
+def _panel_notes(panel: Panel) -> PanelNotesPart:
+    far_side = getattr(panel, "far_side", None)
+    return PanelNotesPart(
+        view=panel.view.name,
+        panel=panel.code,
+        far_side=_part(FarSidePart, far_side) if far_side else None,
+        items=[_part(PanelItemPart, item) for item in panel.items.all()],
+    )
+
+
+def _survey_photo(photo: SurveyPhoto) -> SurveyPhotoPart:
+    number = photo.finding.number if photo.finding else None
+    return _part(SurveyPhotoPart, photo, view=photo.panel.view.name, panel=photo.panel.code, finding=number)
 
 
 def _repair_part(repair: Repair) -> RepairPart:
@@ -106,13 +151,12 @@ def export_vehicle(vehicle: Vehicle) -> bytes:
     """
     bundle = bundle_of(vehicle)
     photos = {}
-    for repair in bundle.repairs:
-        for photo in repair.photos:
-            try:
-                photos[photo.file] = photo_path(photo.file).read_bytes()
-            except OSError:
-                what = f"A photo of R-{repair.number:02d} ('{photo.caption or photo.file}') is missing on this machine."
-                raise BadBundle(what, "photos", "Restore the latest backup, or delete that photo, then export again.") from None
+    for owner, photo in photos_of(bundle):
+        try:
+            photos[photo.file] = photo_path(photo.file).read_bytes()
+        except OSError:
+            what = f"A photo of {owner} ('{photo.caption or photo.file}') is missing on this machine."
+            raise BadBundle(what, "photos", "Restore the latest backup, or delete that photo, then export again.") from None
     return write_bundle(bundle, photos)
 
 
@@ -158,21 +202,44 @@ def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicl
     vehicle = Vehicle.objects.create(owner=owner, changed_by=by, **bundle.vehicle.model_dump(exclude={"views"}))
     panels: dict[tuple[str, str], Panel] = {}
     for place, view in enumerate(bundle.vehicle.views):
-        stored = ShellView.objects.create(vehicle=vehicle, place=place, **view.model_dump(mode="json", exclude={"panels"}))
+        stored = ShellView.objects.create(vehicle=vehicle, place=place, **view.model_dump(mode="json", exclude={"panels", "looked"}))
         for panel in Panel.objects.bulk_create(Panel(view=stored, **panel.model_dump(mode="json")) for panel in view.panels):
             panels[view.name, panel.code] = panel
     findings: dict[int, Finding] = {}
     for part in bundle.findings:
-        values = part.model_dump(exclude={"view", "panel", "evidence", "outline"})
-        findings[part.number] = Finding.objects.create(
+        values = part.model_dump(exclude={"view", "panel", "inspections", "readings", "outline"})
+        findings[part.number] = stored = Finding.objects.create(
             vehicle=vehicle, panel=panels[part.view, part.panel], outline=[list(p) for p in part.outline], changed_by=by, **values
         )
-        EvidenceItem.objects.bulk_create(EvidenceItem(finding=findings[part.number], **look.model_dump()) for look in part.evidence)
+        for look in part.inspections:
+            made = Inspection.objects.create(finding=stored, outline=[list(p) for p in look.outline], **look.model_dump(exclude={"outline", "evidence"}))
+            EvidenceItem.objects.bulk_create(EvidenceItem(finding=stored, inspection=made, **each.model_dump()) for each in look.evidence)
+        GridReading.objects.bulk_create(GridReading(finding=stored, **reading.model_dump()) for reading in part.readings)
+    _store_survey(vehicle, bundle, panels, findings, by, names, photos)
     for part in bundle.repairs:
         _store_repair(vehicle, part, panels, findings, by, names, photos)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, **entry.model_dump()) for entry in bundle.work)
     _store_costs(vehicle, None, bundle.costs)
     return vehicle
+
+
+def _store_survey(vehicle: Vehicle, bundle: Bundle, panels: dict, findings: dict, by: str, names: dict, photos: dict) -> None:
+    """What was looked at, what is known of the panels, the photos of the survey."""
+    views = {view.name: view for view in vehicle.views.all()}
+    for view in bundle.vehicle.views:
+        LookedRegion.objects.bulk_create(LookedRegion(view=views[view.name], **region.model_dump(mode="json")) for region in view.looked)
+    for notes in bundle.panel_notes:
+        panel = panels[notes.view, notes.panel]
+        if notes.far_side:
+            FarSide.objects.create(panel=panel, changed_by=by, **notes.far_side.model_dump())
+        PanelItem.objects.bulk_create(PanelItem(panel=panel, **item.model_dump()) for item in notes.items)
+    for part in bundle.survey_photos:
+        values = part.model_dump(exclude={"view", "panel", "finding", "file", "taken_on"}, mode="json")
+        _, width, height = photos[part.file]
+        more = {"file": names[part.file], "width": width, "height": height, "taken_on": part.taken_on}
+        finding = findings.get(part.finding)
+        SurveyPhoto.objects.create(vehicle=vehicle, panel=panels[part.view, part.panel], finding=finding, **values, **more)
+    cover_all(vehicle)
 
 
 def _store_costs(vehicle: Vehicle, repair: Repair | None, parts: list[CostPart]) -> None:

@@ -11,11 +11,10 @@ from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
 from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
 from yellow_sill.web.repairs.models import Cut, Patch, Repair, WeldPlan
 from yellow_sill.web.repairs.patch_services import developed, sketch, stored_values
-
-from .services import photo_path
 
 WINDOW_MM = 60.0  #: metal shown round a cut
 

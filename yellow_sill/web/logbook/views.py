@@ -13,11 +13,12 @@ from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.pictures import photo_path, removed
 from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.services import move_on_ribbon, ribbon
+from yellow_sill.web.repairs.services import far_sides, move_on_ribbon, ribbon
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -26,7 +27,7 @@ from .bundle import bundle_of, export_vehicle, import_vehicle
 from .forms import BundleForm, NoteForm, PhotoForm, WorkForm
 from .models import Photo
 from .record import gather, record_file
-from .services import add_note, add_photo, add_work, photo_path, remove_photo
+from .services import add_note, add_photo, add_work
 
 MOST_BUNDLE_BYTES = 500 * 1024 * 1024
 
@@ -43,6 +44,7 @@ def _log_context(repair: Repair) -> dict:
         "ribbon": ribbon(repair, steps),
         "steps": steps,
         "following": following,
+        "far_sides": far_sides(repair) if following == "cut" else (),
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,
@@ -153,7 +155,7 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
 @require_POST
 @with_repair
 def delete_photo(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
-    remove_photo(get_object_or_404(repair.photos, pk=pk))
+    removed(get_object_or_404(repair.photos, pk=pk))
     return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#photo")
 
 

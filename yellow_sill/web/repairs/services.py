@@ -10,10 +10,11 @@ from django.db.models import Max
 from yellow_sill.core.cut.check import CheckedCut, check_cut
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, CutRequest, cut_lines
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.repair.ribbon import STATES, Step, check_move
+from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel, Vehicle
-from yellow_sill.web.survey.models import Finding
+from yellow_sill.web.survey.models import FarSide, Finding
+from yellow_sill.web.survey.panel_services import unanswered
 
 from .models import Cut, Repair, RibbonStep
 from .weld_services import replan
@@ -144,6 +145,25 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
     return checked
 
 
+def far_sides(repair: Repair) -> list[tuple[Panel, FarSide | None]]:
+    """Each panel that will be cut, with what was answered about its far side."""
+    panels = Panel.objects.filter(cuts__repair=repair).distinct().select_related("far_side").defer("outline", "holes")
+    return [(panel, getattr(panel, "far_side", None)) for panel in panels]
+
+
+def require_far_sides(repair: Repair) -> None:
+    """Nothing is cut before somebody has looked behind it.
+
+    Raises: BadMove, naming the panels whose far-side question is open.
+    """
+    open_ones = unanswered(Panel.objects.filter(cuts__repair=repair).distinct())
+    if open_ones:
+        names = ", ".join(panel.code for panel in open_ones)
+        raise BadMove(
+            f"What is fixed behind {names}? Nobody has answered yet.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer."
+        )
+
+
 @transaction.atomic
 def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date) -> RibbonStep:
     """Record one step, forward or back.
@@ -154,6 +174,8 @@ def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: dat
     if version is not None and stored.version != version:
         raise ChangedMeanwhile(stored)
     last = repair.steps.last()
+    if to == "cut" and last.state == "opened":
+        require_far_sides(repair)
     check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
     repair.save_as(version, by, state=to, state_on=made_on)
     return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip())

@@ -4,11 +4,13 @@ from django import forms
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.survey.extent import typed_corners
-from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS
+from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade
+from yellow_sill.core.survey.growth import STAGE_WORDS
+from yellow_sill.core.survey.old_repairs import KINDS, TESTS
 from yellow_sill.web.frame.fields import DateField, comma_float
 from yellow_sill.web.shells.models import ShellView
 
-from .models import Finding
+from .models import Finding, PanelItem
 from .services import read_evidence
 
 RESULT_WORDS = {
@@ -40,9 +42,14 @@ class FindingForm(forms.Form):
         error_messages={"required": "Draw the outline on the board or type its corners here, one a line."},
     )
     found_on = DateField(label="Day")
+    stage = forms.ChoiceField(choices=list(STAGE_WORDS.items()), required=False, label="Drawn")
+    old_kind = forms.ChoiceField(choices=[("", "no"), *KINDS.items()], required=False, label="Previous repair here")
+    old_test = forms.ChoiceField(choices=list(TESTS.items()), required=False, label="Its test")
+    old_verdict = forms.ChoiceField(choices=[("", "undo it"), ("keep", "keep it")], required=False, label="Verdict")
     note = forms.CharField(max_length=4000, required=False, widget=forms.Textarea(attrs={"rows": 2}))
 
-    def __init__(self, *args, view: ShellView, panels, finding: Finding | None = None, **kwargs) -> None:
+    def __init__(self, *args, view: ShellView, panels, finding: Finding | None = None, again: bool = False, **kwargs) -> None:
+        """``again``: a further look at the finding, dated today, with no evidence yet; else a correction of the latest look."""
         super().__init__(*args, **kwargs)
         self.view = view
         self.fields["panel"].queryset = panels
@@ -63,7 +70,7 @@ class FindingForm(forms.Form):
             if name.endswith(("_hits", "_tries", "_mm")):
                 field.widget.attrs["aria-label"] = field.label
         if finding is not None:
-            self.initial = {**_initial(finding, view), **self.initial}
+            self.initial = {**_initial(finding, view, again), **self.initial}
 
     def rows(self):
         """Evidence rows for the template: method, its fields."""
@@ -110,33 +117,98 @@ class FindingForm(forms.Form):
             self.add_error(field if field in self.fields else None, error.message)
         return self.cleaned_data
 
+    def old(self) -> dict[str, str]:
+        return {name: self.cleaned_data.get(name, "") for name in ("old_kind", "old_test", "old_verdict")}
+
+    def looked_again(self) -> dict:
+        """What a further look stores."""
+        values = self.cleaned_data
+        plain = {"corners": values["corners"], "made_on": values["found_on"], "stage": values["stage"] or "seen"}
+        return plain | {"typed": self.data.get("corners", ""), "evidence": self.evidence()}
+
     def stored(self) -> dict:
         """What the services store, by their own names."""
         values = self.cleaned_data
         plain = {name: values[name] for name in ("panel", "corners", "title", "note", "found_on")}
-        return plain | {"typed": self.data.get("corners", ""), "evidence": self.evidence()}
+        more = {"stage": values["stage"] or "seen", "old": self.old()}
+        return plain | more | {"typed": self.data.get("corners", ""), "evidence": self.evidence()}
 
     def refuse(self, error: CoreError) -> None:
         """Put a refusal of the core beside the field it is about."""
-        self.add_error("corners", error.message + self.view.place_words(error.at))
+        field = error.where if error.where in self.fields else "corners"
+        self.add_error(field, error.message + self.view.place_words(error.at))
 
 
 def corners_text(outline) -> str:
     return "\n".join(f"{u:g}, {v:g}" for u, v in outline)
 
 
-def _initial(finding: Finding, view: ShellView) -> dict:
+def _initial(finding: Finding, view: ShellView, again: bool) -> dict:
+    latest = finding.inspections.last()
     initial = {
         "version": finding.version,
         "panel": finding.panel.code,
         "title": finding.title,
         "corners": corners_text(view.in_shell(finding.outline)),
-        "found_on": finding.found_on,
+        "found_on": date.today() if again else latest.made_on,  # noqa: DTZ011 - the garage's own day
+        "stage": latest.stage,
         "note": finding.note,
+        "old_kind": finding.old_kind,
+        "old_test": finding.old_test,
+        "old_verdict": "keep" if finding.old_verdict == "keep" else "",
     }
-    for item in finding.evidence.all():  # oldest first, so that the latest of a method stays
+    for item in () if again else latest.evidence.all():
         initial[f"{item.method}_result"] = item.result
         initial[f"{item.method}_hits"], initial[f"{item.method}_tries"] = item.hits, item.tries
         if item.method == "gauge":
             initial["gauge_mm"] = f"{item.thickness_mm:g}"
     return initial
+
+
+class OverruleForm(forms.Form):
+    """A person's own grade; an empty one takes it back."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    overruled_to = forms.ChoiceField(
+        choices=[("", "as the evidence says"), *((grade.value, grade.word) for grade in Grade)], required=False, label="Your grade"
+    )
+    overruled_reason = forms.CharField(max_length=1000, required=False, label="Why", widget=forms.Textarea(attrs={"rows": 2}))
+
+
+class LookedForm(forms.Form):
+    """How and when a region or panel was looked at."""
+
+    method = forms.ChoiceField(choices=[(method, METHOD_WORDS[method]) for method in METHODS], label="How")
+    made_on = DateField(label="Day", required=False)
+
+    def clean_made_on(self):
+        return self.cleaned_data["made_on"] or date.today()  # noqa: DTZ011 - the garage's own day
+
+
+class FarSideForm(forms.Form):
+    """The far-side question of a panel."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    answer = forms.CharField(
+        max_length=2000,
+        label="What is fixed behind?",
+        widget=forms.Textarea(attrs={"rows": 2, "placeholder": "Nothing there, or: bracket, captive nuts, fuel line"}),
+        error_messages={"required": "Write what is there; 'nothing there' is an answer."},
+    )
+    method = forms.ChoiceField(choices=[(method, METHOD_WORDS[method]) for method in METHODS], label="Looked how", initial="lamp")
+    answered_on = DateField(label="Day", initial=date.today)
+
+
+class PanelItemForm(forms.Form):
+    """Something fixed behind, to be saved, lacking or missing."""
+
+    kind = forms.ChoiceField(choices=list(PanelItem.KINDS.items()), label="What about it")
+    text = forms.CharField(max_length=200, label="What", error_messages={"required": "Write what it is, such as 'captive nut M8, two'."})
+
+
+class SurveyPhotoForm(forms.Form):
+    """A photo of a finding or panel."""
+
+    photo = forms.FileField(label="Photo", error_messages={"required": "Choose a photo first."})
+    caption = forms.CharField(max_length=200, required=False, label="What it shows")
+    taken_on = DateField(label="Taken on", initial=date.today)

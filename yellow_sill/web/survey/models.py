@@ -1,4 +1,4 @@
-"""Findings and the evidence for them."""
+"""Findings, the inspections that saw them, what was looked at, and what is known of each panel."""
 
 from functools import cache
 
@@ -6,8 +6,11 @@ from django.db import models
 from django.urls import reverse
 
 from yellow_sill.core.survey.grading import METHOD_WORDS, Evidence, Grade
+from yellow_sill.core.survey.growth import STAGE_WORDS, STAGES
+from yellow_sill.core.survey.old_repairs import KINDS, TESTS, VERDICTS
+from yellow_sill.core.survey.thickness import PITCH_MM
 from yellow_sill.web.frame.models import Versioned
-from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 
 @cache
@@ -21,7 +24,10 @@ def finding_address(vehicle_id: int, number: int) -> str:
 
 
 class Finding(Versioned):
-    """Bad metal on one panel. Grade and reason come from the core and follow the evidence."""
+    """Bad metal, or an old repair, on one panel. Outline, grade and reason are those of the latest inspection.
+
+    ``grade`` follows from all evidence by the rules of the core, unless ``overruled_to`` says otherwise.
+    """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="findings")
     number = models.PositiveIntegerField()
@@ -36,6 +42,12 @@ class Finding(Versioned):
     note = models.TextField(blank=True)
     found_on = models.DateField()
     found_by = models.CharField(max_length=150)
+    overruled_to = models.CharField(max_length=1, blank=True)
+    overruled_reason = models.TextField(max_length=1000, blank=True)
+    old_kind = models.CharField("previous repair", max_length=10, blank=True, choices=list(KINDS.items()))
+    old_test = models.CharField(max_length=10, blank=True, choices=list(TESTS.items()))
+    old_verdict = models.CharField(max_length=4, blank=True, choices=list(VERDICTS.items()))
+    grid_pitch_mm = models.FloatField(default=PITCH_MM)
 
     class Meta:
         ordering = ["number"]
@@ -52,14 +64,38 @@ class Finding(Versioned):
         return self.title or self.panel.name
 
     @property
+    def methods(self) -> list[str]:
+        """How it was looked at so far, each method once."""
+        return list(dict.fromkeys(item.method for item in self.evidence.all()))
+
+    @property
     def grade_word(self) -> str:
         return Grade(self.grade).word if self.grade else "Not graded"
 
 
+class Inspection(models.Model):
+    """One look at a finding on one day: at which stage, how far it went then; the methods used are its evidence."""
+
+    finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="inspections")
+    stage = models.CharField(max_length=10, choices=[(stage, STAGE_WORDS[stage]) for stage in STAGES], default=STAGES[0])
+    made_on = models.DateField()
+    made_by = models.CharField(max_length=150)
+    outline = models.JSONField()
+    area_mm2 = models.FloatField()
+    perimeter_mm = models.FloatField()
+
+    class Meta:
+        ordering = ["made_on", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.get_stage_display()}, {self.made_on}"
+
+
 class EvidenceItem(models.Model):
-    """One look at a finding."""
+    """What one method showed at one inspection."""
 
     finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="evidence")
+    inspection = models.ForeignKey(Inspection, on_delete=models.CASCADE, related_name="evidence")
     method = models.CharField(max_length=10)
     result = models.CharField(max_length=12)
     hits = models.PositiveSmallIntegerField(null=True, blank=True)
@@ -77,3 +113,108 @@ class EvidenceItem(models.Model):
     def record(self) -> Evidence:
         """This look as the core reads it."""
         return Evidence(method=self.method, result=self.result, made_on=self.made_on, hits=self.hits, tries=self.tries, thickness_mm=self.thickness_mm)
+
+
+class GridReading(models.Model):
+    """A thickness reading in one cell of a finding's grid; a later reading of the cell replaces the earlier."""
+
+    finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="readings")
+    column = models.IntegerField()
+    row = models.IntegerField()
+    thickness_mm = models.FloatField()
+    by_gauge = models.BooleanField(default=False)
+    read_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["-row", "column"]
+        constraints = [models.UniqueConstraint(fields=["finding", "column", "row"], name="one_reading_a_cell")]
+
+    def __str__(self) -> str:
+        return f"{self.thickness_mm:g} mm"
+
+
+class LookedRegion(models.Model):
+    """A region of one view and layer that was looked at, and how."""
+
+    view = models.ForeignKey(ShellView, on_delete=models.CASCADE, related_name="looked_regions")
+    layer = models.PositiveSmallIntegerField()
+    outline = models.JSONField()
+    method = models.CharField(max_length=10)
+    made_on = models.DateField()
+    made_by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{METHOD_WORDS[self.method]}, {self.made_on}"
+
+
+class PanelCover(models.Model):
+    """How much of a panel was looked at; worked out anew whenever a region or finding on it changes."""
+
+    panel = models.OneToOneField(Panel, on_delete=models.CASCADE, related_name="cover")
+    area_mm2 = models.FloatField()
+    looked_mm2 = models.FloatField()
+    unknown = models.JSONField()
+
+    def __str__(self) -> str:
+        return f"{self.panel.code}: {self.looked_mm2:.0f} of {self.area_mm2:.0f} mm²"
+
+
+class FarSide(Versioned):
+    """What is fixed behind a panel: the answer that a repair needs before it is cut. 'Nothing there' is an answer."""
+
+    panel = models.OneToOneField(Panel, on_delete=models.CASCADE, related_name="far_side")
+    answer = models.TextField(max_length=2000)
+    method = models.CharField(max_length=10)
+    answered_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    def __str__(self) -> str:
+        return self.answer[:60]
+
+
+class PanelItem(models.Model):
+    """Something that goes with a panel: fixed behind it, to be saved from it, lacking on the new part, missing from the vehicle."""
+
+    KINDS = {"behind": "Fixed behind", "salvage": "Save from the old metal", "lacking": "The new part lacks it", "missing": "Missing from the vehicle"}
+
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="items")
+    kind = models.CharField(max_length=10, choices=list(KINDS.items()))
+    text = models.CharField(max_length=200)
+    done = models.BooleanField(default=False)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["kind", "pk"]
+
+    def __str__(self) -> str:
+        return self.text
+
+
+class SurveyPhoto(models.Model):
+    """A photo of a finding or panel, with what was traced on it: in pixels, and in millimetres where a card lay beside it."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="survey_photos")
+    finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="photos", null=True, blank=True)
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="photos")
+    file = models.CharField(max_length=80, unique=True)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    caption = models.CharField(max_length=200, blank=True)
+    taken_on = models.DateField()
+    by = models.CharField(max_length=150)
+    trace = models.JSONField(default=list)
+    reference = models.JSONField(default=list)
+    size_mm = models.JSONField(null=True)
+    distances_mm = models.JSONField(null=True)
+    marks = models.JSONField(default=list)
+    on_panel = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["taken_on", "pk"]
+
+    def __str__(self) -> str:
+        return self.caption or self.file

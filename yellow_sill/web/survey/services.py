@@ -10,12 +10,15 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import size_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.extent import Extent, extent_on_panel
-from yellow_sill.core.survey.grading import Evidence, Grading, fault_in, grade_of
+from yellow_sill.core.survey.grading import Evidence, Grading, fault_in, grade_of, overruled, with_old_repair
+from yellow_sill.core.survey.growth import FINAL_STAGES, STAGE_WORDS, STAGES
 from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
+from yellow_sill.core.survey.old_repairs import old_repair
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel, Vehicle
 
-from .models import EvidenceItem, Finding
+from .coverage_services import refresh_cover
+from .models import EvidenceItem, Finding, Inspection
 
 
 class FindingInUse(Exception):
@@ -57,19 +60,23 @@ def create_finding(
     note: str = "",
     found_on: date,
     by: str,
+    stage: str = STAGES[0],
+    old: Mapping[str, str] | None = None,
 ) -> Finding:
-    """Store a new finding under the next free number.
+    """Store a new finding under the next free number, with its first inspection.
 
     Raises: BadOutline or BadField.
     """
     looks = read_evidence(evidence)
     extent = extent_on_panel(corners, panel.outline, panel.name)
-    grading = grade_of(looks, panel.thickness_mm)
     number = (vehicle.findings.aggregate(last=Max("number"))["last"] or 0) + 1
-    finding = Finding.objects.create(
-        vehicle=vehicle, panel=panel, number=number, title=title, note=note, found_on=found_on, found_by=by, changed_by=by, **_columns(extent, grading, typed)
-    )
-    EvidenceItem.objects.bulk_create(_item(finding, look, by) for look in looks)
+    finding = Finding(vehicle=vehicle, panel=panel, number=number, title=title, note=note, found_on=found_on, found_by=by, changed_by=by, **_old(old))
+    _take(finding, extent, typed)
+    grading = _grading(finding, looks)
+    finding.grade, finding.why = _letter(grading), grading.why
+    finding.save()
+    _inspect(finding, extent, looks, stage, found_on, by)
+    refresh_cover([panel])
     return finding
 
 
@@ -86,26 +93,124 @@ def update_finding(
     note: str,
     found_on: date,
     by: str,
+    stage: str = "",
+    old: Mapping[str, str] | None = None,
 ) -> Finding:
-    """Store a changed finding; looks that are new or different are added, a method set back to 'not done' is withdrawn.
+    """Correct a finding: its name, panel and note, and the latest inspection with its outline and evidence.
 
     Raises: ChangedMeanwhile, BadOutline, BadField.
     """
+    _require_unchanged(finding, version)
+    looks = read_evidence(evidence)
+    extent = extent_on_panel(corners, panel.outline, panel.name)
+    former, first, latest = finding.panel, finding.inspections.first(), finding.inspections.last()
+    _check_order(finding.inspections.exclude(pk=latest.pk).last(), stage or latest.stage, found_on)
+    latest.delete()  # its evidence goes with it
+    finding.panel = panel
+    _take(finding, extent, typed)
+    _inspect(finding, extent, looks, stage or latest.stage, found_on, by)
+    if latest.pk == first.pk:
+        finding.found_on = found_on
+    _save_graded(finding, version, by, title=title, note=note, **_old(old))
+    refresh_cover({former, panel})
+    return finding
+
+
+@transaction.atomic
+def look_again(
+    finding: Finding, *, version: int | None, stage: str, made_on: date, corners: Sequence, typed: str, evidence: Iterable[Mapping], by: str
+) -> Finding:
+    """Add an inspection: later, stripped, opened or as cut, with the outline as it is then.
+
+    Raises: ChangedMeanwhile, BadOutline, BadField: a stage or day before the last inspection's.
+    """
+    _require_unchanged(finding, version)
+    _check_order(finding.inspections.last(), stage, made_on)
+    looks = read_evidence(evidence)
+    extent = extent_on_panel(corners, finding.panel.outline, finding.panel.name)
+    _take(finding, extent, typed)
+    _inspect(finding, extent, looks, stage, made_on, by)
+    _save_graded(finding, version, by)
+    refresh_cover([finding.panel])
+    return finding
+
+
+@transaction.atomic
+def overrule(finding: Finding, *, version: int | None, to: str, reason: str, by: str) -> Finding:
+    """Put a person's own grade in place of the core's, or take it back (``to`` empty).
+
+    Raises: ChangedMeanwhile, BadField.
+    """
+    _require_unchanged(finding, version)
+    finding.overruled_to, finding.overruled_reason = to, reason.strip() if to else ""
+    _save_graded(finding, version, by)
+    return finding
+
+
+def _require_unchanged(finding: Finding, version: int | None) -> None:
     stored = Finding.objects.get(pk=finding.pk)
     if version is not None and stored.version != version:
         raise ChangedMeanwhile(stored)
-    looks = read_evidence(evidence)
-    kept = {item.method: item for item in finding.evidence.all()}  # the latest of each method wins
-    finding.evidence.exclude(method__in=[look.method for look in looks]).delete()
-    for look in looks:
-        held = kept.get(look.method)
-        if held is None or (held.result, held.hits, held.tries, held.thickness_mm) != (look.result, look.hits, look.tries, look.thickness_mm):
-            _item(finding, look, by).save()
-    fresh = EvidenceItem.objects.filter(finding=finding)  # not what the view had read before
-    grading = grade_of([item.record() for item in fresh], panel.thickness_mm)
-    extent = extent_on_panel(corners, panel.outline, panel.name)
-    finding.save_as(version, by, panel=panel, title=title, note=note, found_on=found_on, **_columns(extent, grading, typed))
-    return finding
+
+
+def _check_order(before: Inspection | None, stage: str, made_on: date) -> None:
+    if stage not in STAGES:
+        raise BadField("There is no such stage.", "stage", f"Choose one of: {', '.join(STAGE_WORDS.values())}.")
+    if before is None:
+        return
+    if STAGES.index(stage) < STAGES.index(before.stage):
+        text = f"It was looked at before: {STAGE_WORDS[before.stage].lower()}."
+        raise BadField(text, "stage", "A later look has the same stage or a later one.")
+    if made_on < before.made_on:
+        raise BadField(f"The look before was on {before.made_on:%d %b %Y}.", "found_on", "Give that day or a later one.")
+
+
+def _take(finding: Finding, extent: Extent, typed: str) -> None:
+    finding.outline, finding.outline_typed = extent.outline, typed
+    finding.area_mm2, finding.bounds_mm = extent.area_mm2, list(extent.bounds_mm)
+
+
+def _inspect(finding: Finding, extent: Extent, looks: Sequence[Evidence], stage: str, made_on: date, by: str) -> None:
+    made = Inspection.objects.create(
+        finding=finding, stage=stage, made_on=made_on, made_by=by, outline=extent.outline, area_mm2=extent.area_mm2, perimeter_mm=extent.perimeter_mm
+    )
+    EvidenceItem.objects.bulk_create(EvidenceItem(finding=finding, inspection=made, made_by=by, **look.model_dump()) for look in looks)
+
+
+def _grading(finding: Finding, looks: Sequence[Evidence]) -> Grading:
+    """The core's grade, or the person's own; an old repair that must go is never sound."""
+    grading = grade_of(looks, finding.panel.thickness_mm)
+    if finding.old_kind and finding.old_verdict != "keep":
+        grading = with_old_repair(grading, old_repair(finding.old_kind, finding.old_test, finding.old_verdict).why)
+    return overruled(grading, finding.overruled_to, finding.overruled_reason) if finding.overruled_to else grading
+
+
+def _letter(grading: Grading) -> str:
+    return grading.grade.value if grading.grade else ""
+
+
+def _save_graded(finding: Finding, version: int | None, by: str, **fields) -> None:
+    for name, value in fields.items():
+        setattr(finding, name, value)
+    looks = [item.record() for item in EvidenceItem.objects.filter(finding=finding)]  # not what the view had read before
+    if finding.readings.exists():
+        least = min(finding.readings.all(), key=lambda reading: reading.thickness_mm)
+        looks.append(Evidence(method="gauge", result="reading", made_on=least.read_on, thickness_mm=least.thickness_mm))
+    grading = _grading(finding, looks)
+    finding.save_as(version, by, grade=_letter(grading), why=grading.why)
+
+
+def regrade(finding: Finding, *, by: str) -> None:
+    """Grade a finding anew after its readings changed."""
+    _save_graded(finding, None, by)
+
+
+def _old(old: Mapping[str, str] | None) -> dict[str, str]:
+    """The columns of a previous repair, judged by the core. Raises: BadField."""
+    if not old or not old.get("old_kind"):
+        return {"old_kind": "", "old_test": "", "old_verdict": ""}
+    judged = old_repair(old["old_kind"], old.get("old_test") or "none", old.get("old_verdict") or "")
+    return {"old_kind": judged.kind, "old_test": judged.test, "old_verdict": judged.verdict}
 
 
 @transaction.atomic
@@ -116,22 +221,9 @@ def delete_finding(finding: Finding) -> None:
     """
     if repair := finding.repairs.first():
         raise FindingInUse(repair.code)
+    panel = finding.panel
     finding.delete()
-
-
-def _columns(extent: Extent, grading: Grading, typed: str) -> dict:
-    return {
-        "outline": extent.outline,
-        "outline_typed": typed,
-        "area_mm2": extent.area_mm2,
-        "bounds_mm": list(extent.bounds_mm),
-        "grade": grading.grade.value if grading.grade else "",
-        "why": grading.why,
-    }
-
-
-def _item(finding: Finding, look: Evidence, by: str) -> EvidenceItem:
-    return EvidenceItem(finding=finding, made_by=by, **look.model_dump())
+    refresh_cover([panel])
 
 
 def mirror_state(finding: Finding) -> tuple[Panel | None, list[Finding]]:
@@ -156,6 +248,13 @@ def stack_at(finding: Finding, panels: Iterable[Panel], marks: Iterable) -> list
         rust.setdefault(mark.panel_id, []).append(mark.outline)
     sheets = [Sheet(code=p.code, layer=p.layer, thickness_mm=p.thickness_mm, outline=p.outline, rust=rust.get(p.pk, ())) for p in panels]
     return [(LAYERS[sheet.layer - 1], sheet) for sheet in sheets_at(finding.outline, sheets)]
+
+
+def behind(finding: Finding, stage: str, stack: Iterable[tuple[str, SheetHere]]) -> list[tuple[str, SheetHere]]:
+    """The deeper sheets that opening a finding has laid bare and nobody has surveyed there yet."""
+    if stage not in FINAL_STAGES:
+        return []
+    return [(layer, sheet) for layer, sheet in stack if sheet.layer > finding.panel.layer and not sheet.rusty_here]
 
 
 _AXIS_WORDS = {"x": "Behind axle", "y": "Right of centre", "z": "Above datum"}

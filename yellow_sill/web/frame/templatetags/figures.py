@@ -48,3 +48,31 @@ def stamped(text: str, x: float, y: float, advance: float) -> SafeString:
         '<text class="st" transform="translate({} {}) rotate({})">{}</text>',
         ((f"{x + i * advance:.1f}", f"{y + rng.uniform(-0.9, 0.9):.1f}", f"{rng.uniform(-2.5, 2.5):.1f}", c) for i, c in enumerate(text)),
     )
+
+
+@register.filter
+def percent(share: float | None) -> str:
+    """A share of one as whole per cent, with a narrow space."""
+    return "–" if share is None else f"{share * 100:.0f}\u202f%"
+
+
+@register.filter
+def share_of(share: float, whole: float) -> str:
+    """How much of a drawn bar a share fills."""
+    return f"{share * whole:.1f}"
+
+
+@register.filter
+def looked_share(cover) -> float:
+    """Share looked at of a panel's stored cover."""
+    return cover.looked_mm2 / cover.area_mm2 if cover else 0.0
+
+
+@register.filter
+def whole_cm2(area_mm2: float) -> str:
+    return f"{area_mm2 / 100:,.0f}".replace(",", "\u202f")
+
+
+@register.filter
+def metres(length_mm: float) -> str:
+    return f"{length_mm / 1000:.1f}"

@@ -1,0 +1,193 @@
+"""Findings as a table, out and in: CSV (commas, semicolons or tabs, decimal commas) and JSON.
+
+Every row is read on its own; what is wrong with it is told beside its number, and the caller imports all rows or none.
+"""
+
+import csv
+import io
+import json
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from ..errors import BadField, BadOutline, CoreError
+from ..survey.grading import METHOD_WORDS, Evidence, fault_in
+from ..survey.growth import STAGES
+
+COLUMNS = ("finding", "view", "panel", "name", "stage", "day", "corners", "evidence", "old_repair", "note", "grade", "why", "area_cm2")
+#: Columns that are worked out and so not read back.
+WORKED_OUT = ("finding", "grade", "why", "area_cm2", "old_repair")
+NEEDED = ("view", "panel", "corners")
+MOST_ROWS = 2000
+DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y")
+_PAIR = re.compile(r"^(-?\d+(?:[.,]\d+)?)[\s;]+(-?\d+(?:[.,]\d+)?)$")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FindingRow:
+    """One finding to take in: place, corners in the shell's own axes (mm), evidence, words."""
+
+    row: int
+    view: str
+    panel: str
+    name: str
+    stage: str
+    day: date | None
+    corners: list[tuple[float, float]]
+    evidence: list[Evidence]
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RefusedRow:
+    row: int
+    why: str
+
+
+def corners_cell(corners: Iterable[Iterable[float]]) -> str:
+    """``698 300 | 708 274``: corners that survive any list separator."""
+    return " | ".join(" ".join(f"{value:g}" for value in corner) for corner in corners)
+
+
+def evidence_cell(looks: Iterable[Evidence]) -> str:
+    """``probe through 3/5 | gauge 0.74``."""
+    words = []
+    for look in looks:
+        text = f"{look.method} {look.thickness_mm:g}" if look.method == "gauge" else f"{look.method} {look.result}"
+        if look.hits:
+            text += f" {look.hits}/{look.tries}" if look.tries else f" {look.hits}"
+        words.append(text)
+    return " | ".join(words)
+
+
+def read_findings(text: str, today: date) -> tuple[list[FindingRow], list[RefusedRow]]:
+    """Read a CSV or JSON table of findings.
+
+    Args: text: the file; today: for rows without a day.
+    Returns: the rows that can be taken and those that cannot, each with its reason.
+    Raises: BadField where the whole cannot be read: no table, missing columns, too many rows.
+    """
+    rows = _json_rows(text) if text.lstrip("\ufeff \n\r\t").startswith(("{", "[")) else _csv_rows(text)
+    if not rows:
+        raise BadField("There is no finding in this file.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
+    if len(rows) > MOST_ROWS:
+        raise BadField(f"This file has {len(rows)} rows; {MOST_ROWS} are taken at once.", "file", "Divide it.")
+    taken, refused = [], []
+    for number, row in rows:
+        try:
+            taken.append(_row(number, row, today))
+        except CoreError as error:
+            refused.append(RefusedRow(row=number, why=error.message))
+    return taken, refused
+
+
+def _csv_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
+    text = text.lstrip("\ufeff")
+    first = text.split("\n", 1)[0]
+    delimiter = max(",;\t", key=first.count)
+    if first.count(delimiter) == 0:
+        raise BadField("This is neither a table nor JSON.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
+    try:
+        lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
+    except csv.Error as error:
+        raise BadField(f"This table cannot be read: {error}.", "file", "Save it again as CSV.") from None
+    names = [name.strip().lower() for name in lines[0]]
+    if missing := [name for name in NEEDED if name not in names]:
+        raise BadField(f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+    if unknown := [name for name in names if name and name not in COLUMNS]:
+        raise BadField(f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+    return [
+        (number, dict(zip(names, (plain_cell(cell) for cell in cells), strict=False)))
+        for number, cells in enumerate(lines[1:], start=2)
+        if any(map(str.strip, cells))
+    ]
+
+
+def plain_cell(cell: str) -> str:
+    """A cell without the apostrophe that our own export puts before what looks like a formula."""
+    return cell[1:] if cell[:1] == "'" and cell[1:2] in ("=", "+", "-", "@") else cell
+
+
+def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
+    try:
+        read = json.loads(text.lstrip("\ufeff"))
+    except (ValueError, RecursionError):
+        raise BadField("This is not JSON.", "file", "Export it again.") from None
+    found = read.get("findings") if isinstance(read, dict) else read
+    if not isinstance(found, list) or not all(isinstance(row, dict) for row in found):
+        raise BadField("There is no list of findings in this file.", "file", 'It should begin with {"findings": [ ... ]}.')
+    return list(enumerate(found, start=1))
+
+
+def _row(number: int, row: Mapping[str, Any], today: date) -> FindingRow:
+    for name in NEEDED:
+        if not row.get(name):
+            raise BadField(f"'{name}' is empty.", name, "Fill it in.")
+    if unknown := [name for name in row if name not in COLUMNS]:
+        raise BadField(f"Nobody knows '{str(unknown[0])[:30]}'.", str(unknown[0])[:30], f"Known are: {', '.join(COLUMNS)}.")
+    stage = str(row.get("stage") or STAGES[0]).strip()
+    if stage not in STAGES:
+        raise BadField(f"There is no stage '{stage[:20]}'.", "stage", f"Choose one of: {', '.join(STAGES)}.")
+    day = _day(str(row.get("day") or "").strip(), today)
+    return FindingRow(
+        row=number,
+        view=str(row["view"]).strip(),
+        panel=str(row["panel"]).strip(),
+        name=str(row.get("name") or "")[:80],
+        stage=stage,
+        day=day,
+        corners=_corners(row["corners"]),
+        evidence=_evidence(row.get("evidence") or "", day or today),
+        note=str(row.get("note") or "")[:4000],
+    )
+
+
+def _day(text: str, today: date) -> date | None:
+    if not text:
+        return None
+    for form in DAYS:
+        try:
+            day = datetime.strptime(text, form).date()  # noqa: DTZ007 - a day has no zone
+        except ValueError:
+            continue
+        if day > today:
+            raise BadField(f"The day {text} has not come yet.", "day", "Give the day it was found.")
+        return day
+    raise BadField(f"'{text[:20]}' is no day.", "day", "Type it like 2026-02-14 or 14.2.2026.")
+
+
+def _corners(cell: Any) -> list[tuple[float, float]]:
+    pairs = []
+    for place, part in enumerate(cell if isinstance(cell, list) else str(cell).split("|"), start=1):
+        try:
+            if isinstance(part, (list, tuple)):
+                u, v = part
+                pairs.append((float(u), float(v)))
+                continue
+            match = _PAIR.match(str(part).strip())
+            pairs.append((float(match[1].replace(",", ".")), float(match[2].replace(",", "."))))
+        except (TypeError, ValueError):
+            raise BadOutline(f"Corner {place} cannot be read: '{str(part).strip()[:30]}'.", "corners", "Write corners like 698 300 | 708 274.") from None
+    return pairs
+
+
+def _evidence(cell: Any, day: date) -> list[Evidence]:
+    looks = []
+    for part in cell if isinstance(cell, list) else [part for part in str(cell).split("|") if part.strip()]:
+        look = Evidence.read({"made_on": day, **part}) if isinstance(part, dict) else _look(str(part).split(), day)
+        if fault := fault_in(look):
+            raise BadField(fault, "evidence")
+        looks.append(look)
+    return looks
+
+
+def _look(words: list[str], day: date) -> Evidence:
+    method, rest = words[0].lower(), words[1:]
+    if method not in METHOD_WORDS or not rest:
+        raise BadField(f"'{' '.join(words)[:30]}' is no evidence.", "evidence", "Write it like 'probe through 3/5' or 'gauge 0.74'.")
+    if method == "gauge":
+        return Evidence.read({"method": method, "result": "reading", "made_on": day, "thickness_mm": rest[0].replace(",", ".")})
+    hits, _, tries = rest[1].partition("/") if len(rest) > 1 else ("", "", "")
+    return Evidence.read({"method": method, "result": rest[0].lower(), "made_on": day, "hits": hits or None, "tries": tries or None})

@@ -1,0 +1,82 @@
+"""Photos: decoded, written again without the camera's metadata, kept under random names."""
+
+import io
+import secrets
+import warnings
+from collections.abc import Callable
+from pathlib import Path
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.db import models, transaction
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from yellow_sill.core.errors import BadField
+
+MOST_PHOTO_BYTES = 25 * 1024 * 1024
+MOST_PIXELS = 60_000_000
+KEPT_SIDE_PX = 2400  #: longest side kept; enough to read a rule in the picture
+FORMATS = ("JPEG", "PNG", "WEBP")
+
+
+def photo_path(name: str) -> Path:
+    return Path(settings.MEDIA_ROOT) / name
+
+
+def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:
+    """A picture decoded, turned upright, made no larger than needed and written again as JPEG without metadata.
+
+    Returns: bytes, width, height.
+    Raises: BadField for what is no picture of a kind we take, or one too large to decode.
+    """
+    mend = "Take a JPEG, PNG or WebP photo."
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            picture = Image.open(io.BytesIO(data), formats=FORMATS)
+            if picture.width * picture.height > MOST_PIXELS:
+                raise BadField(f"This photo has {picture.width * picture.height / 1e6:.0f} million pixels.", "photo", "Make it smaller than 60 million.")
+            upright = ImageOps.exif_transpose(picture).convert("RGB")
+    except UnidentifiedImageError:
+        raise BadField("This file is not a photo.", "photo", mend) from None
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+        raise BadField("This photo is damaged and cannot be read.", "photo", "Copy it from the camera again.") from None
+    upright.thumbnail((KEPT_SIDE_PX, KEPT_SIDE_PX), Image.Resampling.LANCZOS)
+    stream = io.BytesIO()
+    upright.save(stream, "JPEG", quality=86, optimize=True)
+    return stream.getvalue(), upright.width, upright.height
+
+
+def read_upload(upload: UploadedFile) -> tuple[bytes, int, int]:
+    """An uploaded picture, cleaned.
+
+    Returns: bytes, width, height.
+    Raises: BadField: too large, not a picture, damaged.
+    """
+    if upload.size > MOST_PHOTO_BYTES:
+        raise BadField(
+            f"This file has {upload.size / 1024 / 1024:.0f} MB; a photo may have {MOST_PHOTO_BYTES // 1024 // 1024} MB.", "photo", "Send a smaller picture."
+        )
+    return cleaned_picture(upload.read())
+
+
+def kept(data: bytes, record: Callable[[str], models.Model]) -> models.Model:
+    """Write a cleaned picture to the photo folder and record it by its new name; the file goes again if the record fails."""
+    name = f"{secrets.token_hex(16)}.jpg"
+    path = photo_path(name)
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_bytes(data)
+    try:
+        with transaction.atomic():
+            return record(name)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+
+
+def removed(photo: models.Model) -> None:
+    """Delete a photo's record, then its file once that is certain."""
+    with transaction.atomic():
+        name = photo.file
+        photo.delete()
+        transaction.on_commit(lambda: photo_path(name).unlink(missing_ok=True))

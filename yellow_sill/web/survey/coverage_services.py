@@ -1,0 +1,115 @@
+"""What was looked at: regions stored, and each panel's cover worked out anew when they change."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from django.db import transaction
+from shapely.geometry import Polygon
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.shell import LAYERS
+from yellow_sill.core.survey.coverage import panel_cover, region_outline, share_of
+from yellow_sill.core.survey.grading import METHOD_WORDS
+from yellow_sill.core.survey.where_next import LookHere, Sheet, look_next
+from yellow_sill.web.shells.drawing import path_d
+from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
+
+from .models import Finding, LookedRegion, PanelCover
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cover:
+    """Shares looked at, 0 to 1, as the core's ``share_of`` counts them."""
+
+    whole: float
+    layers: list[tuple[str, float]]
+    panels: list
+    next_places: list[tuple[LookHere, Panel]]
+
+
+def refresh_cover(panels: Iterable[Panel]) -> None:
+    """Work out the cover of some panels from the regions and findings on them. Call inside a transaction."""
+    for panel in panels:
+        regions = LookedRegion.objects.filter(view_id=panel.view_id)
+        if panel.view.layered:
+            regions = regions.filter(layer=panel.layer)
+        looked = [Polygon(outline) for outline in regions.values_list("outline", flat=True)]
+        looked += [Polygon(outline) for outline in panel.findings.values_list("outline", flat=True)]
+        cover = panel_cover(panel.code, panel.layer, panel.outline, panel.holes, looked)
+        values = {"area_mm2": cover.area_mm2, "looked_mm2": cover.looked_mm2, "unknown": cover.unknown}
+        PanelCover.objects.update_or_create(panel=panel, defaults=values)
+
+
+@transaction.atomic
+def cover_all(vehicle: Vehicle) -> None:
+    """The cover of every panel that has none yet: of a vehicle just made, brought in, or corrected."""
+    refresh_cover(Panel.objects.filter(view__vehicle=vehicle, cover=None).select_related("view"))
+
+
+@transaction.atomic
+def mark_looked(view: ShellView, layer: int, corners: Sequence, *, method: str, made_on: date, by: str) -> LookedRegion:
+    """Store a region as looked at.
+
+    Args: corners: two opposite ones, or an outline, in the view's plane.
+    Raises: BadOutline; BadField for an unknown method or a region beside all panels.
+    """
+    if method not in METHOD_WORDS:
+        raise BadField("Say how it was looked at.", "method", f"Choose one of: {', '.join(METHOD_WORDS.values())}.")
+    outline = region_outline(corners)
+    shape = Polygon(outline)
+    panels = view.panels.all()
+    touched = [panel for panel in (panels.filter(layer=layer) if view.layered else panels) if Polygon(panel.outline).intersects(shape)]
+    if not touched:
+        raise BadField("There is no metal of this layer in that region.", "region", "Draw it over the panel that you looked at.")
+    made = LookedRegion.objects.create(view=view, layer=layer, outline=outline, method=method, made_on=made_on, made_by=by)
+    refresh_cover(touched)
+    return made
+
+
+def mark_panel(panel: Panel, *, method: str, made_on: date, by: str) -> LookedRegion:
+    """The whole of one panel as looked at. Raises: BadField."""
+    return mark_looked(panel.view, panel.layer, panel.outline, method=method, made_on=made_on, by=by)
+
+
+@transaction.atomic
+def take_back(vehicle: Vehicle) -> LookedRegion | None:
+    """Undo the region marked last."""
+    region = LookedRegion.objects.filter(view__vehicle=vehicle).select_related("view").last()
+    if region:
+        view, layer = region.view, region.layer
+        region.delete()
+        refresh_cover(view.panels.filter(layer=layer) if view.layered else view.panels.all())
+    return region
+
+
+def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
+    """How much of the shell was looked at, and where to look next."""
+    if Panel.objects.filter(view__vehicle=vehicle, cover=None).exists():
+        cover_all(vehicle)
+    panels = list(
+        Panel.objects.filter(view__vehicle=vehicle)
+        .select_related("cover")
+        .only("code", "name", "layer", "mirror_code", "view_id", "cover__area_mm2", "cover__looked_mm2")
+    )
+    covers = [(panel, panel.cover) for panel in panels if hasattr(panel, "cover")]
+    grades: dict[str, list[str]] = {}
+    for code, grade in Finding.objects.filter(vehicle=vehicle).values_list("panel__code", "grade"):
+        grades.setdefault(code, []).append(grade)
+    sheets, first = [], {}
+    for panel, cover in covers:
+        if panel.code not in first:
+            first[panel.code] = panel
+            share = cover.looked_mm2 / cover.area_mm2
+            sheets.append(Sheet(code=panel.code, name=panel.name, share=share, mirror_grades=tuple(grades.get(panel.mirror_code, ()))))
+    layers = [(name, share_of(cover for panel, cover in covers if panel.layer == place)) for place, name in enumerate(LAYERS, start=1)]
+    ranked = [(place, first[place.code]) for place in look_next(vehicle.body_type, sheets, most)]
+    return Cover(whole=share_of(cover for _, cover in covers), layers=layers, panels=covers, next_places=ranked)
+
+
+def unknown_paths(view: ShellView, layer: int) -> str:
+    """What nobody has looked at, as one SVG path in the view's millimetres."""
+    covers = PanelCover.objects.filter(panel__view=view)
+    if view.layered:
+        covers = covers.filter(panel__layer=layer)
+    return "".join(path_d(ring, True) for unknown in covers.values_list("unknown", flat=True) for part in unknown for ring in part)

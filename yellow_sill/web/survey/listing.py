@@ -1,0 +1,186 @@
+"""The survey as a list: filtered, compared, forecast, taken out and in."""
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+import django_filters
+from django.db import transaction
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.formats.csv import csv_text
+from yellow_sill.core.formats.survey_tables import COLUMNS, FindingRow, RefusedRow, corners_cell, evidence_cell, read_findings
+from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.shell import LAYERS
+from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, Grade
+from yellow_sill.core.survey.growth import GrowthForecast, GrowthRequest, growth_forecast
+from yellow_sill.web.shells.models import Panel, Vehicle
+
+from .models import Finding
+from .services import create_finding
+
+SIDES = {"L-": "left", "R-": "right", "C": "centre"}
+NO_REPAIR = "no repair"
+
+
+class FindingFilter(django_filters.FilterSet):
+    """The list's filters; each may be left open."""
+
+    side = django_filters.ChoiceFilter(choices=list(SIDES.items()), method="on_side", empty_label="both sides", label="Side")
+    panel = django_filters.ChoiceFilter(field_name="panel__code", empty_label="every panel", label="Panel")
+    layer = django_filters.ChoiceFilter(
+        field_name="panel__layer", choices=[(place, name) for place, name in enumerate(LAYERS, start=1)], empty_label="every layer", label="Layer"
+    )
+    grade = django_filters.ChoiceFilter(choices=[(grade.value, grade.word) for grade in Grade], empty_label="every grade", label="Grade")
+    method = django_filters.ChoiceFilter(choices=[(m, METHOD_WORDS[m]) for m in METHODS], method="looked_by", empty_label="every method", label="Looked by")
+    state = django_filters.ChoiceFilter(
+        choices=[(NO_REPAIR, "no repair yet"), *((state, state) for state in STATES)], method="in_state", empty_label="every state", label="Repair"
+    )
+
+    class Meta:
+        model = Finding
+        fields: list[str] = []
+
+    def __init__(self, *args, vehicle: Vehicle, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        codes = vehicle.findings.values_list("panel__code", flat=True).distinct().order_by("panel__code")
+        self.filters["panel"].extra["choices"] = [(code, code) for code in codes]
+
+    def on_side(self, found, _name, value):
+        if value == "C":
+            return found.exclude(panel__code__startswith="L-").exclude(panel__code__startswith="R-")
+        return found.filter(panel__code__startswith=value)
+
+    def looked_by(self, found, _name, value):
+        return found.filter(evidence__method=value).distinct()
+
+    def in_state(self, found, _name, value):
+        return found.filter(repairs=None) if value == NO_REPAIR else found.filter(repairs__state=value).distinct()
+
+
+def forecast(vehicle: Vehicle) -> GrowthForecast:
+    """How far the vehicle's rust will likely go, from its own inspections."""
+    found = vehicle.findings.prefetch_related("inspections").only("number", "vehicle_id")
+    rows = []
+    for finding in found:
+        looks = finding.inspections.all()
+        extents = [{"stage": look.stage, "area_mm2": look.area_mm2, "perimeter_mm": look.perimeter_mm} for look in looks]
+        rows.append({"id": finding.number, "extents": extents})
+    return growth_forecast(GrowthRequest.read({"findings": [row for row in rows if row["extents"]]}))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pair:
+    """A panel and its mirror, with what was found on each."""
+
+    name: str
+    left: Panel
+    right: Panel
+    on_left: list[Finding]
+    on_right: list[Finding]
+
+
+def side_by_side(vehicle: Vehicle) -> list[Pair]:
+    """Every mirrored panel with a finding on either side, left beside right."""
+    found: dict[str, list[Finding]] = {}
+    for finding in vehicle.findings.select_related("panel").defer("panel__outline", "panel__holes"):
+        found.setdefault(finding.panel.code, []).append(finding)
+    panels: dict[str, Panel] = {}
+    for panel in (
+        Panel.objects.filter(view__vehicle=vehicle)
+        .select_related("cover", "view")
+        .defer("outline", "holes", "view__features", "view__silhouette", "cover__unknown")
+    ):
+        panels.setdefault(panel.code, panel)
+    pairs = []
+    for code, panel in panels.items():
+        mirror = panels.get(panel.mirror_code)
+        if code.startswith("L-") and mirror and (found.get(code) or found.get(mirror.code)):
+            name = panel.name.removesuffix(", left")
+            pairs.append(Pair(name=name, left=panel, right=mirror, on_left=found.get(code, []), on_right=found.get(mirror.code, [])))
+    return sorted(pairs, key=lambda pair: (pair.left.layer, pair.left.code))
+
+
+def survey_rows(vehicle: Vehicle) -> list[dict[str, Any]]:
+    """The findings as the open table holds them: as they are now, with their latest look."""
+    rows = []
+    for f in (
+        vehicle.findings.select_related("panel__view").prefetch_related("inspections", "evidence").defer("panel__view__features", "panel__view__silhouette")
+    ):
+        latest = f.inspections.last()
+        rows.append(
+            {
+                "finding": f.number,
+                "view": f.panel.view.name,
+                "panel": f.panel.code,
+                "name": f.title,
+                "stage": latest.stage if latest else "seen",
+                "day": (latest.made_on if latest else f.found_on).isoformat(),
+                "corners": corners_cell(f.panel.view.in_shell(f.outline)),
+                "evidence": evidence_cell(item.record() for item in f.evidence.all()),
+                "old_repair": f.get_old_kind_display() if f.old_kind else "",
+                "note": f.note,
+                "grade": f.grade,
+                "why": f.why,
+                "area_cm2": round(f.area_mm2 / 100, 1),
+            }
+        )
+    return rows
+
+
+def survey_csv(vehicle: Vehicle) -> str:
+    return csv_text(COLUMNS, ([row[name] for name in COLUMNS] for row in survey_rows(vehicle)))
+
+
+def survey_json(vehicle: Vehicle) -> str:
+    return json.dumps({"findings": survey_rows(vehicle)}, ensure_ascii=False, indent=1)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Imported:
+    """What came of a table: findings made, or the rows that stopped it."""
+
+    made: int
+    refused: list[RefusedRow]
+
+
+def import_findings(vehicle: Vehicle, text: str, *, by: str, today: date) -> Imported:
+    """Take in a table of findings: all of its rows, or none.
+
+    Raises: BadField where the file as a whole cannot be read.
+    """
+    rows, refused = read_findings(text, today)
+    panels = {(p.view.name, p.code): p for p in Panel.objects.filter(view__vehicle=vehicle).select_related("view").defer("view__features")}
+    made = 0
+    with transaction.atomic():
+        for row in rows:
+            try:
+                _make(vehicle, panels, row, by, today)
+                made += 1
+            except CoreError as error:
+                refused.append(RefusedRow(row=row.row, why=error.message))
+        if refused:
+            transaction.set_rollback(True)
+            made = 0
+    return Imported(made=made, refused=sorted(refused, key=lambda each: each.row))
+
+
+def _make(vehicle: Vehicle, panels: dict, row: FindingRow, by: str, today: date) -> None:
+    panel = panels.get((row.view, row.panel))
+    if panel is None:
+        views = {view for view, _ in panels}
+        raise CoreError(f"There is no panel {row.panel} in the view '{row.view}'." if row.view in views else f"There is no view '{row.view}'.", "panel", "")
+    looks: Iterable[dict] = [look.model_dump() for look in row.evidence]
+    create_finding(
+        vehicle,
+        panel,
+        corners=panel.view.in_shell(row.corners),
+        evidence=looks,
+        title=row.name,
+        note=row.note,
+        found_on=row.day or today,
+        stage=row.stage,
+        by=by,
+    )

@@ -1,0 +1,172 @@
+"""Findings: drawn, looked at again, corrected, overruled."""
+
+from datetime import date
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
+
+from ..forms import FindingForm, OverruleForm, SurveyPhotoForm, corners_text
+from ..grid_services import grid_summary
+from ..models import FarSide, Finding
+from ..services import FindingInUse, behind, create_finding, delete_finding, look_again, mirror_state, overrule, preview, stack_at, update_finding, where_words
+from .common import board_context, layer_asked, panels_of
+from .photo import outline_from
+
+
+@with_vehicle
+def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
+    """Draw or type a new finding."""
+    view = get_object_or_404(ShellView.objects.defer("features"), vehicle=vehicle, name=view_name)
+    layer = layer_asked(request)
+    panels = panels_of(view, layer)
+    form = FindingForm(request.POST or None, view=view, panels=panels, initial={"panel": request.GET.get("panel", "")} | _from_photo(request, vehicle, view))
+    if request.method == "POST" and form.is_valid():
+        try:
+            made = create_finding(vehicle, by=request.user.get_username(), **form.stored())
+            messages.success(request, f"Finding {made.number} is stored.")
+            return redirect(made)
+        except CoreError as error:
+            form.refuse(error)
+    context = board_context(vehicle, view, layer) | _form_context(form, panels, reverse("survey:check", args=[vehicle.pk]))
+    return render(request, "survey/edit.html", context, status=422 if form.errors else 200)
+
+
+def _from_photo(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict:
+    """Corners traced on a photo, for a form that was asked to take them."""
+    outline = outline_from(vehicle, request.GET.get("photo", ""))
+    return {"corners": corners_text(view.in_shell(outline))} if outline else {}
+
+
+def _form_context(form: FindingForm, panels, check_url: str) -> dict:
+    rings = {panel.code: {"outline": panel.outline, "holes": panel.holes, "name": panel.name, "mm": panel.thickness_mm} for panel in panels}
+    return {"form": form, "panel_rings": rings, "check_url": check_url}
+
+
+@with_vehicle
+def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """One finding: shown with its detail; ``?edit`` corrects the latest look, ``?again`` adds one."""
+    chosen = get_object_or_404(
+        Finding.objects.select_related("panel__view")
+        .prefetch_related("inspections__evidence", "repairs", "photos", "readings", "panel__items")
+        .defer("panel__view__features", "panel__view__silhouette"),
+        vehicle=vehicle,
+        number=number,
+    )
+    view, layer = chosen.panel.view, chosen.panel.layer
+    context = board_context(vehicle, view, layer if view.layered else 1, chosen)
+    again = "again" in request.GET
+    if request.method != "POST" and "edit" not in request.GET and not again:
+        mirror, mirrored = mirror_state(chosen)
+        stack = stack_at(chosen, view.panels.all(), context["marks"])
+        context |= where_words(chosen, view)
+        inspections = list(chosen.inspections.all())
+        context |= {
+            "mirror_panel": mirror,
+            "mirrored": mirrored,
+            "stack": stack,
+            "repairs": chosen.repairs.all(),
+            "inspections": inspections,
+            "behind": behind(chosen, inspections[-1].stage, stack),
+            "grid": grid_summary(chosen),
+            "far_side": FarSide.objects.filter(panel=chosen.panel).first(),
+            "overrule_form": OverruleForm(
+                initial={"version": chosen.version, "overruled_to": chosen.overruled_to, "overruled_reason": chosen.overruled_reason}
+            ),
+            "photo_form": SurveyPhotoForm(),
+        }
+        return render(request, "survey/finding.html", context)
+    panels = panels_of(view, layer)
+    if again:
+        panels = panels.filter(pk=chosen.panel_id)
+    form = FindingForm(request.POST or None, view=view, panels=panels, finding=chosen, again=again, initial=_from_photo(request, vehicle, view))
+    conflict = None
+    if request.method == "POST" and form.is_valid():
+        values = form.cleaned_data
+        try:
+            if again:
+                look_again(chosen, version=values["version"], by=request.user.get_username(), **form.looked_again())
+            else:
+                update_finding(chosen, version=values["version"], by=request.user.get_username(), **form.stored())
+            messages.success(request, f"Finding {number} is stored.")
+            return redirect(chosen)
+        except CoreError as error:
+            form.refuse(error)
+        except ChangedMeanwhile as error:
+            stored = error.stored
+            conflict = [
+                ("Panel", values["panel"], stored.panel),
+                ("Name", values["title"], stored.title),
+                ("Corners", f"{len(values['corners'])} corners", f"{len(stored.outline)} corners, {stored.area_mm2:.0f} mm²"),
+                ("Grade", "by your evidence", stored.grade_word),
+                ("Note", values["note"], stored.note),
+            ]
+            form.data = form.data.copy()
+            form.data["version"] = stored.version
+            context["stored"] = stored
+    context |= _form_context(form, panels, reverse("survey:check", args=[vehicle.pk])) | {"conflict": conflict, "again": again}
+    return render(request, "survey/edit.html", context, status=409 if conflict else 422 if form.errors else 200)
+
+
+@require_POST
+@with_vehicle
+def overruled(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """A person's own grade with its reason, or back to the evidence."""
+    chosen = get_object_or_404(Finding.objects.select_related("panel"), vehicle=vehicle, number=number)
+    form = OverruleForm(request.POST)
+    if form.is_valid():
+        values = form.cleaned_data
+        try:
+            overrule(chosen, version=values["version"], to=values["overruled_to"], reason=values["overruled_reason"], by=request.user.get_username())
+            messages.success(request, f"Finding {number} is {chosen.grade_word.lower()} now.")
+        except CoreError as error:
+            messages.warning(request, error.message)
+        except ChangedMeanwhile as error:
+            messages.warning(request, f"{error.stored.changed_by} saved finding {number} meanwhile. Look at it, then overrule it again.")
+    return redirect(chosen)
+
+
+@require_POST
+@with_vehicle
+def delete(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    chosen = get_object_or_404(Finding, vehicle=vehicle, number=number)
+    view_name = chosen.panel.view.name
+    try:
+        delete_finding(chosen)
+    except FindingInUse as error:
+        messages.warning(request, f"Finding {number} is mended by {error}; it stays in the record.")
+        return redirect(chosen)
+    messages.success(request, f"Finding {number} is deleted.")
+    return redirect("survey:board", vehicle.pk, view_name)
+
+
+@require_POST
+@with_vehicle
+def check(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
+    """What the core says of a finding that is being drawn."""
+    values = json_body(request)
+    name, code = str(values.get("view", "")), str(values.get("panel", ""))
+    panel = get_object_or_404(Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=name, code=code)
+    evidence = [{"made_on": date.today().isoformat(), **row} for row in values.get("evidence", []) if isinstance(row, dict)]  # noqa: DTZ011
+    try:
+        extent, grading = preview(panel, corner_list(values.get("corners")), evidence)
+    except CoreError as error:
+        return error_json(error, place=panel.view.place_words(error.at))
+    return JsonResponse(
+        {
+            "size_mm": extent and [round(size, 1) for size in extent.size_mm],
+            "area_mm2": extent and extent.area_mm2,
+            "grade": grading.grade.value if grading.grade else "",
+            "word": grading.grade.word if grading.grade else "Not graded",
+            "why": grading.why,
+        }
+    )

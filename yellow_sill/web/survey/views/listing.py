@@ -1,0 +1,122 @@
+"""The survey as a list: filters, left beside right, the report, tables out and in."""
+
+from datetime import date
+
+from django import forms
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.models import Vehicle
+
+from ..coverage_services import cover_of
+from ..listing import FindingFilter, forecast, import_findings, side_by_side, survey_csv, survey_json
+from ..models import PanelItem
+from ..report import report_file
+
+MOST_TABLE_BYTES = 4 * 1024 * 1024
+A_PAGE = 60
+
+
+class TableForm(forms.Form):
+    table = forms.FileField(label="CSV or JSON", error_messages={"required": "Choose a file first."})
+
+
+def _tabs(chosen: str) -> dict:
+    return {"current_stage": "survey", "survey_tab": chosen}
+
+
+@require_GET
+@with_vehicle
+def listing(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """All findings, filtered; the forecast and the cover beside them."""
+    found = vehicle.findings.select_related("panel").prefetch_related("repairs", "evidence").defer("outline", "outline_typed", "panel__outline", "panel__holes")
+    filtered = FindingFilter(request.GET, queryset=found, vehicle=vehicle)
+    page = Paginator(filtered.qs, A_PAGE).get_page(request.GET.get("page"))
+    kept = request.GET.copy()
+    kept.pop("page", None)
+    context = {"filter": filtered, "page": page, "kept": kept.urlencode(), "forecast": forecast(vehicle), "cover": cover_of(vehicle), "table_form": TableForm()}
+    return render(request, "survey/list.html", _tabs("list") | context)
+
+
+@require_GET
+@with_vehicle
+def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Left beside right."""
+    marks = list(vehicle.findings.values_list("pk", "panel__view_id", "grade", "outline", named=True))
+    sides = []
+    for view in vehicle.views.filter(name__in=("left", "right")).defer("features"):
+        sides.append({"view": view, "svg": shell_svg(view, 1), "findings": [mark for mark in marks if mark.panel__view_id == view.pk]})
+    return render(request, "survey/compare.html", _tabs("compare") | {"pairs": side_by_side(vehicle), "sides": sides, "cover": cover_of(vehicle, 6)})
+
+
+@require_GET
+@with_vehicle
+def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """The whole survey on paper."""
+    marks = list(vehicle.findings.values_list("pk", "panel__view_id", "grade", "outline", named=True))
+    views = [
+        {"view": view, "svg": shell_svg(view, 1), "findings": [mark for mark in marks if mark.panel__view_id == view.pk]}
+        for view in vehicle.views.defer("features")
+    ]
+    found = vehicle.findings.select_related("panel__view").prefetch_related("repairs").defer("panel__view__features", "panel__view__silhouette", "outline")
+    items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
+    context = {"drawn": views, "found": found, "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
+    return render(request, "survey/report.html", _tabs("report") | context)
+
+
+@require_GET
+@with_vehicle
+def report_pdf(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    return HttpResponse(report_file(vehicle), content_type="application/pdf", headers={"Content-Disposition": 'attachment; filename="survey-report.pdf"'})
+
+
+@require_GET
+@with_vehicle
+def table(request: HttpRequest, vehicle: Vehicle, form: str) -> HttpResponse:
+    """The findings as CSV or JSON, in the form that can be taken in again."""
+    if form == "csv":
+        answer = HttpResponse("\ufeff" + survey_csv(vehicle), content_type="text/csv; charset=utf-8")
+    elif form == "json":
+        answer = HttpResponse(survey_json(vehicle), content_type="application/json")
+    else:
+        raise Http404
+    answer["Content-Disposition"] = f'attachment; filename="survey.{form}"'
+    return answer
+
+
+@with_vehicle
+def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Findings from a table: all rows or none, each refused one with its reason."""
+    form, refused = TableForm(request.POST or None, request.FILES or None), []
+    if request.method == "POST" and form.is_valid():
+        upload = form.cleaned_data["table"]
+        try:
+            if upload.size > MOST_TABLE_BYTES:
+                raise CoreError(f"This file has {upload.size / 1024 / 1024:.0f} MB; a table may have 4 MB.", "table", "Divide it.")
+            result = import_findings(vehicle, _text(upload.read()), by=request.user.get_username(), today=date.today())  # noqa: DTZ011
+            if not result.refused:
+                messages.success(request, f"{result.made} finding{'s' if result.made != 1 else ''} taken in.")
+                return redirect("survey:list", vehicle.pk)
+            refused = result.refused
+        except CoreError as error:
+            form.add_error("table", error.message)
+    context = _tabs("list") | {"table_form": form, "refused": refused}
+    return render(request, "survey/take_in.html", context, status=422 if form.errors or refused else 200)
+
+
+def _text(data: bytes) -> str:
+    """Raises: CoreError for what is no text."""
+    for encoding in ("utf-8-sig", "cp1252"):
+        try:
+            text = data.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        if "\x00" not in text:
+            return text
+    raise CoreError("This file is no text.", "table", "Save the table as CSV, or take JSON.")

@@ -1,0 +1,166 @@
+"""Photos of the survey: sent, shown, traced, made into an outline."""
+
+from django.contrib import messages
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.fields import comma_float
+from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.pictures import photo_path, removed
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import Panel, Vehicle
+
+from ..forms import SurveyPhotoForm
+from ..models import Finding, SurveyPhoto
+from ..photo_services import MARKS_APART_MM, add_survey_photo, keep_trace, stored_trace, traced
+from .panel import one_panel
+
+MOST_POINTS = 2000
+
+
+def _one(vehicle: Vehicle, pk: int) -> SurveyPhoto:
+    return get_object_or_404(SurveyPhoto.objects.select_related("panel__view", "finding").defer("panel__view__features"), pk=pk, vehicle=vehicle)
+
+
+@require_POST
+@with_vehicle
+def add(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
+    """A photo of a panel, or of a finding on it (``finding`` in the form)."""
+    panel: Panel = one_panel(vehicle, pk)
+    number = request.POST.get("finding", "")
+    finding = get_object_or_404(Finding, vehicle=vehicle, panel=panel, number=number) if number.isdigit() else None
+    back = finding.get_absolute_url() if finding else reverse("survey:panel", args=[vehicle.pk, panel.pk])
+    form = SurveyPhotoForm(request.POST, request.FILES)
+    if form.is_valid():
+        values = form.cleaned_data
+        try:
+            made = add_survey_photo(panel, finding, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=request.user.get_username())
+            return redirect("survey:photo", vehicle.pk, made.pk)
+        except BadField as error:
+            messages.warning(request, error.message)
+    else:
+        messages.warning(request, next(iter(form.errors.values()))[0])
+    return redirect(back)
+
+
+@require_GET
+@with_vehicle
+def photo_file(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
+    """A photo's bytes: always a JPEG that we wrote."""
+    try:
+        stream = photo_path(get_object_or_404(SurveyPhoto, pk=pk, vehicle=vehicle).file).open("rb")
+    except OSError:
+        raise Http404 from None
+    return FileResponse(stream, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"})
+
+
+def _typed(values: dict, photo: SurveyPhoto) -> dict:
+    """What the board sends: points in pixels, sizes and places as typed.
+
+    Raises: BadField, naming what cannot be read.
+    """
+    read = {name: [list(point) for point in corner_list(values.get(name))][:MOST_POINTS] for name in ("reference", "trace", "marks")}
+    size, distances = _numbers(values.get("size"), "card size"), _numbers(values.get("distances"), "distances")
+    by_distances = values.get("by") == "distances"
+    read |= {"size_mm": None if by_distances else size, "distances_mm": distances if by_distances else None}
+    places = _numbers(values.get("on_panel"), "place on the panel")
+    read["on_panel"] = photo.panel.view.in_shell([places[:2], places[2:]]) if len(places) == 4 else []
+    return read
+
+
+def _numbers(texts, where: str) -> list[float]:
+    """Typed numbers, all or none of them."""
+    if not isinstance(texts, list):
+        return []
+    try:
+        found = [comma_float(str(text)) for text in texts[:6]]
+    except Exception:
+        raise BadField("One of these is not a number.", where, "Type millimetres such as 85.6.") from None
+    return [number for number in found if number is not None] if None not in found else []
+
+
+@with_vehicle
+def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
+    """The photo as a board: click the card, trace the hole; a POST keeps it."""
+    chosen = _one(vehicle, pk)
+    if request.method == "POST":
+        try:
+            values = json_body(request)
+            keep_trace(chosen, _typed(values, chosen))
+        except CoreError as error:
+            return error_json(error)
+        return JsonResponse({"kept": True})
+    target = (
+        chosen.finding.get_absolute_url() + "?again&"
+        if chosen.finding
+        else reverse("survey:new", args=[vehicle.pk, chosen.panel.view.name]) + f"?layer={chosen.panel.layer_name}&panel={chosen.panel.code}&"
+    )
+    context = {
+        "current_stage": "survey",
+        "photo": chosen,
+        "there": photo_path(chosen.file).is_file(),
+        "board": stored_trace(chosen) | {"on_panel": chosen.panel.view.in_shell(chosen.on_panel)},
+        "target": f"{target}photo={chosen.pk}",
+        "distance_names": list(zip(("1 to 2", "2 to 3", "3 to 4", "4 to 1", "1 to 3"), chosen.distances_mm or [""] * 5, strict=False)),
+        "place_names": _place_names(chosen),
+        "bounds": [0, -chosen.height, chosen.width, 0],
+    }
+    return render(request, "survey/photo.html", context)
+
+
+def _place_names(chosen: SurveyPhoto) -> list[tuple[str, str]]:
+    """Labels and values of the four figures that say where the two points lie on the panel."""
+    view = chosen.panel.view
+    known = [f"{value:g}" for point in view.in_shell(chosen.on_panel) for value in point] or [""] * 4
+    axes = (view.u_axis[-1], view.v_axis[-1]) * 2
+    return [(f"Point {i // 2 + 1}, {axis} mm", value) for i, (axis, value) in enumerate(zip(axes, known, strict=True))]
+
+
+@require_POST
+@with_vehicle
+def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse:
+    """The millimetres of what is being clicked."""
+    chosen = _one(vehicle, pk)
+    try:
+        found = traced(chosen.panel, _typed(json_body(request), chosen))
+    except CoreError as error:
+        return error_json(error)
+    result = found.rectified
+    x0, y0, x1, y1 = result.bounding_box_mm
+    remarks = [f"{remark.what} {remark.mend}" for remark in result.warnings]
+    if found.marks_off_mm is not None and abs(found.marks_off_mm) > MARKS_APART_MM:
+        apart = "farther apart" if found.marks_off_mm > 0 else "nearer"
+        remarks.append(f"The two points are {abs(found.marks_off_mm):.1f} mm {apart} on the panel than in the picture. Check both.")
+    return JsonResponse(
+        {
+            "size": f"{x1 - x0:.0f} × {y1 - y0:.0f}",
+            "area_cm2": f"{result.area_mm2 / 100:.1f}",
+            "error_pct": result.scale_error_pct,
+            "remarks": remarks,
+            "placed": found.outline is not None,
+        }
+    )
+
+
+@require_POST
+@with_vehicle
+def photo_delete(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
+    chosen = _one(vehicle, pk)
+    back = chosen.finding.get_absolute_url() if chosen.finding else reverse("survey:panel", args=[vehicle.pk, chosen.panel_id])
+    removed(chosen)
+    return redirect(back)
+
+
+def outline_from(vehicle: Vehicle, key: str) -> list[list[float]]:
+    """The outline that a photo gives for its panel, in the view's plane; empty where it gives none."""
+    if not key.isdigit():
+        return []
+    chosen = SurveyPhoto.objects.select_related("panel").filter(pk=key, vehicle=vehicle).first()
+    try:
+        return (chosen and traced(chosen.panel, stored_trace(chosen)).outline) or []
+    except CoreError:
+        return []
