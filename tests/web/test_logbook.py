@@ -17,9 +17,10 @@ from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, picture, repair, vehicle
 from yellow_sill.backup import BadBackup, make_backup, restore_backup
-from yellow_sill.web.logbook import services
+from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.models import Photo
+from yellow_sill.web.logbook.services import add_photo
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.repairs.patch_services import patch_of
 from yellow_sill.web.repairs.weld_services import weld_of
@@ -117,6 +118,13 @@ class Writing(LogCase):
             self.assertContains(self.write("photo", photo=picture(), taken_on="2026-02-14"), "million pixels", status_code=422)
 
     def test_the_ribbon_goes_forward_and_back(self):
+        answer = self.write("step", state="cut", made_on="2026-03-01", version="1")
+        self.assertContains(answer, "What is fixed behind L-SILL?", status_code=422)
+        url = reverse("survey:panel", args=[self.vehicle.pk, self.repair.cuts.get().panel_id])
+        self.client.post(url, {"answer": "", "method": "lamp", "answered_on": "2026-02-20"})
+        self.assertContains(self.client.get(self.url()), "not answered yet")
+        self.client.post(url, {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-20"})
+        self.assertContains(self.client.get(self.url()), "Nothing there")
         self.write("step", state="cut", made_on="2026-03-01", version="1")
         self.repair.refresh_from_db()
         self.assertEqual(self.repair.state, "cut")
@@ -275,7 +283,7 @@ class Backups(TransactionTestCase):
             database.parent.mkdir()
             live = {"default": {**settings.DATABASES["default"], "NAME": connection.settings_dict["NAME"]}}
             with mock.patch.object(settings, "DATABASES", live):
-                services.keep_photo(repair(mine, [finding(mine)]), picture().read(), 60, 40, caption="", taken_on=date(2026, 2, 14), by="Wren")
+                add_photo(repair(mine, [finding(mine)]), picture(), caption="", taken_on=date(2026, 2, 14), by="Wren")
                 file = make_backup(Path(folder) / "kept.zip")
             fresh = {"default": {**settings.DATABASES["default"], "NAME": database}}
             with mock.patch.object(settings, "DATABASES", fresh), override_settings(MEDIA_ROOT=Path(folder) / "data/fresh"):

@@ -89,12 +89,28 @@ class Drawing(SurveyCase):
 class Changing(SurveyCase):
     def test_later_evidence_is_added_and_the_grade_follows(self):
         found = finding(self.vehicle)
-        self.client.post(found.get_absolute_url(), self.typed(version="1", found_on="2026-03-01", probe_result="dents", probe_hits="1"))
+        again = found.get_absolute_url() + "?again"
+        self.assertContains(self.client.get(again), "Look again at 1")
+        self.client.post(again, self.typed(version="1", found_on="2026-03-01", stage="stripped", probe_result="dents", probe_hits="1"))
         found.refresh_from_db()
         self.assertEqual((found.grade, found.version, found.evidence.count()), ("T", 2, 2))
-        self.client.post(found.get_absolute_url(), self.typed(version="2", probe_result="", probe_hits="", probe_tries="", tap_result="dull"))
+        for changes, words in (({"stage": "seen"}, "same stage or a later one"), ({"stage": "opened", "found_on": "2026-02-20"}, "that day or a later one")):
+            answer = self.client.post(again, self.typed(version="2", found_on="2026-03-02") | changes)
+            self.assertContains(answer, words, status_code=422)
+        larger = "690, 300\n700, 264\n746, 256\n836, 270\n850, 304\n800, 340\n710, 340"
+        self.client.post(again, self.typed(version="2", found_on="2026-03-04", stage="opened", corners=larger, probe_result="", probe_hits="", probe_tries=""))
+        page = self.client.get(found.get_absolute_url())
+        self.assertContains(page, "now survey what is behind")
+        self.assertContains(page, "panel=L-SILLM")
+        first, _, opened = found.inspections.all()
+        self.assertLess(first.area_mm2, opened.area_mm2)
+        # a correction changes the latest look only
+        self.client.post(
+            found.get_absolute_url(), self.typed(version="3", found_on="2026-03-04", stage="opened", probe_result="", probe_hits="", probe_tries="", tap_result="dull")
+        )
         found.refresh_from_db()
-        self.assertEqual([e.method for e in found.evidence.all()], ["tap"])
+        self.assertEqual([e.method for e in found.evidence.all()], ["probe", "probe", "tap"])
+        self.assertEqual(found.inspections.count(), 3)
 
     def test_two_people_saving_the_same_finding_see_both(self):
         found = finding(self.vehicle)

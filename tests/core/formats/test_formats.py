@@ -74,6 +74,7 @@ def bundle(**changes):
         "silhouette": [],
         "features": [],
         "panels": [panel],
+        "looked": [{"layer": 1, "outline": RING, "method": "lamp", "made_on": "2026-02-14", "made_by": "Wren"}],
     }
     vehicle = {
         "make": "Marrick", "model": "Dunlin", "year": 1967, "body_no": "D2", "body_type": "saloon", "dimensions_mm": {}, "dimensions_typed": {}, "currency": "GBP",
@@ -81,9 +82,11 @@ def bundle(**changes):
     }  # fmt: skip
     finding = {
         "number": 1, "view": "left", "panel": "L-SILL", "title": "", "outline": RING, "outline_typed": "", "area_mm2": 750, "bounds_mm": [0, 0, 50, 30],
-        "grade": "H", "why": "", "note": "", "found_on": "2026-02-14", "found_by": "Wren", "evidence": [],
+        "grade": "H", "why": "", "note": "", "found_on": "2026-02-14", "found_by": "Wren", "overruled_to": "", "overruled_reason": "",
+        "old_kind": "", "old_test": "", "old_verdict": "", "grid_pitch_mm": 20, "readings": [{"column": 1, "row": 0, "thickness_mm": 0.7, "by_gauge": True, "read_on": "2026-02-14", "by": "Wren"}],
+        "inspections": [{"stage": "seen", "made_on": "2026-02-14", "made_by": "Wren", "outline": RING, "area_mm2": 750, "perimeter_mm": 130, "evidence": []}],
     }  # fmt: skip
-    return {"format": "yellow-sill.bundle/1", "vehicle": vehicle, "findings": [finding], "repairs": [], "work": [], "costs": []} | changes
+    return {"format": "yellow-sill.bundle/1", "vehicle": vehicle, "findings": [finding], "panel_notes": [], "survey_photos": [], "repairs": [], "work": [], "costs": []} | changes
 
 
 def zipped(**files):
@@ -113,6 +116,7 @@ class Bundles(TestCase):
         "unknown key": (zipped(vehicle_json=json.dumps(bundle(wings=2))), "Nobody knows"),
         "finding on no panel": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"panel": "ROOF"}]))), "does not have"),
         "number twice": (zipped(vehicle_json=json.dumps(bundle(findings=bundle()["findings"] * 2))), "same number"),
+        "notes on no panel": (zipped(vehicle_json=json.dumps(bundle(panel_notes=[{"view": "left", "panel": "X", "far_side": None, "items": []}]))), "does not have"),
         "NaN": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}]))), "finite"),
     }
 

@@ -4,8 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..errors import BadField
+from .cab import cab_views
 from .model import Shell, View
-from .saloon import saloon_views
+from .saloon import estate_views, saloon_views
+from .tourer import tourer_views
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +50,54 @@ SALOON = BodyType(
     views=saloon_views,
 )
 
-BODY_TYPES: dict[str, BodyType] = {SALOON.name: SALOON}
+ESTATE = BodyType(
+    name="estate-3-door-unitary",
+    label="Estate or hatch, unitary",
+    dimensions=tuple(
+        _dimension("height", "Height", "top of the roof above the datum, the ground at ride height", 1380, 1150, 1650) if d.name == "height" else d
+        for d in SALOON.dimensions
+    ),
+    views=estate_views,
+)
+
+TOURER = BodyType(
+    name="tourer-ladder-chassis",
+    label="Open tourer on a ladder chassis",
+    dimensions=(
+        _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre", 2340, 1900, 3000),
+        _dimension("overall_length", "Overall length", "front wing to tail, bumpers off", 3660, 3000, 4600),
+        _dimension("front_overhang", "Front overhang", "front wing to front axle centre", 500, 420, 800),
+        _dimension("width", "Width", "across the tub at the doors", 1420, 1150, 1800),
+        _dimension("height", "Height", "top of the screen frame above the datum", 1270, 950, 1600),
+        _dimension("scuttle_height", "Scuttle height", "top of the scuttle above the datum", 920, 760, 1150),
+        _dimension("sill_height", "Sill height", "tread of the door sill above the datum", 540, 470, 680),
+        _dimension("door_front", "Door front", "front axle centre to the door opening", 960, 700, 1400),
+        _dimension("door_length", "Door length", "clear opening at the sill", 720, 450, 1050),
+        _dimension("rail_width", "Rail width", "outside to outside of the chassis rails, behind the engine", 760, 550, 1000),
+    ),
+    views=tourer_views,
+)
+
+CAB = BodyType(
+    name="cab-ladder-chassis",
+    label="Light truck cab on a chassis",
+    dimensions=(
+        _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre", 2560, 2200, 3800),
+        _dimension("overall_length", "Overall length", "front panel to the end of the rails", 4180, 3600, 6200),
+        _dimension("front_overhang", "Front overhang", "front panel to front axle centre", 640, 480, 1000),
+        _dimension("width", "Width", "across the cab at the doors", 1640, 1350, 2100),
+        _dimension("height", "Height", "top of the roof above the datum", 1760, 1450, 2200),
+        _dimension("waist_height", "Waist height", "lower edge of the door window above the datum", 1150, 950, 1450),
+        _dimension("sill_height", "Sill height", "tread of the step above the datum", 590, 500, 780),
+        _dimension("door_front", "Door front", "front axle centre to the door opening", 560, 460, 1200),
+        _dimension("door_length", "Door length", "clear opening at the sill", 960, 700, 1250),
+        _dimension("cab_rear", "Back of the cab", "front axle centre to the outside of the cab's back", 1840, 1400, 2800),
+        _dimension("rail_width", "Rail width", "outside to outside of the chassis rails", 820, 600, 1000),
+    ),
+    views=cab_views,
+)
+
+BODY_TYPES: dict[str, BodyType] = {kind.name: kind for kind in (SALOON, ESTATE, TOURER, CAB)}
 
 
 def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:

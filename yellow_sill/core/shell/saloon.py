@@ -1,9 +1,11 @@
 """Two-door unitary saloon: the stations that carry the reference drawing to a vehicle's own dimensions."""
 
 from ..errors import BadField
-from . import saloon_plan, saloon_side
+from . import ends, saloon_plan, saloon_side
+from .estate import EstateLines
 from .model import View
 from .saloon_reference import REFERENCE as R
+from .saloon_side import SideLines
 from .stations import Stretch, piecewise
 
 #: A part of the shell may shrink or grow by this much between stations before the drawing stops being true.
@@ -13,8 +15,13 @@ LEAST_STRETCH, MOST_STRETCH = 0.55, 1.7
 FIXED_BELOW_MM = 650.0
 
 
-def saloon_views(sizes: dict[str, float]) -> list[View]:
-    """Left, right and underside of a saloon.
+def estate_views(sizes: dict[str, float]) -> list[View]:
+    """All views of an estate or hatch: the saloon's, with a long roof and a tailgate. Raises: BadField."""
+    return saloon_views(sizes, EstateLines())
+
+
+def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> list[View]:
+    """Left, right, underside, front, rear and inside floor of a saloon, or of what differs from it in some lines.
 
     Args: sizes: every dimension of the body type by name, mm.
     Returns: the views.
@@ -23,11 +30,16 @@ def saloon_views(sizes: dict[str, float]) -> list[View]:
     along, height, across = _along(sizes), _upwards(sizes), piecewise((0.0, R.half_width), (0.0, sizes["width"] / 2))
     plan_across = lambda y: across(y) if y >= 0 else -across(-y)
     side = Stretch(along, height)
-    left, right, under = saloon_side.draw("L"), saloon_side.draw("R"), saloon_plan.draw()
+    lines = lines or SideLines()
+    left, right = saloon_side.draw("L", lines), saloon_side.draw("R", lines)
+    under, floor, end = saloon_plan.draw(), saloon_plan.draw(inside=True), Stretch(plan_across, height)
     return [
         left.view("left", "Left side", ("x", "z"), side, (1, 1), layered=True),
         right.view("right", "Right side", ("-x", "z"), side, (-1, 1), layered=True),
         under.view("underside", "Underside", ("x", "-y"), Stretch(along, plan_across), (1, -1), layered=False),
+        ends.front().view("front", "Front", ("-y", "z"), end, (-1, 1), layered=False),
+        ends.rear(lines.estate).view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
+        floor.view("floor", "Inside floor", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
     ]
 
 

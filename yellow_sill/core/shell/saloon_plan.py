@@ -6,6 +6,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from .curves import ellipse, filleted, mirror_v, rect, slot, spline
+from .pairs import SIGN, Pair
 from .saloon_reference import REFERENCE as R
 from .sheet import DrawingSheet
 
@@ -15,7 +16,6 @@ SEAT_REAR = R.wheelbase - 150
 AXLE_ARCH_REAR = R.wheelbase + 270
 BOOT_REAR = R.tail - 84
 SILL_INNER, SILL_OUTER = R.half_width - 104, R.half_width - 2
-_SIGN = {"L": -1, "R": 1}
 
 
 def _tunnel_half(x: float) -> float:
@@ -36,31 +36,22 @@ def _outline() -> BaseGeometry:
     return Polygon([*half, *mirror_v(half[1:-1])[::-1]]).buffer(0)
 
 
-class _Pair:
-    """Lays things down for both sides at once; shapes are given for the right, y positive."""
-
-    def __init__(self, sheet: DrawingSheet) -> None:
-        self.sheet = sheet
-
-    def panel(self, code: str, name: str, layer: str, shape, thickness_mm: float, tone: int = 1) -> None:
-        shape = shape if isinstance(shape, BaseGeometry) else Polygon(shape)
-        for side, sign in _SIGN.items():
-            self.sheet.handed(side, code, name, layer, affinity.scale(shape, 1, sign, origin=(0, 0)), thickness_mm, tone)
-
-    def line(self, kind: str, points, layer: str = "", closed: bool = False) -> None:
-        for sign in _SIGN.values():
-            self.sheet.line(kind, [(x, sign * y) for x, y in points], layer, closed)
-
-    def hole(self, points) -> None:
-        self.line("hole", points, "inner", True)
+#: What is seen from below only.
+BENEATH = ("LEG", "RAIL", "OUTR", "OUTRR", "HANGF", "HANGR", "JACK", "JACKR", "XMF", "NOSE", "WING", "IWING")
 
 
-def draw() -> DrawingSheet:
+def draw(inside: bool = False) -> DrawingSheet:
+    """The underside; or the floor seen from inside, without what hangs beneath it."""
     sheet = DrawingSheet()
-    outline, pair = _outline(), _Pair(sheet)
+    outline, pair = _outline(), Pair(sheet, 1)
     _skins_and_floor(sheet, pair, outline)
     _frame(sheet, pair)
     _pressings(sheet, pair)
+    if inside:
+        sheet.panels = [(record, shape) for record, shape in sheet.panels if record["code"].removeprefix("L-").removeprefix("R-") not in BENEATH]
+        sheet.silhouette = unary_union([shape.buffer(1) for _, shape in sheet.panels]).buffer(-1)
+        sheet.line("centre", [(TOE_FRONT - 40, 0), (R.tail + 40, 0)])
+        return sheet
     _engine_bay(sheet, pair)
     bay = filleted(
         [(R.nose + 212, -R.leg_inner + 8), (R.nose + 212, R.leg_inner - 8), (-150, R.leg_inner - 6), (260, R.leg_inner - 12), (TOE_FRONT - 6, 300)]
@@ -70,7 +61,7 @@ def draw() -> DrawingSheet:
     return sheet
 
 
-def _skins_and_floor(sheet: DrawingSheet, pair: _Pair, outline: BaseGeometry) -> None:
+def _skins_and_floor(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
     wb, nose, tail, si, so = R.wheelbase, R.nose, R.tail, SILL_INNER, SILL_OUTER
     arch = [(wb - R.arch_rear - 22, 900), (wb - R.arch_rear - 22, 640, 60), (wb - 260, 552, 80), (wb + 260, 552, 80)]
     arch = outline.intersection(Polygon(filleted([*arch, (wb + R.arch_rear + 22, 640, 60), (wb + R.arch_rear + 22, 900)])))
@@ -96,7 +87,7 @@ def _skins_and_floor(sheet: DrawingSheet, pair: _Pair, outline: BaseGeometry) ->
     sheet.panel("TAIL", "Rear panel and valance", "outer", outline.intersection(box(BOOT_REAR, -900, tail + 20, 900)), 0.9, 2)
 
 
-def _frame(sheet: DrawingSheet, pair: _Pair) -> None:
+def _frame(sheet: DrawingSheet, pair: Pair) -> None:
     """Legs, rails, crossmember, outriggers, hangers, jacking points."""
     li, lo, sy, wb, d0, d1, si, so = R.leg_inner, R.leg_outer, R.spring_y, R.wheelbase, R.door_front, R.door_rear, SILL_INNER, SILL_OUTER
     leg = [(R.nose + 84, li + 6), (-150, li, 100), (260, li - 6, 200), (620, 300, 160), (d0 + 250, 318, 30), (d0 + 250, 386, 30)]
@@ -116,7 +107,7 @@ def _frame(sheet: DrawingSheet, pair: _Pair) -> None:
     pair.panel("JACKR", "Jacking point, rear", "outer", rect(d1 - 60, si + 6, d1 + 10, so - 26, 8), 2.0, 3)
 
 
-def _pressings(sheet: DrawingSheet, pair: _Pair) -> None:
+def _pressings(sheet: DrawingSheet, pair: Pair) -> None:
     d0, d1, wb, si = R.door_front, R.door_rear, R.wheelbase, SILL_INNER
     across = [210 + i * R.rib_pitch for i in range(20) if 210 + i * R.rib_pitch < si - 50]
     for y in across:
@@ -162,13 +153,13 @@ def _pressings(sheet: DrawingSheet, pair: _Pair) -> None:
     h = R.half_width
     pair.line("crease", [(TOE_FRONT - 40, h - 44), (wb - e - 26, h - 44)], "outer")
     pair.line("crease2", [(TOE_FRONT - 40, h - 36), (wb - e - 26, h - 36)], "outer")
-    for sign in _SIGN.values():
+    for sign in SIGN.values():
         sheet.weld_row([(TOE_FRONT - 30, sign * (h - 40)), (wb - e - 30, sign * (h - 40))], R.weld_pitch, "outer")
         sheet.weld_row([(TOE_REAR, sign * (si - 10)), (HEEL, sign * (si - 10))], R.weld_pitch * 1.3, "inner")
     sheet.line("crease2", [(BOOT_REAR + 16, -560), (BOOT_REAR + 16, 560)], "outer")
 
 
-def _engine_bay(sheet: DrawingSheet, pair: _Pair) -> None:
+def _engine_bay(sheet: DrawingSheet, pair: Pair) -> None:
     """Towers, leg and rail holes, front panel lip, wheels and centre lines."""
     h, a, li, lo, sy, wb, d1, nose = R.half_width, R.arch_front, R.leg_inner, R.leg_outer, R.spring_y, R.wheelbase, R.door_rear, R.nose
     for kind, radius, pieces in (("edge", 62, 40), ("lip", 40, 32), ("hole", 14, 16)):

@@ -18,6 +18,33 @@ class SideLines:
     """The long curves and seams of the side, each made once."""
 
     screen_top = R.waist + 386
+    estate = False
+
+    @cached_property
+    def roof_tail(self):
+        """The roof from the screen header to the top of the rear screen."""
+        h, header, rear = R.height, R.screen_header, R.roof_rear
+        return spline(
+            [(header - 6, self.screen_top), (header + 62, h - 38), (header + 230, h - 12), (header + 480, h), (header + 740, h - 2)]
+            + [(rear - 215, h - 17), (rear - 72, h - 46), (rear, h - 90)]
+        )
+
+    @cached_property
+    def lid(self):
+        """The boot lid from the foot of the rear screen to the tail."""
+        w, deck, tail = R.waist, R.deck_front, R.tail
+        return spline([(deck, w + 18), (deck + 170, w + 14), (deck + 350, w + 14), (tail - 120, w + 19), (tail - 20, w + 17)])
+
+    @cached_property
+    def above_gutter(self) -> BaseGeometry:
+        """Where the roof panel lies."""
+        w, header = R.waist, R.screen_header
+        return Polygon([*self.gutter, (R.deck_front + 300, 2000), (header - 300, 2000), (header - 70, w + 352)]).buffer(0)
+
+    @cached_property
+    def tail_seam(self):
+        w, tail = R.waist, R.tail
+        return [(tail - 58, w + 60), (tail - 62, w - 80), (tail - 64, 660), (tail - 72, 510), (tail - 92, 430), (tail - 104, 300)]
 
     @cached_property
     def wing_top(self):
@@ -37,20 +64,15 @@ class SideLines:
     @cached_property
     def outline(self) -> BaseGeometry:
         """The whole skin seen from the side, apertures not yet cut."""
-        h, w, tail, wb, base, header, roof_rear, deck = R.height, R.waist, R.tail, R.wheelbase, R.screen_base, R.screen_header, R.roof_rear, R.deck_front
+        w, tail, wb, base, header = R.waist, R.tail, R.wheelbase, R.screen_base, R.screen_header
         screen = spline([(base, w + 6), (base + 190, w + 178), (base + 370, w + 332), (header - 6, self.screen_top)])
-        roof = spline(
-            [(header - 6, self.screen_top), (header + 62, h - 38), (header + 230, h - 12), (header + 480, h), (header + 740, h - 2)]
-            + [(roof_rear - 215, h - 17), (roof_rear - 72, h - 46), (roof_rear, h - 90)]
-        )
-        lid = spline([(deck, w + 18), (deck + 170, w + 14), (deck + 350, w + 14), (tail - 120, w + 19), (tail - 20, w + 17)])
         back = spline([(tail - 3, w + 8), (tail - 4, w - 30), (tail - 20, w - 130), (tail - 27, 650), (tail - 36, 530), (tail - 50, 432)])
         low_rear = [(tail - 50, 432), (tail - 66, 404, 40), (wb + 500, 346, 300), (wb + R.arch_rear + 14, 312, 14), (wb + R.arch_rear, 326)]
         front_arch = ellipse(0, R.axle_z, R.arch_front, R.arch_front - 8, -6, 177, 44)
         bottom = [(wb - R.arch_rear - 8, 268), (wb - R.arch_rear - 14, R.sill_bottom), (R.arch_front + 34, R.sill_bottom), (R.arch_front + 4, 256)]
         low_front = [(-R.arch_front + 1, 314), (-R.arch_front - 22, 326, 14), (R.nose + 92, 388, 120), (R.nose + 40, 428, 40)]
         low_front += [(R.nose + 24, 560, 200), (R.nose + 16, 744)]
-        ring = self.wing_top + [(base - 10, w)] + screen + roof[1:] + self.rear_screen[1:] + lid[1:] + [(tail - 20, w + 17)] + back[1:]
+        ring = self.wing_top + [(base - 10, w)] + screen + self.roof_tail[1:] + self.rear_screen[1:] + self.lid[1:] + [(tail - 20, w + 17)] + back[1:]
         ring += filleted(low_rear, closed=False) + self.rear_arch + bottom + front_arch + filleted(low_front, closed=False)[1:-1]
         return Polygon(ring).buffer(0)
 
@@ -89,9 +111,9 @@ class SideLines:
         return ellipse(0, R.axle_z, R.arch_front + grow, R.arch_front - 8 + grow, start, end, 44)
 
 
-def draw(side: str) -> DrawingSheet:
+def draw(side: str, lines: SideLines | None = None) -> DrawingSheet:
     """The side view for ``L`` or ``R``, drawn as the left one; the right is flipped when it is placed."""
-    sheet, lines = DrawingSheet(), SideLines()
+    sheet, lines = DrawingSheet(), lines or SideLines()
     skins = _outer(sheet, lines, side)
     _middle(sheet, lines, side)
     _inner(sheet, lines, side)
@@ -116,21 +138,19 @@ def _skins(lines: SideLines) -> dict[str, BaseGeometry]:
     skin, front, st = lines.outline, R.sill_front, R.sill_top
     wing_seam = [(base - 24, 1000), (base - 22, w - 2), (base - 24, 640), (front + 14, 420), (front + 6, 366), (front, R.sill_bottom - 60)]
     nose_seam = [(R.nose - 60, 560), (R.nose + 36, 548), (R.nose + 50, 470), (R.nose + 74, 400), (R.nose + 82, 250)]
-    tail_seam = [(tail - 58, w + 60), (tail - 62, w - 80), (tail - 64, 660), (tail - 72, 510), (tail - 92, 430), (tail - 104, 300)]
-    above = Polygon([*lines.gutter, (R.deck_front + 300, 2000), (R.screen_header - 300, 2000), (R.screen_header - 70, w + 352)]).buffer(0)
     sill_cut = [(-900, -200), (front + 6, -200), (front + 6, st - 14), (d0 - 30, st - 14), (d0 - 26, st), (d1 + 4, st), (d1 + 8, st - 14)]
     sill_cut = Polygon([*sill_cut, (wb - R.arch_rear + 30, st - 14), (wb - R.arch_rear + 30, -200)])
 
     nose = skin.intersection(_left_of(nose_seam))
     wing = skin.intersection(_left_of(wing_seam)).difference(nose)
-    roof = skin.intersection(above)
+    roof = skin.intersection(lines.above_gutter)
     sill = skin.intersection(_right_of(wing_seam)).intersection(sill_cut)
     rest = skin.difference(wing).difference(nose).difference(roof).difference(sill).difference(lines.door)
     over_door = box(R.screen_header + 70, w, d1 - 70, 2000)
     apost = largest(rest.intersection(box(-900, 0, R.screen_header + 70, 2000)))
     rear = rest.difference(apost.buffer(0.2)).difference(over_door)
     bpost = largest(rear.intersection(Polygon([(d1 - 160, 0), (bx, 0), (bx, w + 10), (bx - 6, 2000), (d1 - 160, 2000)])))
-    tail_panel = largest(rear.intersection(_right_of(tail_seam)).intersection(box(tail - 200, 0, tail + 50, 2000)))
+    tail_panel = largest(rear.intersection(_right_of(lines.tail_seam)).intersection(box(tail - 300, 0, tail + 50, 2000)))
     flange = Polygon([(front + 4, R.sill_bottom), (R.sill_end, R.sill_bottom), (R.sill_end - 6, R.flange_bottom), (front + 2, R.flange_bottom)])
     return {
         "wing": wing,
@@ -156,7 +176,7 @@ def _outer(sheet: DrawingSheet, lines: SideLines, side: str) -> dict[str, BaseGe
     sheet.handed(side, "BPOST", "B-post face", "outer", skins["bpost"], 1.0, 2)
     sheet.handed(side, "QTR", "Rear quarter panel", "outer", skins["quarter"], 0.9)
     sheet.panel("ROOF", "Roof", "outer", skins["roof"], 0.8)
-    sheet.panel("TAIL", "Rear panel", "outer", skins["tail"], 0.9, 2)
+    sheet.panel("TAIL", "Tailgate and rear panel" if lines.estate else "Rear panel", "outer", skins["tail"], 0.9, 2)
     sheet.handed(side, "APFL", "Door seal flange", "outer", lines.door.difference(lines.door.buffer(-15, join_style="round")), 1.8, 3)
     window = lines.quarter_window
     sheet.handed(side, "QWFL", "Quarter window flange", "outer", window.difference(window.buffer(-13, join_style="round")), 1.8, 3)
@@ -238,7 +258,7 @@ def _outer_lines(sheet: DrawingSheet, lines: SideLines, skins: dict, side: str) 
     pillar = spline([(base + 24, w + 4), (base + 200, w + 160), (base + 380, w + 315), (R.screen_header - 34, w + 352)])
     drip = [*pillar[:-1], *lines.gutter]
     sheet.clipped("gutter", drip, skin.buffer(-1), "outer")
-    below = skin.buffer(-3).difference(box(R.deck_front - 70, 0, _FAR, 2000))
+    below = skin.buffer(-3) if lines.estate else skin.buffer(-3).difference(box(R.deck_front - 70, 0, _FAR, 2000))
     sheet.clipped("crease2", LineString(drip).parallel_offset(13, "right").coords, below, "outer")
     # lamps
     sheet.line("edge", ellipse(nose + 33, 654, 20, 86), "outer", True)
@@ -266,7 +286,8 @@ def _outer_lines(sheet: DrawingSheet, lines: SideLines, skins: dict, side: str) 
     # screen and rear screen flanges, boot gutter
     sheet.line("crease2", spline([(base + 6, w - 2), (base + 40, w + 20), (base + 200, w + 172), (base + 376, w + 324)]), "outer")
     sheet.line("crease2", LineString(lines.rear_screen[4:-3]).parallel_offset(26, "right").coords, "outer")
-    sheet.clipped("lip", spline([(R.deck_front - 30, w - 2), (R.deck_front + 120, w - 10), (tail - 300, w - 12), (tail - 70, w - 8)]), quarter, "outer")
+    if not lines.estate:
+        sheet.clipped("lip", spline([(R.deck_front - 30, w - 2), (R.deck_front + 120, w - 10), (tail - 300, w - 12), (tail - 70, w - 8)]), quarter, "outer")
     if side == "R":  # the fuel filler is on the right only
         sheet.line("edge", ellipse(wb + 480, 800, 62, pieces=30), "outer", True)
         sheet.line("lip", ellipse(wb + 480, 800, 46, pieces=30), "outer", True)

@@ -1,0 +1,124 @@
+"""The separate ladder chassis: two box rails with a kick over the rear axle, crossmembers, outriggers, body mounts."""
+
+from dataclasses import dataclass
+
+from shapely.geometry import Polygon, box
+
+from ..errors import BadField
+from .curves import ellipse, filleted, rect
+from .pairs import Pair
+from .sheet import DrawingSheet
+
+AXLE_Z, TYRE = 320.0, 320.0
+RAIL_TOP, RAIL_DEEP = 452.0, 104.0
+KICK = 118.0  #: how far the rail rises over the rear axle
+ARCH = 372.0  #: half width of a wheel arch
+RAIL_WIDE = 70.0
+WELD_PITCH = 46.0
+
+
+@dataclass(frozen=True, slots=True)
+class Places:
+    """Main places of a body on a ladder chassis, mm in the shell's axes, worked out from what was taped."""
+
+    wheelbase: float
+    nose: float
+    tail: float
+    half: float
+    door_front: float
+    door_rear: float
+    sill_bottom: float
+    sill_top: float
+    waist: float
+    top: float
+    rail_half: float
+    body_rear: float
+
+    @property
+    def bulkhead(self) -> float:
+        return self.door_front - 210
+
+    @property
+    def rear_arch_front(self) -> float:
+        return self.wheelbase - ARCH
+
+
+def room(name: str, what: str, length: float, least: float, mend: str) -> None:
+    """Refuse dimensions that leave too little room. Raises: BadField, naming the dimension."""
+    if length < least:
+        left = "does not fit" if length <= 0 else f"would be {length:.0f} mm"
+        raise BadField(f"{what} {left} with these dimensions; at least {least:.0f} mm can be drawn.", name, mend)
+
+
+def rail_line(p: Places, rise: float) -> list:
+    """The rail's edge seen from the side, ``rise`` above its lower edge, with its kick over the axle."""
+    wb, low = p.wheelbase, RAIL_TOP - RAIL_DEEP + rise
+    return [
+        (p.nose + 40, low + 24), (-ARCH, low + 14, 200), (ARCH + 60, low, 200), (wb - 620, low, 160),
+        (wb - 300, low + KICK, 160), (wb + 300, low + KICK, 160), (wb + 520, low + 60, 160), (p.tail - 30, low + 60),
+    ]  # fmt: skip
+
+
+def side_chassis(sheet: DrawingSheet, p: Places, side: str, mounts: list[float]) -> None:
+    """The rail, its mounts and spring hangers as the side view shows them on the inner layer."""
+    upper, lower = filleted(rail_line(p, RAIL_DEEP), closed=False), filleted(rail_line(p, 0), closed=False)
+    rail = Polygon([*lower, *reversed(upper)])
+    sheet.handed(side, "CHRAIL", "Chassis rail", "inner", rail, 2.5, 3)
+    for x, name in zip(mounts, ("F", "M", "R"), strict=False):
+        sheet.handed(side, f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, RAIL_TOP - 4, x + 34, p.sill_bottom + 34, 8), 2.5, 2)
+        sheet.line("hole", ellipse(x, RAIL_TOP + 14, 9, pieces=14), "inner", True)
+    sheet.weld_row([(ARCH + 90, RAIL_TOP - 16), (p.wheelbase - 640, RAIL_TOP - 16)], WELD_PITCH * 1.5, "inner")
+    for x in (p.wheelbase - 560, p.wheelbase + 560):
+        low = RAIL_TOP - RAIL_DEEP + (0 if x < p.wheelbase else 60)
+        sheet.line("under", filleted([(x - 44, low), (x + 44, low, 6), (x + 22, low - 84, 18), (x - 22, low - 84, 18)]), "outer", True)
+        sheet.line("hole", ellipse(x, low - 62, 9, pieces=14), "outer", True)
+    show = Polygon([*lower, (p.tail, 0), (p.nose, 0)])
+    visible = rail.difference(box(p.bulkhead, p.sill_bottom - 4, p.body_rear, 2000)).difference(show)
+    for part in getattr(visible, "geoms", [visible]):
+        if part.area > 3000:
+            sheet.line("under", part.exterior.coords, "outer", True)
+    for x in (0, p.wheelbase):
+        sheet.line("centre", [(x, AXLE_Z - TYRE - 40), (x, AXLE_Z + TYRE + 110)])
+        sheet.line("centre", [(x - TYRE - 50, AXLE_Z), (x + TYRE + 50, AXLE_Z)])
+        sheet.line("tyre", ellipse(x, AXLE_Z, TYRE, pieces=60), closed=True)
+
+
+def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]) -> None:
+    """Rails, crossmembers, outriggers and mounts seen from below."""
+    r, w, wb = p.rail_half, RAIL_WIDE, p.wheelbase
+    rail = [
+        (p.nose + 40, r - w - 40),
+        (-180, r - w - 40, 200),
+        (520, r - w, 200),
+        (p.tail - 30, r - w),
+        (p.tail - 30, r),
+        (520, r, 200),
+        (-180, r - 40, 200),
+        (p.nose + 40, r - 40),
+    ]
+    pair.panel("CHRAIL", "Chassis rail", "inner", filleted(rail), 2.5, 3)
+    for number, x in enumerate((p.nose + 110, 560, wb - 560, wb + 250, p.tail - 110), start=1):
+        inner = r - w - (40 if x < 0 else 0)
+        sheet.panel(f"CHX{number}", f"Crossmember {number}", "inner", box(x - 45, -inner, x + 45, inner), 2.0, 3)
+    for x, name in zip(mounts, ("F", "M", "R"), strict=False):
+        pair.panel(f"OUT{name}", f"Outrigger {name}", "inner", [(x - 46, r), (x + 46, r), (x + 34, p.half - 96), (x - 34, p.half - 96)], 2.0, 3)
+        pair.panel(f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, p.half - 166, x + 34, p.half - 98, 8), 2.5, 3)
+        pair.hole(ellipse(x, p.half - 132, 9, pieces=14))
+    for x in (wb - 560, wb + 560):
+        pair.line("edge", rect(x - 44, r + 2, x + 44, r + 72, 8), "inner", True)
+        pair.hole(ellipse(x, r + 36, 10, pieces=14))
+    for x in (-120, 300, 900, wb - 380, wb + 60, wb + 420):
+        if x < p.tail - 120:
+            pair.hole(ellipse(x, r - w / 2 - (40 if x < 0 else 20 if x < 400 else 0), 13, pieces=16))
+    for x in (0, wb):
+        pair.line("tyre", rect(x - TYRE, p.half - 170, x + TYRE, p.half - 30, 36), closed=True)
+        sheet.line("centre", [(x, -p.half - 40), (x, p.half + 40)])
+    sheet.line("centre", [(p.nose - 40, 0), (p.tail + 40, 0)])
+
+
+def end_chassis(sheet: DrawingSheet, pair: Pair, p: Places, rise: float) -> None:
+    """The rails' ends and tyres in an end view."""
+    low = RAIL_TOP - RAIL_DEEP + rise
+    pair.panel("CHRAIL", "Chassis rail", "inner", rect(p.rail_half - RAIL_WIDE, low, p.rail_half, low + RAIL_DEEP, 8), 2.5, 3)
+    pair.line("tyre", rect(p.half - 170, 4, p.half - 30, 2 * TYRE, 40), closed=True)
+    sheet.line("centre", [(0, 150), (0, p.top + 60)])
