@@ -97,6 +97,13 @@ class ADayInTheGarage(BrowserCase):
         page.locator("#work").get_by_role("button", name="Add").click()
         expect(page.locator("#work table")).to_contain_text("1 h 45")
         page.get_by_role("button", name="Cut it out: record as cut").click()
+        expect(page.locator(".fault")).to_contain_text("What is fixed behind L-SILL?")
+        page.get_by_role("link", name="L-SILL").click()
+        page.get_by_label("What is fixed behind?").fill("Nothing there, looked with lamp")
+        page.get_by_role("button", name="Answer it").click()
+        page.go_back()
+        page.goto(f"{self.live_server_url}/v/{mine.pk}/repairs/1/log/")
+        page.get_by_role("button", name="Cut it out: record as cut").click()
         expect(page.locator(".ribbon .now")).to_contain_text("Cut")
         page.get_by_role("link", name="Record", exact=True).click()
         expect(page.locator(".drawings figure")).to_have_count(3)
@@ -160,6 +167,11 @@ class OnATablet(BrowserCase):
             "repairs/1/weld/",
             "repairs/1/log/",
             "logbook/",
+            "survey/list/",
+            "survey/compare/",
+            "survey/report/",
+            "survey/finding/1/grid/",
+            f"survey/panel/{mine.views.first().panels.first().pk}/",
         ):
             with self.subTest(path):
                 self.open(f"/v/{mine.pk}/{path}")

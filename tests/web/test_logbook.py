@@ -152,7 +152,15 @@ class Writing(LogCase):
         weld_of(self.repair.cuts.get())
         pictures.photo_path(self.repair.photos.get().file).unlink()
         page = self.client.get(self.url("record"))
-        for words in ("Sill end, front", "Cut line with the rust", "Flat pattern", "Tacks of the first two passes", "£\u00a018.90", "missing", "Not signed off"):
+        for words in (
+            "Sill end, front",
+            "Cut line with the rust",
+            "Flat pattern",
+            "Tacks of the first two passes",
+            "£\u00a018.90",
+            "missing",
+            "Not signed off",
+        ):
             self.assertContains(page, words)
         text = "".join(part.extract_text() for part in PdfReader(io.BytesIO(self.client.get(self.url("record_pdf")).content)).pages)
         for words in ("R-01", "went through", "18.90", "missing", "scale 1:"):

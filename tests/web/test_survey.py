@@ -106,7 +106,8 @@ class Changing(SurveyCase):
         self.assertLess(first.area_mm2, opened.area_mm2)
         # a correction changes the latest look only
         self.client.post(
-            found.get_absolute_url(), self.typed(version="3", found_on="2026-03-04", stage="opened", probe_result="", probe_hits="", probe_tries="", tap_result="dull")
+            found.get_absolute_url(),
+            self.typed(version="3", found_on="2026-03-04", stage="opened", probe_result="", probe_hits="", probe_tries="", tap_result="dull"),
         )
         found.refresh_from_db()
         self.assertEqual([e.method for e in found.evidence.all()], ["probe", "probe", "tap"])

@@ -109,6 +109,11 @@ def rounded(shape: Polygon, radius_mm: float) -> BaseGeometry:
     return opened.buffer(radius_mm, join_style="mitre").buffer(-radius_mm, quad_segs=QUARTER_STEPS)
 
 
+def covers(outline: Iterable[Sequence[float]], inner: Iterable[Sequence[float]], slack_mm: float = 0.2) -> bool:
+    """Whether an outline holds another, within a hair."""
+    return Polygon(outline).buffer(slack_mm).covers(Polygon(inner))
+
+
 def bounds_of(points: Iterable[Sequence[float]]) -> list[float]:
     """[u0, v0, u1, v1] of some points."""
     us, vs = zip(*((p[0], p[1]) for p in points))

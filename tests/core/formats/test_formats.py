@@ -86,7 +86,16 @@ def bundle(**changes):
         "old_kind": "", "old_test": "", "old_verdict": "", "grid_pitch_mm": 20, "readings": [{"column": 1, "row": 0, "thickness_mm": 0.7, "by_gauge": True, "read_on": "2026-02-14", "by": "Wren"}],
         "inspections": [{"stage": "seen", "made_on": "2026-02-14", "made_by": "Wren", "outline": RING, "area_mm2": 750, "perimeter_mm": 130, "evidence": []}],
     }  # fmt: skip
-    return {"format": "yellow-sill.bundle/1", "vehicle": vehicle, "findings": [finding], "panel_notes": [], "survey_photos": [], "repairs": [], "work": [], "costs": []} | changes
+    return {
+        "format": "yellow-sill.bundle/1",
+        "vehicle": vehicle,
+        "findings": [finding],
+        "panel_notes": [],
+        "survey_photos": [],
+        "repairs": [],
+        "work": [],
+        "costs": [],
+    } | changes
 
 
 def zipped(**files):
@@ -116,7 +125,10 @@ class Bundles(TestCase):
         "unknown key": (zipped(vehicle_json=json.dumps(bundle(wings=2))), "Nobody knows"),
         "finding on no panel": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"panel": "ROOF"}]))), "does not have"),
         "number twice": (zipped(vehicle_json=json.dumps(bundle(findings=bundle()["findings"] * 2))), "same number"),
-        "notes on no panel": (zipped(vehicle_json=json.dumps(bundle(panel_notes=[{"view": "left", "panel": "X", "far_side": None, "items": []}]))), "does not have"),
+        "notes on no panel": (
+            zipped(vehicle_json=json.dumps(bundle(panel_notes=[{"view": "left", "panel": "X", "far_side": None, "items": []}]))),
+            "does not have",
+        ),
         "NaN": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}]))), "finite"),
     }
 

@@ -6,7 +6,7 @@ from shapely.geometry import Polygon
 
 from tests.builders import BODY, shell
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.shell import build_shell, side_of
+from yellow_sill.core.shell import BODY_TYPES, build_shell, side_of
 
 
 def view(drawn, name):
@@ -46,6 +46,43 @@ class Saloon(TestCase):
         self.assertEqual(left.keys(), right.keys())
         self.assertAlmostEqual(Polygon(left["SILL"].outline).area, Polygon(right["SILL"].outline).area, delta=1)
         self.assertAlmostEqual(min(u for u, _ in left["SILL"].outline), -max(u for u, _ in right["SILL"].outline), delta=0.2)
+
+    def test_every_body_type_has_all_its_views_layers_welds_and_mirrors(self):
+        for kind in BODY_TYPES.values():
+            drawn = build_shell(kind.name, {})
+            views = {v.name: v for v in drawn.views}
+            self.assertLessEqual({"left", "right", "underside", "front", "rear"}, set(views))
+            self.assertTrue(8 <= len(kind.dimensions) <= 12)
+            codes = {p.code for v in drawn.views for p in v.panels}
+            for v in drawn.views:
+                with self.subTest(kind.name, view=v.name):
+                    self.assertEqual(len({p.code for p in v.panels}), len(v.panels))
+                    for p in v.panels:
+                        self.assertTrue(Polygon(p.outline, p.holes).is_valid, p.code)
+                        self.assertIn(p.mirror_code, codes | {""}, p.code)
+                    self.assertTrue(any(f.kind == "weld" for f in v.features) or v.name == "floor")
+            self.assertEqual({p.layer for p in views["left"].panels}, {1, 2, 3})
+            self.assertIn("hole", {f.kind for f in views["left"].features}, "drains")
+            stems = {code.split("-", 1)[-1] for code in codes}
+            self.assertLessEqual({"SILL", "SILLM", "SILLI", "APOSTM", "BPOSTM"}, stems, "metal is doubled in sill and posts")
+
+    LADDER = {
+        "door into the arch": ("tourer-ladder-chassis", {"door_front": 700, "overall_length": 3000}, None),
+        "no tail left": ("tourer-ladder-chassis", {"overall_length": 3000}, "overall_length"),
+        "door into the rear arch": ("tourer-ladder-chassis", {"door_length": 1050}, "door_length"),
+        "rails wider than the body": ("tourer-ladder-chassis", {"rail_width": 1000, "width": 1200}, "rail_width"),
+        "cab shorter than its door": ("cab-ladder-chassis", {"cab_rear": 1500}, "cab_rear"),
+        "no windows": ("cab-ladder-chassis", {"height": 1450, "waist_height": 1150}, "height"),
+        "rear wheel in the cab": ("cab-ladder-chassis", {"wheelbase": 2200}, "wheelbase"),
+    }
+
+    def test_bodies_on_a_chassis_refuse_what_does_not_fit_by_name(self):
+        for name, (kind, dimensions, where) in self.LADDER.items():
+            with self.subTest(name), self.assertRaises(BadField) as caught:
+                build_shell(kind, dimensions)
+            if where:
+                self.assertEqual(caught.exception.where, where)
+            self.assertTrue(caught.exception.mend)
 
     REFUSED = {
         "out of range": ({"wheelbase": 1000}, "wheelbase"),

@@ -15,9 +15,10 @@ from pydantic import Field, ValidationError
 
 from ..cut.lines import Millimetres, Thickness
 from ..errors import CoreError
-from ..records import Corners, Point, Record, first_fault
+from ..records import Corners, Record, first_fault
 from ..repair.hours import KINDS
 from ..repair.ribbon import STATES as RIBBON
+from ..shell.file import ViewPart as ShellViewPart
 from ..survey.growth import STAGES
 from ..survey.rectify import Pixel
 from ..survey.thickness import LEAST_PITCH_MM, MOST_MM, MOST_PITCH_MM
@@ -41,24 +42,6 @@ class BadBundle(CoreError):
     code = "BAD-BUNDLE"
 
 
-class PanelPart(Record):
-    code: Annotated[str, Field(min_length=1, max_length=20)]
-    name: Annotated[str, Field(max_length=80)]
-    mirror_code: Annotated[str, Field(max_length=20)]
-    layer: Annotated[int, Field(ge=1, le=4)]
-    thickness_mm: Thickness
-    tone: Annotated[int, Field(ge=0, le=3)]
-    outline: Corners
-    holes: list[Corners]
-
-
-class FeaturePart(Record):
-    kind: Literal["crease", "crease2", "edge", "hole", "rib", "hidden", "beyond", "centre", "tyre", "gutter", "lip", "under", "weld"]
-    points: Annotated[list[Point], Field(min_length=1)]
-    layer: Annotated[int, Field(ge=0, le=4)]
-    closed: bool
-
-
 class LookedPart(Record):
     layer: Annotated[int, Field(ge=1, le=4)]
     outline: Corners
@@ -67,16 +50,9 @@ class LookedPart(Record):
     made_by: Name
 
 
-class ViewPart(Record):
-    name: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,30}$")]
-    title: Annotated[str, Field(max_length=60)]
-    u_axis: Literal["x", "-x", "y", "-y", "z"]
-    v_axis: Literal["x", "-x", "y", "-y", "z"]
-    bounds: Annotated[list[float], Field(min_length=4, max_length=4)]
-    layered: bool
-    silhouette: list[list[Corners]]
-    features: list[FeaturePart]
-    panels: list[PanelPart]
+class ViewPart(ShellViewPart):
+    """A view with the regions looked at in it."""
+
     looked: list[LookedPart]
 
 

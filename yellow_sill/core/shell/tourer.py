@@ -236,6 +236,7 @@ def front(p: Places) -> DrawingSheet:
     for x in range(-150, 151, 30):
         sheet.line("crease2", [(x, 470), (x, 730)], "outer")
     pair.line("edge", ellipse(h - 330, 700, 92, pieces=40), "outer", True)
+    sheet.weld_row([(-h + 200, w - 16), (h - 200, w - 16)], WELD_PITCH, "outer")
     sheet.line("edge", filleted(mirrored([(h - 150, w), (h - 170, p.top, 20)])), "outer", True)
     sheet.line("lip", filleted(mirrored([(h - 176, w + 20), (h - 192, p.top - 22, 14)])), "outer", True)
     sheet.silhouette = unary_union([shape.buffer(1.5) for _, shape in sheet.panels]).buffer(-1.5)

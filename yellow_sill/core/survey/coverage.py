@@ -1,8 +1,8 @@
 """Coverage: what has been looked at. What nobody has looked at is not sound, it is unknown."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
@@ -80,6 +80,19 @@ def panel_cover(code: str, layer: int, outline: Sequence, holes: Sequence, looke
         share=round(seen.area / sheet.area, 4),
         unknown=[[ring(r.coords, 1) for r in (part.exterior, *part.interiors)] for part in polygons_of(kept)],
     )
+
+
+def best_views(covers: Iterable[tuple[str, Any]]) -> list[Any]:
+    """One cover a sheet: a sheet drawn in several views counts by the view in which most of it was looked at.
+
+    Args: covers: panel code and cover (anything with looked_mm2 and area_mm2).
+    """
+    best: dict[str, Any] = {}
+    for code, cover in covers:
+        held = best.get(code)
+        if held is None or cover.looked_mm2 / cover.area_mm2 > held.looked_mm2 / held.area_mm2:
+            best[code] = cover
+    return list(best.values())
 
 
 def share_of(panels) -> float:

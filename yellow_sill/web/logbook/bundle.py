@@ -19,7 +19,6 @@ from yellow_sill.core.formats.bundle import (
     NotePart,
     PanelItemPart,
     PanelNotesPart,
-    PanelPart,
     PatchPart,
     PhotoPart,
     ReadingPart,
@@ -35,6 +34,7 @@ from yellow_sill.core.formats.bundle import (
     write_bundle,
 )
 from yellow_sill.core.money.amount import CURRENCIES
+from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, WeldPlan

@@ -1,5 +1,6 @@
 """The shell as SVG paths in the view's own millimetres, v turned down. Drawn once a view and layer, then kept."""
 
+from datetime import datetime
 from functools import lru_cache
 
 from django.utils.html import escape
@@ -19,12 +20,12 @@ def path_d(points, closed: bool) -> str:
 
 def shell_svg(view: ShellView, layer: int) -> SafeString:
     """The whole drawing of a view at a layer; line weights come from the style sheet and stay the same at any zoom."""
-    return _shell_svg(view.pk, view.vehicle_id, layer)
+    return _shell_svg(view.pk, view.vehicle_id, layer, view.changed_at)
 
 
-@lru_cache(maxsize=64)
-def _shell_svg(view_id: int, vehicle_id: int, layer: int) -> SafeString:
-    # A stored view is never changed in this version of the application, so that a key is enough.
+@lru_cache(maxsize=128)
+def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) -> SafeString:
+    # Every correction of the view stamps it anew, so that a key is enough.
     view = ShellView.objects.prefetch_related("panels").get(pk=view_id)
     panels = [p for p in view.panels.all() if not view.layered or p.layer == layer]
     if not view.layered:
@@ -62,11 +63,11 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int) -> SafeString:
 
 
 def silhouette_svg(view: ShellView) -> SafeString:
-    return _silhouette(view.pk, view.vehicle_id)
+    return _silhouette(view.pk, view.vehicle_id, view.changed_at)
 
 
 @lru_cache(maxsize=64)
-def _silhouette(view_id: int, vehicle_id: int) -> SafeString:
+def _silhouette(view_id: int, vehicle_id: int, changed_at: datetime) -> SafeString:
     """A small filled outline for the view buttons."""
     view = ShellView.objects.get(pk=view_id)
     u0, v0, u1, v1 = view.bounds

@@ -2,7 +2,7 @@ from django import forms
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.money.amount import CURRENCIES
-from yellow_sill.core.shell import BODY_TYPES
+from yellow_sill.core.shell import BODY_TYPES, LAYERS
 from yellow_sill.web.frame.fields import NumberField
 
 
@@ -18,7 +18,10 @@ class VehicleForm(forms.Form):
 
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
-        self.body = next(iter(BODY_TYPES.values()))
+        asked = (self.data if self.is_bound else self.initial).get("body_type")
+        self.body = BODY_TYPES.get(asked) or next(iter(BODY_TYPES.values()))
+        self.fields["body_type"].widget = forms.HiddenInput()
+        self.initial["body_type"] = self.body.name
         for dimension in self.body.dimensions:
             self.fields[dimension.name] = NumberField(
                 least=dimension.least_mm, most=dimension.most_mm, label=f"{dimension.label}, mm", help_text=dimension.how, initial=dimension.usual_mm
@@ -35,3 +38,35 @@ class VehicleForm(forms.Form):
 
     def refuse(self, error: CoreError) -> None:
         self.add_error(error.where if error.where in self.fields else None, error.message)
+
+
+class ShellFileForm(forms.Form):
+    """A vehicle from a saved shell."""
+
+    make = forms.CharField(max_length=60, error_messages={"required": "Type the make as on the plate."})
+    model = forms.CharField(max_length=60, error_messages={"required": "Type the model, or what you call it."})
+    shell = forms.FileField(label="Shell file", error_messages={"required": "Choose a file first."})
+
+
+class PanelForm(forms.Form):
+    """A panel as corrected by hand. The core judges it."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    code = forms.CharField(max_length=20, label="Id")
+    name = forms.CharField(max_length=80, label="Name")
+    mirror_code = forms.CharField(max_length=20, required=False, label="Id on the other side")
+    layer = forms.TypedChoiceField(choices=[(place, name) for place, name in enumerate(LAYERS, start=1)], coerce=int, label="Layer")
+    thickness_mm = NumberField(least=0.01, most=99, label="Thickness, mm")
+    corners = forms.CharField(
+        max_length=60_000,
+        label="Corners, mm",
+        widget=forms.Textarea(attrs={"rows": 5, "spellcheck": "false", "class": "mm"}),
+        error_messages={"required": "Draw the outline on the board or type its corners here, one a line."},
+    )
+
+
+class DrawingFileForm(forms.Form):
+    """An outline from a drawing made elsewhere."""
+
+    drawing = forms.FileField(label="SVG or DXF", error_messages={"required": "Choose a file first."})
+    at = forms.CharField(max_length=40, required=False, label="Lower left corner at, mm", widget=forms.TextInput(attrs={"placeholder": "0, 0", "class": "mm"}))

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
+from yellow_sill.core.geometry import covers
 from yellow_sill.core.shell import LAYERS, side_of
 from yellow_sill.web.frame.models import Versioned
 
@@ -31,8 +32,8 @@ class Vehicle(Versioned):
         return reverse("today:today", args=[self.pk])
 
 
-class ShellView(models.Model):
-    """A plane drawing of the shell; its panels are records of their own."""
+class ShellView(Versioned):
+    """A plane drawing of the shell; its panels are records of their own. Its version counts every correction of them."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="views")
     name = models.SlugField(max_length=30)
@@ -51,6 +52,11 @@ class ShellView(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+    @property
+    def short(self) -> str:
+        """The word under its button."""
+        return {"underside": "Under", "floor": "Inside"}.get(self.name, self.name.capitalize())
 
     @property
     def signs(self) -> list[int]:
@@ -97,6 +103,15 @@ class Panel(models.Model):
     @property
     def layer_name(self) -> str:
         return LAYERS[self.layer - 1]
+
+    def findings_outside(self, outline) -> bool:
+        """Whether anything that later stages laid on this panel would no longer lie on this outline."""
+        return any(
+            not covers(outline, thing.outline)
+            for related in self._meta.related_objects
+            if related.on_delete is models.PROTECT
+            for thing in getattr(self, related.get_accessor_name()).all()
+        )
 
     @property
     def told(self) -> str:

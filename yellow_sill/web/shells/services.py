@@ -5,6 +5,7 @@ from dataclasses import asdict
 from django.db import transaction
 
 from yellow_sill.core.shell import Shell, build_shell
+from yellow_sill.core.shell.file import FORMAT, PanelPart, ShellFile, ViewPart
 
 from .models import Panel, ShellView, Vehicle
 
@@ -21,6 +22,25 @@ def create_vehicle(*, owner, body_type: str, dimensions_mm: dict[str, float], ty
         )
         store_shell(vehicle, shell)
     return vehicle
+
+
+def vehicle_from_file(*, owner, shell: ShellFile, **plate) -> Vehicle:
+    """A new vehicle with the shell of a file."""
+    with transaction.atomic():
+        vehicle = Vehicle.objects.create(owner=owner, body_type=shell.body_type, dimensions_mm=shell.dimensions_mm, changed_by=owner.get_username(), **plate)
+        for place, view in enumerate(shell.views):
+            stored = ShellView.objects.create(vehicle=vehicle, place=place, **view.model_dump(mode="json", exclude={"panels"}))
+            Panel.objects.bulk_create(Panel(view=stored, **panel.model_dump(mode="json")) for panel in view.panels)
+    return vehicle
+
+
+def shell_of(vehicle: Vehicle) -> ShellFile:
+    """The vehicle's shell as it is now, corrections and all."""
+    views = []
+    for view in vehicle.views.prefetch_related("panels"):
+        panels = [PanelPart(**{name: getattr(panel, name) for name in PanelPart.model_fields}) for panel in view.panels.all()]
+        views.append(ViewPart(**{name: getattr(view, name) for name in ViewPart.model_fields if name != "panels"}, panels=panels))
+    return ShellFile(format=FORMAT, body_type=vehicle.body_type, dimensions_mm=vehicle.dimensions_mm, views=views)
 
 
 def store_shell(vehicle: Vehicle, shell: Shell) -> None:

@@ -1,10 +1,14 @@
 from django.urls import path
 
-from . import views
+from .views import correct, vehicle
 
 app_name = "shells"
 urlpatterns = [
-    path("vehicles/", views.vehicles, name="vehicles"),
-    path("vehicles/new/", views.new, name="new"),
-    path("vehicles/new/preview/", views.preview, name="preview"),
+    path("vehicles/", vehicle.vehicles, name="vehicles"),
+    path("vehicles/new/", vehicle.new, name="new"),
+    path("vehicles/new/preview/", vehicle.preview, name="preview"),
+    path("vehicles/from-file/", vehicle.from_file, name="from_file"),
+    path("shell-schema.json", vehicle.schema, name="schema"),
+    path("v/<int:vehicle_id>/shell.json", vehicle.shell_file, name="file"),
+    path("v/<int:vehicle_id>/shell/<slug:view_name>/", correct.correct, name="correct"),
 ]

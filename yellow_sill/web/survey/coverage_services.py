@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.shell import LAYERS
-from yellow_sill.core.survey.coverage import panel_cover, region_outline, share_of
+from yellow_sill.core.survey.coverage import best_views, panel_cover, region_outline, share_of
 from yellow_sill.core.survey.grading import METHOD_WORDS
 from yellow_sill.core.survey.where_next import LookHere, Sheet, look_next
 from yellow_sill.web.shells.drawing import path_d
@@ -96,15 +96,14 @@ def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
     grades: dict[str, list[str]] = {}
     for code, grade in Finding.objects.filter(vehicle=vehicle).values_list("panel__code", "grade"):
         grades.setdefault(code, []).append(grade)
-    sheets, first = [], {}
-    for panel, cover in covers:
-        if panel.code not in first:
-            first[panel.code] = panel
-            share = cover.looked_mm2 / cover.area_mm2
-            sheets.append(Sheet(code=panel.code, name=panel.name, share=share, mirror_grades=tuple(grades.get(panel.mirror_code, ()))))
-    layers = [(name, share_of(cover for panel, cover in covers if panel.layer == place)) for place, name in enumerate(LAYERS, start=1)]
-    ranked = [(place, first[place.code]) for place in look_next(vehicle.body_type, sheets, most)]
-    return Cover(whole=share_of(cover for _, cover in covers), layers=layers, panels=covers, next_places=ranked)
+    best = {cover.panel.code: cover for cover in best_views((panel.code, cover) for panel, cover in covers)}
+    sheets = [
+        Sheet(code=code, name=cover.panel.name, share=cover.looked_mm2 / cover.area_mm2, mirror_grades=tuple(grades.get(cover.panel.mirror_code, ())))
+        for code, cover in best.items()
+    ]
+    layers = [(name, share_of(cover for cover in best.values() if cover.panel.layer == place)) for place, name in enumerate(LAYERS, start=1)]
+    ranked = [(place, best[place.code].panel) for place in look_next(vehicle.body_type, sheets, most)]
+    return Cover(whole=share_of(best.values()), layers=layers, panels=covers, next_places=ranked)
 
 
 def unknown_paths(view: ShellView, layer: int) -> str:

@@ -14,12 +14,13 @@ from .models import FarSide, PanelItem
 @transaction.atomic
 def answer_far_side(panel: Panel, *, version: int | None, answer: str, method: str, answered_on: date, by: str) -> FarSide:
     """Answer the far-side question of a panel. Raises: ChangedMeanwhile."""
-    values = {"answer": answer.strip(), "method": method, "answered_on": answered_on, "by": by}
+    values = {"answer": answer.strip(), "method": method, "answered_on": answered_on}
     stored = FarSide.objects.filter(panel=panel).first()
     if stored is None:
-        return FarSide.objects.create(panel=panel, changed_by=by, **values)
+        return FarSide.objects.create(panel=panel, by=by, changed_by=by, **values)
     if version is None:  # somebody answered since the form was opened without one
         raise ChangedMeanwhile(stored)
+    stored.by = by
     stored.save_as(version, by, **values)
     return stored
 

@@ -11,6 +11,9 @@ from yellow_sill.web.shells.models import ShellView, Vehicle
 from ..coverage_services import cover_of, unknown_paths
 from ..models import Finding
 
+#: Other views shown small below the board.
+INSETS = 2
+
 
 def layer_asked(request: HttpRequest) -> int:
     name = request.GET.get("layer", "")
@@ -49,8 +52,7 @@ def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding
             "svg": shell_svg(other, 1),
             "findings": [m for m in marks if m.panel__view_id == other.pk and (m.panel__layer == 1 or not other.layered)],
         }
-        for other in views
-        if other.pk != view.pk
+        for other in [each for each in views if each.pk != view.pk][:INSETS]
     ]
     counts = {grade.value: sum(1 for m in marks if m.grade == grade.value) for grade in Grade}
     return {

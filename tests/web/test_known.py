@@ -1,0 +1,329 @@
+"""Coverage, far side, thickness, photos, list, tables, corrections of the shell."""
+
+import json
+from datetime import date, timedelta
+from threading import Thread
+from unittest import mock
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import override_settings
+from django.urls import reverse
+
+from tests.builders import SILL_HOLE, finding, panel, picture, repair
+from tests.web.test_survey import CORNERS, SurveyCase
+from yellow_sill.devices.simulated_gauge import serve
+from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.survey.coverage_services import cover_of
+from yellow_sill.web.survey.models import FarSide, Finding, LookedRegion, SurveyPhoto
+
+JSON = {"content_type": "application/json", "headers": {"Accept": "application/json"}}
+
+
+class KnownCase(SurveyCase):
+    def url(self, name, *args):
+        return reverse(f"survey:{name}", args=[self.vehicle.pk, *args])
+
+    def send(self, name, *args, **values):
+        return self.client.post(self.url(name, *args), values, **JSON)
+
+
+class Coverage(KnownCase):
+    def test_a_region_counts_at_once_and_can_be_taken_back(self):
+        before = cover_of(self.vehicle)
+        self.assertEqual(before.whole, 0)
+        self.assertIn("SILL", before.next_places[0][0].code)
+        answer = self.send("looked", "left", corners=[[600, 200], [2000, 400]], method="probe").json()
+        self.assertGreater(answer["shares"]["outer"], 0.02)
+        self.assertTrue(answer["unknown"].startswith("M"))
+        self.assertContains(self.client.get(self.url("board", "left")), "Look here next")
+        self.client.post(self.url("looked_back"))
+        self.assertEqual((LookedRegion.objects.count(), cover_of(self.vehicle).whole), (0, 0))
+        self.assertContains(self.client.post(self.url("looked_back"), follow=True), "Nothing is marked")
+
+    def test_a_whole_panel_without_a_pointer_and_a_finding_count_too(self):
+        sill = panel(self.vehicle)
+        self.client.post(self.url("looked_panel", sill.pk), {"method": "lamp", "next": self.url("panel", sill.pk)})
+        sill = panel(self.vehicle)
+        self.assertAlmostEqual(sill.cover.looked_mm2, sill.cover.area_mm2, delta=1)
+        self.assertNotIn("L-SILL", [place.code for place, _ in cover_of(self.vehicle, 99).next_places])
+        finding(self.vehicle, "R-SILL", "right", corners=[(-u, v) for u, v in SILL_HOLE])
+        self.assertGreater(panel(self.vehicle, "R-SILL", "right").cover.looked_mm2, 5000)
+
+    def test_what_cannot_be_marked_is_refused(self):
+        for values, words in (
+            ({"corners": [[0, 5000], [9, 5009]], "method": "probe"}, "no metal"),
+            ({"corners": [[600, 200], [2000, 400]], "method": "guess"}, "valid choice"),
+            ({"corners": [[1, 1]], "method": "probe"}, "three corners"),
+            ({"corners": "x", "method": "probe"}, "pair of numbers"),
+        ):
+            answer = self.send("looked", "left", **values)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(words, answer.json()["error"]["what"])
+        self.assertEqual(LookedRegion.objects.count(), 0)
+
+
+class FarSideAndFittings(KnownCase):
+    def test_the_question_is_answered_and_two_people_see_both(self):
+        sill = panel(self.vehicle)
+        url, answer = self.url("panel", sill.pk), {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-14"}
+        self.assertContains(self.client.post(url, answer | {"answer": " "}), "nothing there", status_code=422)
+        self.client.post(url, answer)
+        stored = FarSide.objects.get()
+        self.assertContains(self.client.post(url, answer | {"answer": "A bracket"}), "saved this while", status_code=409)
+        self.client.post(url, answer | {"answer": "A bracket", "version": stored.version})
+        self.assertEqual(FarSide.objects.get().answer, "A bracket")
+
+    def test_what_goes_with_a_panel_is_listed_ticked_and_dropped(self):
+        sill = panel(self.vehicle)
+        url = self.url("item", sill.pk)
+        self.client.post(url, {"kind": "salvage", "text": "Two rubber plugs"})
+        self.assertContains(self.client.post(url, {"kind": "salvage", "text": ""}, follow=True), "Write what it is")
+        item = sill.items.get()
+        self.client.post(url, {"tick": item.pk})
+        self.assertContains(self.client.get(self.url("panel", sill.pk)), "<s>Two rubber plugs</s>")
+        self.client.post(url, {"drop": item.pk})
+        self.assertEqual(sill.items.count(), 0)
+        self.assertEqual(self.client.post(url, {"drop": "x"}).status_code, 404)
+
+    def test_an_old_repair_and_a_grade_of_ones_own(self):
+        self.assertContains(self.draw(old_kind="over-plate", old_verdict="keep"), "cannot stay", status_code=422)
+        self.draw(old_kind="brazed", old_test="passed", old_verdict="keep")
+        kept = Finding.objects.get()
+        self.assertEqual((kept.grade, kept.old_verdict), ("H", "keep"))
+        self.draw(old_kind="filler", probe_result="holds", probe_hits="", probe_tries="")
+        self.assertEqual(Finding.objects.last().grade, "F")
+        url = self.url("overrule", 1)
+        self.assertContains(self.client.post(url, {"overruled_to": "T", "version": "1"}, follow=True), "needs a reason")
+        self.client.post(url, {"overruled_to": "T", "overruled_reason": "seen it myself", "version": "1"})
+        self.assertContains(self.client.get(kept.get_absolute_url()), "overruled: seen it myself. The evidence says holed.")
+        self.assertContains(self.client.post(url, {"overruled_to": "S", "overruled_reason": "x", "version": "1"}, follow=True), "meanwhile")
+        self.client.post(url, {"overruled_to": "", "version": "2"})
+        kept.refresh_from_db()
+        self.assertEqual(kept.grade, "H")
+
+
+class ThicknessGrid(KnownCase):
+    def test_readings_speak_in_the_grade_and_can_be_taken_away(self):
+        found = finding(self.vehicle, evidence=[{"method": "probe", "result": "holds", "made_on": date(2026, 2, 14)}])
+        self.assertContains(self.client.get(self.url("grid", 1)), "Thickness grid")
+        answer = self.send("reading", 1, column=36, row=14, mm="0,62").json()
+        self.assertEqual((answer["summary"]["least"], answer["summary"]["worst"], answer["grade"]), ("0.62", "38", "Thin"))
+        self.assertContains(self.client.get(found.get_absolute_url()), "38 % lost")
+        for values, words in (
+            ({"column": 999, "row": 0, "mm": "1"}, "no such cell"),
+            ({"column": 36, "row": 14, "mm": "thick"}, "not a number"),
+            ({"column": 36, "row": 14, "mm": "99"}, "no sheet"),
+            ({}, "no such cell"),
+        ):
+            answer = self.send("reading", 1, **values)
+            self.assertEqual((answer.status_code, words in answer.json()["error"]["what"]), (422, True), values)
+        self.assertContains(self.client.post(self.url("pitch", 1), {"pitch_mm": "10"}, follow=True), "")
+        found.refresh_from_db()
+        self.assertEqual(found.grid_pitch_mm, 20, "a grid with readings keeps its pitch")
+        self.send("reading", 1, column=36, row=14, mm="")
+        self.client.post(self.url("pitch", 1), {"pitch_mm": "10"})
+        found.refresh_from_db()
+        self.assertEqual((found.grade, found.readings.count(), found.grid_pitch_mm), ("S", 0, 10))
+
+    def test_the_simulated_gauge_is_read_and_an_absent_one_is_told(self):
+        finding(self.vehicle)
+        with serve(0, seed=1) as gauge:
+            Thread(target=gauge.serve_forever, daemon=True).start()
+            with override_settings(GAUGE=f"127.0.0.1:{gauge.server_address[1]}"):
+                answers = [self.send("reading", 1, column=column, row=14, gauge=True) for column in range(36, 41)]
+            gauge.shutdown()
+        taken = [answer.json()["grid"] for answer in answers if answer.status_code == 200]
+        self.assertGreaterEqual(len(taken), 3)
+        self.assertTrue(all(0.5 < cell["mm"] < 1.1 for cell in taken[-1] if cell["mm"] is not None))
+        for address in (f"127.0.0.1:{gauge.server_address[1]}", "nonsense", ""):
+            with override_settings(GAUGE=address):
+                answer = self.send("reading", 1, column=36, row=14, gauge=True)
+            self.assertEqual((answer.status_code, "No gauge answers" in answer.json()["error"]["what"]), (422, True))
+
+
+class Photos(KnownCase):
+    BOARD = {
+        "reference": [[10, 10], [50, 10], [50, 30], [10, 30]],
+        "trace": [[20, 32], [40, 32], [40, 38], [20, 38]],
+        "marks": [],
+        "by": "size",
+        "size": ["80", "40"],
+        "on_panel": [],
+    }
+
+    def add(self, **changes):
+        url = self.url("photo_add", panel(self.vehicle).pk)
+        return self.client.post(url, {"photo": picture(), "caption": "card", "taken_on": "2026-02-14", "finding": "1"} | changes, follow=True)
+
+    def test_a_traced_hole_becomes_the_outline(self):
+        finding(self.vehicle)
+        self.assertContains(self.add(), "The card in the picture")
+        photo = SurveyPhoto.objects.get()
+        self.assertEqual(self.client.get(self.url("photo_file", photo.pk))["Content-Type"], "image/jpeg")
+        told = self.send("photo_check", photo.pk, **self.BOARD).json()
+        self.assertEqual((told["size"], told["placed"]), ("40 × 12", False))
+        board = self.BOARD | {"marks": [[20, 38], [40, 38]], "on_panel": ["720", "260", "760", "260"]}
+        self.assertTrue(self.send("photo_check", photo.pk, **board).json()["placed"])
+        self.assertTrue(self.send("photo", photo.pk, **board).json()["kept"])
+        page = self.client.get(f"/v/{self.vehicle.pk}/survey/finding/1/?again&photo={photo.pk}")
+        self.assertContains(page, "720, 272")
+        self.assertContains(self.client.get(self.url("photo", photo.pk)), 'value="720"')
+        self.client.post(self.url("photo_delete", photo.pk))
+        self.assertEqual(SurveyPhoto.objects.count(), 0)
+
+    def test_what_is_wrong_is_told(self):
+        finding(self.vehicle)
+        self.assertContains(self.add(photo=SimpleUploadedFile("x.jpg", b"nonsense")), "not a photo")
+        self.assertContains(self.add(photo=""), "Choose a photo first")
+        self.add()
+        photo = SurveyPhoto.objects.get()
+        for changes, words in (({"reference": [[1, 1]]}, "1 of 4 corners"), ({"trace": []}, "not traced yet"), ({"size": ["a", "2"]}, "not a number"), ({"by": "distances", "distances": ["1", "1", "1", "1", "9"]}, "triangle"),
+                               ({"marks": [[1, 1], [1, 1]], "on_panel": ["1", "1", "9", "9"]}, "same spot")):  # fmt: skip
+            answer = self.send("photo_check", photo.pk, **self.BOARD | changes)
+            self.assertEqual((answer.status_code, words in answer.json()["error"]["what"] + answer.json()["error"]["mend"]), (422, True), changes)
+
+
+class Lists(KnownCase):
+    def test_filters_left_beside_right_forecast_and_report(self):
+        mended, other = (
+            finding(self.vehicle),
+            finding(self.vehicle, "R-SILL", "right", corners=[(-u, v) for u, v in SILL_HOLE], title="Other side", evidence=[]),
+        )
+        repair(self.vehicle, [mended])
+        for query, numbers in (
+            ("", 2),
+            ("?side=L-", 1),
+            ("?grade=H", 1),
+            ("?method=probe", 1),
+            ("?state=no repair", 1),
+            ("?panel=R-SILL", 1),
+            ("?layer=2", 0),
+            ("?grade=nonsense", 2),
+        ):
+            with self.subTest(query):
+                self.assertContains(self.client.get(self.url("list") + query), f"<h2>{numbers} finding")
+        self.assertContains(self.client.get(self.url("list")), "1 in 5 above")
+        page = self.client.get(self.url("compare"))
+        self.assertContains(page, "2 Not graded")
+        self.assertContains(page, "1 Holed")
+        for name in ("report", "report_pdf", "take_in"):
+            self.assertEqual(self.client.get(self.url(name)).status_code, 200)
+        self.assertContains(self.client.get(self.url("report")), other.title)
+
+    def test_a_table_goes_out_and_into_another_vehicle_whole_or_not_at_all(self):
+        finding(self.vehicle)
+        self.draw("right", panel="R-SILL", corners=CORNERS, title="=danger")
+        table = self.client.get(self.url("table", "csv")).content
+        text = self.client.get(self.url("table", "json")).content
+        self.assertIn(b"'=danger", table)
+        self.assertEqual(self.client.get(self.url("table", "xls")).status_code, 404)
+        Finding.objects.all().delete()
+        for data in (table, text):
+            answer = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}, follow=True)
+            self.assertContains(answer, "2 findings taken in")
+        self.assertEqual(
+            sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")), sorted([("L-SILL", 7926.0, "H"), ("R-SILL", 7926.0, "H")] * 2)
+        )
+        bad = "view;panel;corners\nleft;L-SILL;700 300 | 740 262 | 800 300\nleft;L-WINGS;1 2 | 3 4 | 9 9\nleft;L-SILL;700 300 | 740 262 | 800 900\nabove;ROOF;1 2 | 3 4 | 9 9\n"
+        answer = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", bad.encode())})
+        for words in ("3 rows cannot be read", "no panel L-WINGS", "leaves the panel", "no view"):
+            self.assertContains(answer, words, status_code=422)
+        self.assertEqual(Finding.objects.count(), 4)
+        for data, words in ((b"\x00\x01", "no text"), (b"hello", "neither a table"), (b"x" * (4 * 1024 * 1024 + 1), "4 MB")):
+            self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
+
+    def test_how_far_it_will_go_follows_what_was_opened(self):
+        from yellow_sill.web.survey.listing import forecast
+        from yellow_sill.web.survey.services import look_again
+
+        found = finding(self.vehicle)
+        before = forecast(self.vehicle)
+        wide = [(690, 300), (700, 260), (746, 250), (840, 262), (856, 304), (800, 346), (700, 342)]
+        look_again(found, version=None, stage="opened", made_on=found.found_on + timedelta(9), corners=wide, typed="", evidence=[], by="Wren")
+        after = forecast(self.vehicle)
+        self.assertEqual((before.cases, after.cases), (0, 1))
+        self.assertEqual(after.area_mm2.p50, after.area_mm2.now, "what is opened is known")
+
+
+class Corrections(KnownCase):
+    def correct(self, opened="", /, view="left", **values):
+        url = reverse("shells:correct", args=[self.vehicle.pk, view]) + f"?layer=outer&panel={opened}"
+        return self.client.post(url, {"version": self.vehicle.views.get(name=view).version} | values, follow=True)
+
+    TRAY = {
+        "what": "panel",
+        "code": "L-TRAY",
+        "name": "Battery tray",
+        "layer": "1",
+        "thickness_mm": "1,2",
+        "corners": "-300, 500\n-100, 500\n-100, 620\n-300, 620",
+    }
+
+    def test_a_panel_is_added_holed_moved_and_deleted(self):
+        self.assertContains(self.correct(**self.TRAY), "The panel is stored")
+        self.assertContains(self.client.get(self.url("board", "left")), 'data-panel="L-TRAY"')
+        self.assertContains(self.correct("L-TRAY", what="hole", corners="-250, 540\n-200, 540\n-200, 580"), "The hole is cut")
+        self.assertEqual(len(Panel.objects.get(code="L-TRAY").holes), 1)
+        self.assertContains(self.correct("L-TRAY", what="hole", corners="-350, 540\n-200, 540\n-200, 580"), "reaches the panel", status_code=422)
+        self.correct("L-TRAY", what="drop-hole", place="0")
+        self.correct("L-TRAY", **self.TRAY | {"corners": "-300, 500\n-90, 500\n-90, 620\n-300, 620"})
+        self.assertEqual((Panel.objects.get(code="L-TRAY").holes, max(u for u, _ in Panel.objects.get(code="L-TRAY").outline)), ([], -90))
+        self.assertContains(self.correct("L-TRAY", what="delete"), "gone from this view")
+        self.assertFalse(Panel.objects.filter(code="L-TRAY").exists())
+
+    def test_brackets_and_outlines_from_drawings(self):
+        self.assertContains(self.correct(what="bracket", corners="800, 260\n840, 260\n840, 300"), "Bracket 1")
+        self.assertContains(self.client.get(self.url("board", "left")), "sh-bracket")
+        self.assertContains(self.correct(what="drop-bracket", place="0"), "The bracket is gone")
+        svg = b'<svg xmlns="http://www.w3.org/2000/svg" width="50mm" height="50mm" viewBox="0 0 50 50"><rect x="5" y="5" width="40" height="20"/></svg>'
+        page = self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", svg), at="100, 200")
+        self.assertContains(page, "140, 220")
+        self.assertContains(self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", b"<svg")), "cannot be read", status_code=422)
+
+    def test_what_may_not_be_corrected_is_refused_and_kept(self):
+        found = finding(self.vehicle)
+        sill = {"what": "panel", "code": "L-SILL", "name": "Outer sill, left", "layer": "1", "thickness_mm": "1"}
+        for code, values, words in (
+            ("L-SILL", {"what": "delete"}, "lie on L-SILL"),
+            ("L-SILL", sill | {"corners": "1500, 240\n1900, 240\n1900, 300"}, "outside the panel"),
+            ("", self.TRAY | {"code": "L-SILL"}, "already"),
+            ("", self.TRAY | {"corners": "1, 1\n9, 9\n9, 1\n1, 9"}, "crosses itself"),
+            ("", self.TRAY | {"thickness_mm": "40"}, "no sheet"),
+            ("", {"what": "hole", "corners": "1, 1\n9, 9\n9, 1"}, "Choose a panel first"),
+            ("", {"what": "nonsense"}, "Choose a panel first"),
+            ("L-SILL", {"what": "drop-hole", "place": "9"}, "no such hole"),
+        ):
+            with self.subTest(words):
+                self.assertContains(self.correct(code, **values), words, status_code=422)
+        self.correct("", **self.TRAY)
+        self.assertContains(self.correct("L-TRAY", **self.TRAY | {"version": "1", "name": "Mine"}), "saved this while", status_code=409)
+        found.refresh_from_db()
+        self.assertEqual(found.panel.code, "L-SILL")
+
+    def test_a_shell_is_saved_and_begins_another_vehicle(self):
+        self.correct(**self.TRAY)
+        data = self.client.get(reverse("shells:file", args=[self.vehicle.pk])).content
+        plate = {"make": "Marrick", "model": "Twin"}
+        answer = self.client.post(reverse("shells:from_file"), plate | {"shell": SimpleUploadedFile("s.json", data)}, follow=True)
+        self.assertContains(answer, "has the shell of the file")
+        twin = Vehicle.objects.get(model="Twin")
+        self.assertTrue(Panel.objects.filter(view__vehicle=twin, code="L-TRAY").exists())
+        broken = json.loads(data) | {"format": "other"}
+        answer = self.client.post(reverse("shells:from_file"), plate | {"shell": SimpleUploadedFile("s.json", json.dumps(broken).encode())})
+        self.assertContains(answer, "one of", status_code=422)
+        self.assertEqual(self.client.get(reverse("shells:schema")).json()["title"], "ShellFile")
+
+    def test_another_body_type_keeps_what_was_typed(self):
+        page = self.client.get(reverse("shells:new") + "?body_type=tourer-ladder-chassis&make=Otter")
+        self.assertContains(page, 'value="Otter"')
+        self.assertContains(page, "Rail width")
+        with mock.patch("yellow_sill.web.shells.services.store_shell"):
+            self.client.post(
+                reverse("shells:new"),
+                {"body_type": "tourer-ladder-chassis", "make": "Otter", "model": "Reed", "currency": "GBP", **dict.fromkeys((), "")} | DIMENSIONS,
+            )
+        self.assertEqual(Vehicle.objects.get(make="Otter").body_type, "tourer-ladder-chassis")
+
+
+DIMENSIONS = {"wheelbase": "2340", "overall_length": "3660", "front_overhang": "500", "width": "1420", "height": "1270", "scuttle_height": "920", "sill_height": "540",
+              "door_front": "960", "door_length": "720", "rail_width": "760"}  # fmt: skip

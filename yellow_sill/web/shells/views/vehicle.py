@@ -1,0 +1,109 @@
+"""Vehicles: listed, drawn from a body type or a file."""
+
+from functools import cache
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.utils.safestring import SafeString, mark_safe
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.shell import BODY_TYPES, build_shell
+from yellow_sill.core.shell.file import MOST_BYTES, read_shell, shell_schema, write_shell
+
+from ..access import with_vehicle
+from ..drawing import path_d, shell_svg
+from ..forms import ShellFileForm, VehicleForm
+from ..models import Vehicle
+from ..services import create_vehicle, shell_of, vehicle_from_file
+
+
+@require_GET
+def vehicles(request: HttpRequest) -> HttpResponse:
+    """All vehicles of this owner."""
+    found = Vehicle.objects.filter(owner=request.user)
+    rows = []
+    for vehicle in found:
+        view = vehicle.views.defer("features").first()
+        rows.append({"vehicle": vehicle, "view": view, "svg": shell_svg(view, 1)})
+    return render(request, "shells/vehicles.html", {"rows": rows})
+
+
+def new(request: HttpRequest) -> HttpResponse:
+    """A vehicle from a body type and taped dimensions."""
+    form = VehicleForm(request.POST or None, initial={name: value for name, value in request.GET.items() if value})
+    if request.method == "POST" and form.is_valid():
+        values = form.cleaned_data
+        plate = {name: values[name] for name in ("make", "model", "year", "body_no", "currency", "body_type")}
+        typed = {name: request.POST.get(name, "") for name in form.dimensions()}
+        try:
+            vehicle = create_vehicle(owner=request.user, dimensions_mm=form.dimensions(), typed=typed, **plate)
+            messages.success(request, f"{vehicle} is drawn. Look the shell over and draw the first finding.")
+            return redirect(vehicle)
+        except CoreError as error:
+            form.refuse(error)
+    context = {"form": form, "bodies": [(kind, _small(kind.name), kind.name == form.body.name) for kind in BODY_TYPES.values()], "file_form": ShellFileForm()}
+    return render(request, "shells/new.html", context, status=422 if form.errors else 200)
+
+
+@cache
+def _small(body_type: str) -> SafeString:
+    """The outline of a body type, for its button."""
+    view = build_shell(body_type, {}).views[0]
+    u0, v0, u1, v1 = view.bounds
+    d = "".join(path_d(ring[:: max(1, len(ring) // 90)], True) for part in view.silhouette for ring in part)
+    box = f"{u0 - 60:g} {-v1 - 60:g} {u1 - u0 + 120:g} {v1 - v0 + 120:g}"
+    return mark_safe(f'<svg class="sil" viewBox="{box}" width="66" height="32" aria-hidden="true"><path d="{d}" fill-rule="evenodd"/></svg>')  # noqa: S308 - numbers only
+
+
+@require_POST
+def from_file(request: HttpRequest) -> HttpResponse:
+    """A vehicle from a saved shell."""
+    form = ShellFileForm(request.POST, request.FILES)
+    if form.is_valid():
+        values = form.cleaned_data
+        try:
+            if values["shell"].size > MOST_BYTES:
+                raise BadField("This file is larger than 20 MB.", "shell", "Choose the .json that was saved.")
+            shell = read_shell(values["shell"].read().decode("utf-8", "replace"))
+            vehicle = vehicle_from_file(owner=request.user, shell=shell, make=values["make"], model=values["model"])
+            messages.success(request, f"{vehicle} has the shell of the file.")
+            return redirect(vehicle)
+        except CoreError as error:
+            form.add_error("shell", f"{error.where}: {error.message}" if error.where.startswith("views") else error.message)
+    return render(request, "shells/from_file.html", {"file_form": form}, status=422)
+
+
+@require_GET
+@with_vehicle
+def shell_file(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """The vehicle's shell as a file."""
+    return HttpResponse(write_shell(shell_of(vehicle)), content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shell.json"'})
+
+
+@require_GET
+def schema(request: HttpRequest) -> JsonResponse:
+    """The published JSON Schema of shell files."""
+    return JsonResponse(shell_schema())
+
+
+@require_POST
+def preview(request: HttpRequest) -> JsonResponse:
+    """The side view of dimensions that are being typed."""
+    form = VehicleForm(request.POST)
+    form.is_valid()
+    form.errors.pop("body_type", None)
+    faults = {name: errors[0] for name, errors in form.errors.items() if name in [field.name for field in form.dimension_fields()]}
+    if faults:
+        return JsonResponse({"error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))}}, status=422)
+    view = build_shell(form.cleaned_data.get("body_type", form.body.name), form.dimensions()).views[0]
+    panels = [{"tone": 3, "d": path_d(feature.points, True)} for feature in view.features if feature.kind == "under"]
+    panels += [
+        {"tone": panel.tone, "d": path_d(panel.outline, True) + "".join(path_d(hole, True) for hole in panel.holes)}
+        for panel in view.panels
+        if panel.layer == 1
+    ]
+    lines = [{"kind": f.kind, "d": path_d(f.points, f.closed)} for f in view.features if f.layer in (0, 1) and f.kind not in ("weld", "under")]
+    outline = "".join(path_d(ring, True) for part in view.silhouette for ring in part)
+    return JsonResponse({"bounds": view.bounds, "panels": panels, "lines": lines, "outline": outline})
