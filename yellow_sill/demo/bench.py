@@ -52,12 +52,20 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
     square = [[0, 0], [300, 0], [300, 200], [0, 200]]
     flanges = [{"edge": i, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1} for i in range(4)]
     seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
+    sizes = [{"stage": "seen", "area_mm2": 5000, "perimeter_mm": 300}, {"stage": "opened", "area_mm2": 8000, "perimeter_mm": 400}]
+    growing = [{"id": i, "extents": sizes[: 1 + (i % 4 == 0)]} for i in range(300)]
+    box = [[0, 0], [400, 0], [400, 200], [0, 200]]
+    covered = [{"code": f"P{i}", "outline": box, "looked": [blob(rng, rng.uniform(0, 400), rng.uniform(0, 200), 40) for _ in range(10)]} for i in range(30)]
+    photo = {"reference": [[100, 100], [300, 110], [310, 260], [90, 250]], "size_mm": [85.6, 54], "trace": round_ring}
     return [
         ("cutlines, 30 findings, rectangle", lambda: calculate("cutlines", {"panel": panel, "findings": findings}), 50),
         ("cutlines, 30 findings, hull", lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}), 50),
         ("develop, 4 flanges", lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}), 50),
         ("develop, 200 edges", lambda: calculate("develop", {"outline": round_ring, "thickness_mm": 1, "gap_mm": 0.8}), 50),
         ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
+        ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
+        ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
+        ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),
     ]
 
 
@@ -94,7 +102,8 @@ def pages() -> list[tuple[str, float, float, int]]:
 PAGES = [
     "/v/1/", "/v/1/survey/left/", "/v/1/survey/underside/", "/v/1/survey/left/new/", "/v/1/survey/finding/3/", "/v/1/survey/finding/3/?edit",
     "/v/1/repairs/", "/v/1/repairs/new/?finding=3", "/v/1/repairs/2/cut/", "/v/1/repairs/2/patch/", "/v/1/repairs/2/weld/",
-    "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/vehicles/", "/vehicles/new/",
+    "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/v/1/survey/front/", "/v/1/survey/list/",
+    "/v/1/survey/compare/", "/v/1/survey/report/", "/v/1/survey/panel/4/", "/v/1/survey/finding/4/grid/", "/v/1/shell/left/?panel=L-SILL", "/vehicles/", "/vehicles/new/",
 ]  # fmt: skip
 
 

@@ -5,15 +5,17 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 
 from pydantic import Field
+from shapely import difference, intersection, union_all
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import unary_union
 
 from ..geometry import outline_polygon, polygons_of, ring, sound
 from ..records import Corners, Record
 
 #: Slivers of the unknown narrower than this are left out: no probe is finer.
 SLIVER_MM = 2.0
+#: Overlays are worked out on this grid, which keeps hundreds of overlapping outlines from failing.
+GRID_MM = 0.01
 MOST_REGIONS = 2000
 
 
@@ -69,9 +71,11 @@ def coverage(request: CoverageRequest) -> Coverage:
 def panel_cover(code: str, layer: int, outline: Sequence, holes: Sequence, looked: Sequence[BaseGeometry]) -> PanelCover:
     """The cover of one panel. Args: looked: polygons in the same view, clipped here to the panel."""
     sheet = sound(Polygon(outline, holes))
-    seen = sheet.intersection(unary_union(list(looked))) if looked else Polygon()
-    unknown = sheet.difference(seen) if not seen.is_empty else sheet
-    kept = unknown if seen.is_empty else MultiPolygon(polygons_of(unknown.buffer(-SLIVER_MM / 2).buffer(SLIVER_MM / 2, join_style="mitre").intersection(sheet)))
+    seen = _areas(intersection(sheet, union_all([sound(shape) for shape in looked], grid_size=GRID_MM), grid_size=GRID_MM)) if looked else Polygon()
+    kept: BaseGeometry = sheet
+    if not seen.is_empty:
+        unknown = _areas(difference(sheet, seen, grid_size=GRID_MM))
+        kept = unknown.buffer(-SLIVER_MM / 2, quad_segs=2).buffer(SLIVER_MM / 2, quad_segs=2)  # an opening stays inside
     return PanelCover(
         code=code,
         layer=layer,
@@ -80,6 +84,11 @@ def panel_cover(code: str, layer: int, outline: Sequence, holes: Sequence, looke
         share=round(seen.area / sheet.area, 4),
         unknown=[[ring(r.coords, 1) for r in (part.exterior, *part.interiors)] for part in polygons_of(kept)],
     )
+
+
+def _areas(shape: BaseGeometry) -> MultiPolygon:
+    """Only the polygons of a shape; outlines that touch leave lines behind."""
+    return MultiPolygon(polygons_of(shape))
 
 
 def best_views(covers: Iterable[tuple[str, Any]]) -> list[Any]:

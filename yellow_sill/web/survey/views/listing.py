@@ -20,7 +20,7 @@ from ..models import PanelItem
 from ..report import report_file
 
 MOST_TABLE_BYTES = 4 * 1024 * 1024
-A_PAGE = 60
+A_PAGE = 40
 
 
 class TableForm(forms.Form):
@@ -59,14 +59,13 @@ def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The whole survey on paper."""
-    marks = list(vehicle.findings.values_list("pk", "panel__view_id", "grade", "outline", named=True))
-    views = [
-        {"view": view, "svg": shell_svg(view, 1), "findings": [mark for mark in marks if mark.panel__view_id == view.pk]}
-        for view in vehicle.views.defer("features")
-    ]
-    found = vehicle.findings.select_related("panel__view").prefetch_related("repairs").defer("panel__view__features", "panel__view__silhouette", "outline")
+    found = vehicle.findings.select_related("panel").prefetch_related("repairs").defer("outline_typed", "panel__outline", "panel__holes")
+    by_view: dict[int, list] = {}
+    for finding in found:
+        by_view.setdefault(finding.panel.view_id, []).append(finding)
+    views = [{"view": view, "svg": shell_svg(view, 1), "findings": by_view.get(view.pk, [])} for view in vehicle.views.defer("features")]
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
-    context = {"drawn": views, "found": found, "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
+    context = {"drawn": views, "count": len(found), "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
     return render(request, "survey/report.html", _tabs("report") | context)
 
 
