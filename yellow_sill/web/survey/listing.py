@@ -18,7 +18,7 @@ from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, Grade
 from yellow_sill.core.survey.growth import GrowthForecast, GrowthRequest, growth_forecast
 from yellow_sill.web.shells.models import Panel, Vehicle
 
-from .models import Finding
+from .models import Finding, Inspection
 from .services import create_finding
 
 SIDES = {"L-": "left", "R-": "right", "C": "centre"}
@@ -62,13 +62,11 @@ class FindingFilter(django_filters.FilterSet):
 
 def forecast(vehicle: Vehicle) -> GrowthForecast:
     """How far the vehicle's rust will likely go, from its own inspections."""
-    found = vehicle.findings.prefetch_related("inspections").only("number", "vehicle_id")
-    rows = []
-    for finding in found:
-        looks = finding.inspections.all()
-        extents = [{"stage": look.stage, "area_mm2": look.area_mm2, "perimeter_mm": look.perimeter_mm} for look in looks]
-        rows.append({"id": finding.number, "extents": extents})
-    return growth_forecast(GrowthRequest.read({"findings": [row for row in rows if row["extents"]]}))
+    looks: dict[int, list[dict]] = {}
+    stored = Inspection.objects.filter(finding__vehicle=vehicle).order_by("finding__number", "made_on", "pk")
+    for number, stage, area, perimeter in stored.values_list("finding__number", "stage", "area_mm2", "perimeter_mm"):
+        looks.setdefault(number, []).append({"stage": stage, "area_mm2": area, "perimeter_mm": perimeter})
+    return growth_forecast(GrowthRequest.read({"findings": [{"id": number, "extents": extents} for number, extents in looks.items()]}))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,6 +99,33 @@ def side_by_side(vehicle: Vehicle) -> list[Pair]:
             name = panel.name.removesuffix(", left")
             pairs.append(Pair(name=name, left=panel, right=mirror, on_left=found.get(code, []), on_right=found.get(mirror.code, [])))
     return sorted(pairs, key=lambda pair: (pair.left.layer, pair.left.code))
+
+
+def report_rows(vehicle: Vehicle) -> tuple[dict[int, list], int]:
+    """The findings of each view as the report tells them, by the view's key, and how many there are. Light: there may be hundreds."""
+    mended: dict[int, list[str]] = {}
+    for finding, number, state in vehicle.findings.exclude(repairs=None).values_list("pk", "repairs__number", "repairs__state"):
+        mended.setdefault(finding, []).append(f"R-{number:02d}: {state}.")
+    fields = ("pk", "number", "title", "grade", "why", "area_mm2", "outline", "panel__name", "panel__code", "panel__layer", "panel__view_id")
+    by_view: dict[int, list] = {}
+    found = list(vehicle.findings.values_list(*fields, named=True))
+    for each in found:
+        word = Grade(each.grade).word if each.grade else "Not graded"
+        place = f"{each.title or each.panel__name}, {each.panel__code}, {LAYERS[each.panel__layer - 1]}, {each.area_mm2 / 100:.1f} cm²"
+        told = " ".join([f"{place}. {each.why}", *mended.get(each.pk, [])])
+        by_view.setdefault(each.panel__view_id, []).append(
+            ReportRow(pk=each.pk, grade=each.grade, outline=each.outline, head=f"{each.number} {word}", told=told)
+        )
+    return by_view, len(found)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportRow:
+    pk: int
+    grade: str
+    outline: list
+    head: str
+    told: str
 
 
 def survey_rows(vehicle: Vehicle) -> list[dict[str, Any]]:

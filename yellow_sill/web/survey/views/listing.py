@@ -15,7 +15,7 @@ from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
 
 from ..coverage_services import cover_of
-from ..listing import FindingFilter, forecast, import_findings, side_by_side, survey_csv, survey_json
+from ..listing import FindingFilter, forecast, import_findings, report_rows, side_by_side, survey_csv, survey_json
 from ..models import PanelItem
 from ..report import report_file
 
@@ -59,13 +59,10 @@ def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The whole survey on paper."""
-    found = vehicle.findings.select_related("panel").prefetch_related("repairs").defer("outline_typed", "panel__outline", "panel__holes")
-    by_view: dict[int, list] = {}
-    for finding in found:
-        by_view.setdefault(finding.panel.view_id, []).append(finding)
+    by_view, count = report_rows(vehicle)
     views = [{"view": view, "svg": shell_svg(view, 1), "findings": by_view.get(view.pk, [])} for view in vehicle.views.defer("features")]
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
-    context = {"drawn": views, "count": len(found), "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
+    context = {"drawn": views, "count": count, "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
     return render(request, "survey/report.html", _tabs("report") | context)
 
 
