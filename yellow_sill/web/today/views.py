@@ -35,7 +35,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     now = date.today()  # noqa: DTZ011 - the garage's own day
     facts = plan(vehicle)
     steps = facts["steps"]
-    views = list(vehicle.views.defer("features"))
+    views = list(vehicle.views.defer("features", "silhouette"))
     first = next((located["view"].pk for located in steps if located["view"]), None)
     view = next((v for v in views if v.pk == first), views[0])
     tags = [_tag(i, located, vehicle) for i, located in enumerate(steps, start=1) if located["view"] and located["view"].pk == view.pk]

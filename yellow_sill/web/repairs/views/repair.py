@@ -22,7 +22,7 @@ LIGHT = ("pk", "number", "title", "grade", "outline", "bounds_mm", "panel__name"
 
 def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
     """For each view: its drawing, the cuts in it and a tag for each repair there."""
-    views = list(vehicle.views.defer("features"))
+    views = list(vehicle.views.defer("features", "silhouette"))
     cuts = {}
     for repair in repairs:
         for cut in repair.cuts.all():

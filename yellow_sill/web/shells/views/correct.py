@@ -70,7 +70,7 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
         "layer_name": LAYERS[layer - 1],
         "layers": LAYERS if view.layered else (),
         "panels": panels.order_by("code"),
-        "views": [(each, silhouette_svg(each)) for each in vehicle.views.defer("features")],
+        "views": [(each, silhouette_svg(each)) for each in vehicle.views.defer("features", "silhouette")],
         "svg": shell_svg(view, layer),
         "panel": chosen,
         "form": form,

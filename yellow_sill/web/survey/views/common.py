@@ -38,7 +38,7 @@ LIGHT = ("vehicle_id", "number", "title", "grade", "outline", "bounds_mm", "chan
 
 def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding | None = None) -> dict:
     """What the board needs: the drawing, the findings on it, the buttons."""
-    views = list(vehicle.views.defer("features"))
+    views = list(vehicle.views.defer("features", "silhouette"))
     marks = list(vehicle.findings.values_list("pk", "panel_id", "panel__view_id", "panel__layer", "grade", "outline", named=True))
     shown = vehicle.findings.filter(panel__view=view)
     if view.layered:

@@ -50,7 +50,7 @@ def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Left beside right."""
     marks = list(vehicle.findings.values_list("pk", "panel__view_id", "grade", "outline", named=True))
     sides = []
-    for view in vehicle.views.filter(name__in=("left", "right")).defer("features"):
+    for view in vehicle.views.filter(name__in=("left", "right")).defer("features", "silhouette"):
         sides.append({"view": view, "svg": shell_svg(view, 1), "findings": [mark for mark in marks if mark.panel__view_id == view.pk]})
     return render(request, "survey/compare.html", _tabs("compare") | {"pairs": side_by_side(vehicle), "sides": sides, "cover": cover_of(vehicle, 6)})
 
@@ -60,7 +60,7 @@ def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The whole survey on paper."""
     by_view, count = report_rows(vehicle)
-    views = [{"view": view, "svg": shell_svg(view, 1), "findings": by_view.get(view.pk, [])} for view in vehicle.views.defer("features")]
+    views = [{"view": view, "svg": shell_svg(view, 1), "findings": by_view.get(view.pk, [])} for view in vehicle.views.defer("features", "silhouette")]
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
     context = {"drawn": views, "count": count, "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
     return render(request, "survey/report.html", _tabs("report") | context)
