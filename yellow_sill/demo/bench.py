@@ -18,6 +18,7 @@ def main() -> int:
     """Print a table; the exit code is 1 where a speed is missed."""
     rows = [(name, median_ms(work), limit) for name, work, limit in core_work()]
     rows += pages()
+    rows.append(board())
     missed = 0
     for name, took, limit, *more in rows:
         late = took > limit
@@ -97,6 +98,60 @@ def pages() -> list[tuple[str, float, float, int]]:
                 raise SystemExit(f"{name} answered {answer.status_code}")
             rows.append((name, median_ms(lambda name=name: client.get(name)), 100, asked))
         return rows
+
+
+def board(findings: int = 500, seconds: float = 3.0) -> tuple[str, float, float]:
+    """Time between frames while the board with hundreds of findings is panned, from the browser's own trace.
+
+    Returns: name, median ms between drawn frames, and the most it may be for 30 frames a second.
+    """
+    import json
+    import threading
+
+    from django.core.wsgi import get_wsgi_application
+    from django.db import connections
+    from playwright.sync_api import sync_playwright
+    from waitress import create_server
+
+    from yellow_sill.__main__ import build_demo
+
+    from .shots import BROWSER_ARGUMENTS, chromium_path
+
+    with tempfile.TemporaryDirectory() as home:
+        from django.conf import settings
+
+        settings.DATA = Path(home) / "board"
+        settings.ALLOWED_HOSTS = ["127.0.0.1"]
+        connections.close_all()
+        settings.DATABASES["default"]["NAME"] = connections["default"].settings_dict["NAME"] = settings.DATA / "demo.sqlite3"
+        build_demo()
+        fill(findings=findings, repairs=10, costs=20, hours=0)
+        server = create_server(get_wsgi_application(), host="127.0.0.1", port=0, threads=4)
+        threading.Thread(target=server.run, daemon=True).start()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=chromium_path(), args=BROWSER_ARGUMENTS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"http://127.0.0.1:{server.effective_port}/v/1/survey/left/", wait_until="networkidle")
+            box = page.locator("[data-shell-board]").bounding_box()
+            x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+            page.mouse.move(x, y)
+            page.mouse.wheel(0, -600)
+            page.wait_for_timeout(300)
+            browser.start_tracing(page=page, categories=["devtools.timeline", "disabled-by-default-devtools.timeline.frame"])
+            page.mouse.down()
+            end = time.perf_counter() + seconds
+            step = 0
+            while time.perf_counter() < end:
+                step += 1
+                page.mouse.move(x + 160 * math.sin(step / 9), y + 60 * math.sin(step / 7))
+            page.mouse.up()
+            events = json.loads(browser.stop_tracing())["traceEvents"]
+            browser.close()
+        server.close()
+        connections.close_all()
+    drawn = sorted(event["ts"] for event in events if event["name"] == "DrawFrame")
+    gaps = [(b - a) / 1000 for a, b in zip(drawn, drawn[1:], strict=False)]
+    return f"board, {findings} findings, panned, ms a frame", statistics.median(gaps), 1000 / 30
 
 
 PAGES = [

@@ -9,7 +9,7 @@ from decimal import Decimal
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image, ImageDraw, ImageFilter
-from shapely.geometry import Polygon
+from shapely.geometry import Polygon, box
 
 from yellow_sill.core.survey.thickness import grid_cells
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
@@ -121,14 +121,15 @@ def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
     """What two years of looking leave behind: later looks, regions looked at, far sides, fittings, readings, a photo with a card."""
     for place, stage, grow, ago, looks in LATER:
         finding = findings[place]
-        edge = Polygon(finding.outline).buffer(grow, join_style="mitre").intersection(Polygon(finding.panel.outline)).simplify(4)
+        below = box(-9000, -9000, 9000, finding.bounds_mm[3])  # rust grows downwards, where the water stands
+        edge = Polygon(finding.outline).buffer(grow, join_style="mitre").intersection(Polygon(finding.panel.outline)).intersection(below).simplify(4)
         evidence = [{"method": m, "result": r, "hits": h, "tries": t, "made_on": today - timedelta(ago)} for m, r, h, t in looks]
         corners = [(round(u), round(v)) for u, v in list(edge.exterior.coords)[:-1]]
         findings[place] = look_again(finding, version=None, stage=stage, made_on=today - timedelta(ago), corners=corners, typed="", evidence=evidence, by=OWNER)
     overrule(findings[5], version=None, to="S", reason="The pits are in the primer, bright metal under them", by=OWNER)
-    for name, layer, box, method, ago in LOOKED:
+    for name, layer, region, method, ago in LOOKED:
         view = vehicle.views.get(name=name)
-        mark_looked(view, layer, [box[:2], box[2:]], method=method, made_on=today - timedelta(ago), by=OWNER)
+        mark_looked(view, layer, [region[:2], region[2:]], method=method, made_on=today - timedelta(ago), by=OWNER)
     for code, answer, method, items in FAR_SIDES:
         panel = Panel.objects.filter(view__vehicle=vehicle, code=code).order_by("view__place").first()
         answer_far_side(panel, version=None, answer=answer, method=method, answered_on=today - timedelta(193), by=OWNER)
@@ -213,7 +214,7 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
 #: Where the drawn card and hole of ``picture_with_card`` are, and where two marks lie on the floor pan.
 CARD_TRACE = {
     "reference": [[566, 60], [868, 72], [862, 284], [560, 268]], "size_mm": [148.0, 105.0], "distances_mm": None,
-    "trace": [[250, 260], [320, 210], [430, 215], [500, 270], [490, 360], [410, 420], [300, 400], [245, 330]], "marks": [[180, 560], [720, 560]], "on_panel": [[770, 540], [1033, 540]],
+    "trace": [[250, 260], [320, 210], [430, 215], [500, 270], [490, 360], [410, 420], [300, 400], [245, 330]], "marks": [[180, 560], [720, 560]], "on_panel": [[770, 540], [1043, 540]],
 }  # fmt: skip
 
 

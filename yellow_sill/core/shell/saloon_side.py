@@ -204,6 +204,8 @@ def _middle(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
     splash = [(a + 8, 250), (a + 44, 232), (a + 56, 600, 60), (a - 40, 806, 60), (a - 76, 806), (a + 14, 560, 80)]
     sheet.handed(side, "SPLASH", "Splash panel", "middle", filleted(splash), 0.9)
     closing = [(wb + e + 70, 330), (R.tail - 140, 400, 30), (R.tail - 116, 560, 40), (wb + e + 96, 520, 60)]
+    brace = [(base - 196, w - 96), (base - 84, w - 82), (base - 84, w - 20, 12), (base - 196, w - 34, 12)]
+    sheet.handed(side, "SCUTM", "Scuttle brace", "middle", filleted(brace), 1.2)
     sheet.handed(side, "QCLOSE", "Quarter closing panel", "middle", filleted(closing), 0.9)
 
 
@@ -232,6 +234,9 @@ def _inner(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
     quarter = Polygon(filleted([(bx + 26, st + 30), (deck - 300, st + 30), (deck - 230, w - 20, 30), (bx + 10, w - 20, 10)]))
     over_arch = ellipse(wb, R.axle_z + 16, e + 64, R.arch_rear_rise + 122, 0, 180, 44, 2.3)
     quarter = quarter.difference(Polygon([*over_arch, (wb - e - 64, 0), (wb + e + 64, 0)]))
+    sheet.handed(
+        side, "SCUTI", "Scuttle end, inner", "inner", filleted([(base - 190, 848), (base - 92, 850), (base - 92, w - 14, 8), (base - 190, w - 24, 8)]), 1.0
+    )
     sheet.handed(side, "QIN", "Quarter inner", "inner", quarter, 0.8)
     cant = LineString(lines.gutter[4:62]).parallel_offset(22, "right").buffer(15, cap_style="flat")
     sheet.handed(side, "CANTI", "Cant rail, inner", "inner", cant, 0.9)

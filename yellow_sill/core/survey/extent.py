@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from shapely.geometry import Polygon
 
-from ..errors import BadOutline
+from ..errors import BadField, BadOutline
 from ..geometry import largest, nearest_on, outline_polygon, polygons_of, ring
+from ..units import parse_length
 
 #: A corner this far outside the panel is taken for one on its edge; a finger is blunter than a scriber.
 SNAP_MM = 3.0
@@ -61,26 +62,37 @@ def extent_on_panel(corners: Sequence[Sequence[float]], panel_outline: Sequence[
     )
 
 
-_NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?$")
+def typed_corners(text: str, unit: str = "mm") -> list[tuple[float, float]]:
+    """Corners typed one a line, two lengths a line: ``684 292``, ``684; 292``, ``684.5, 292``, ``684,5 292,0``, ``27 1/2"; 11"``.
 
-
-def typed_corners(text: str) -> list[tuple[float, float]]:
-    """Corners typed one a line, two numbers a line: ``684 292``, ``684; 292``, ``684.5, 292``, ``684,5 292,0``.
-
+    Args: unit: of bare numbers, mm or in.
+    Returns: corners in mm.
     Raises: BadOutline, naming the line that cannot be read.
 
-    >>> typed_corners("684, 292\\n700; 264,5")
-    [(684.0, 292.0), (700.0, 264.5)]
+    >>> typed_corners("684, 292\\n700; 264,5"), typed_corners('1/2; 2"', "in")
+    ([(684.0, 292.0), (700.0, 264.5)], [(12.7, 50.8)])
     """
     corners = []
     for number, line in enumerate(text.strip().splitlines(), start=1):
-        if not line.strip():
+        words = line.strip()
+        if not words:
             continue
-        parts = re.split(r"[;\t ]+", line.strip())
-        parts = [part.rstrip(",") for part in parts if part not in (",", "")]
-        if len(parts) == 1 and parts[0].count(",") == 1:
-            parts = parts[0].split(",")
-        if len(parts) != 2 or not all(_NUMBER.match(part) for part in parts):
-            raise BadOutline(f"Line {number} is not a corner: '{line.strip()[:40]}'.", "corners", "Type two numbers a line in mm, such as 684, 292.")
-        corners.append((float(parts[0].replace(",", ".")), float(parts[1].replace(",", "."))))
+        try:
+            u, v = (parse_length(part, unit) for part in _two(words))
+        except (BadField, ValueError):
+            mend = "Type two numbers a line in mm, such as 684, 292." if unit == "mm" else 'Type two lengths a line, such as 27 1/2"; 11.'
+            raise BadOutline(f"Line {number} is not a corner: '{words[:40]}'.", "corners", mend) from None
+        corners.append((u, v))
     return corners
+
+
+def _two(words: str) -> list[str]:
+    """A line divided in two: at a semicolon, a comma before a space, a tab or space, or a lone comma."""
+    for divider in (r"\s*;\s*", r",\s+", r"\t+"):
+        parts = re.split(divider, words)
+        if len(parts) == 2:
+            return parts
+    parts = words.split()
+    if len(parts) == 1:
+        parts = words.split(",")
+    return parts if len(parts) == 2 else re.split(r"\s{2,}", words)

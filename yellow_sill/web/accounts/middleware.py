@@ -7,6 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.american import in_american
+
+from .models import Preferences
+
 _OPEN = ("accounts:sign_in", "accounts:welcome")
 
 
@@ -37,3 +42,22 @@ class DemoOwnerMiddleware:
         if not request.user.is_authenticated:
             request.user = get_user_model().objects.first() or request.user
         return self.get_response(request)
+
+
+class PreferencesMiddleware:
+    """The unit and the terms of whoever asks, for this request only; American terms are laid over the finished page."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        wanted = Preferences.objects.filter(user=request.user).first() if request.user.is_authenticated else None
+        held = units.unit.set(wanted.unit if wanted else "mm"), units.american_terms.set(bool(wanted and wanted.american_terms))
+        try:
+            response = self.get_response(request)
+            if units.american_terms.get() and not response.streaming:
+                in_american(response)
+            return response
+        finally:
+            units.unit.reset(held[0])
+            units.american_terms.reset(held[1])

@@ -3,8 +3,13 @@ from django.contrib.auth.views import LoginView, LogoutView
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from yellow_sill.core.units import UNITS
 
 from .forms import SignInForm, WelcomeForm
+from .models import Preferences
 
 
 def welcome(request: HttpRequest) -> HttpResponse:
@@ -18,6 +23,18 @@ def welcome(request: HttpRequest) -> HttpResponse:
         login(request, user)
         return redirect("today:home")
     return render(request, "accounts/welcome.html", {"form": form}, status=422 if form.errors else 200)
+
+
+@require_POST
+def display(request: HttpRequest) -> HttpResponse:
+    """Change the unit or the terms, and go back to where one was."""
+    values = {"unit": request.POST["unit"]} if request.POST.get("unit") in UNITS else {}
+    if request.POST.get("terms") in ("british", "american"):
+        values["american_terms"] = request.POST["terms"] == "american"
+    if values:
+        Preferences.objects.update_or_create(user=request.user, defaults=values)
+    back = request.POST.get("next", "")
+    return redirect(back if url_has_allowed_host_and_scheme(back, {request.get_host()}) else "today:home")
 
 
 class SignIn(LoginView):

@@ -5,6 +5,7 @@ from django.http import HttpRequest
 from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
 
+from . import units
 from .rail import stages
 
 
@@ -19,4 +20,10 @@ def frame(request: HttpRequest) -> dict:
             {"key": stage.key, "label": stage.label, "url": reverse(stage.url_name, args=[vehicle.pk]), "tally": stage.tally(vehicle)} for stage in stages()
         ]
 
-    return {"vehicle": vehicle, "rail": SimpleLazyObject(rail), "is_demo": settings.DEMO}
+    return {
+        "vehicle": vehicle,
+        "rail": SimpleLazyObject(rail),
+        "is_demo": settings.DEMO,
+        "length_unit": units.unit.get(),
+        "american": units.american_terms.get(),
+    }

@@ -5,6 +5,11 @@ from datetime import date
 from django import forms
 from django.conf import settings
 
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.units import exact_length, parse_length
+
+from . import units
+
 
 def comma_float(text: str) -> float | None:
     """A number typed with a comma or a point; None for nothing.
@@ -22,21 +27,50 @@ def comma_float(text: str) -> float | None:
     return value
 
 
+def length_typed(text: str, unit: str) -> float | None:
+    """A length as typed, mm; None for nothing.
+
+    Raises: ValidationError.
+    """
+    if not (text or "").strip():
+        return None
+    try:
+        value = parse_length(text, unit)
+    except CoreError as error:
+        number = comma_float(text) if unit == "mm" else None  # its words are the older ones
+        if number is None:
+            raise forms.ValidationError(error.message) from None
+        return number
+    if not abs(value) < 1e9:
+        raise forms.ValidationError("That number cannot be measured.")
+    return value
+
+
 class NumberField(forms.CharField):
     """A decimal number, comma or point, with a range told in the error."""
 
-    def __init__(self, *, least: float, most: float, unit: str = "mm", **kwargs) -> None:
+    def __init__(self, *, least: float, most: float, unit: str = "mm", sheet: bool = False, **kwargs) -> None:
+        """``unit`` mm is a length, typed and shown in the person's own unit; ``sheet`` is a sheet's thickness, always shown in mm."""
         kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "mm"}))
         super().__init__(max_length=20, **kwargs)
-        self.least, self.most, self.unit = least, most, unit
+        self.least, self.most, self.unit, self.sheet = least, most, unit, sheet
+
+    @property
+    def shown_in(self) -> str:
+        """The unit that a bare number has in this field."""
+        return units.unit.get() if self.unit == "mm" and not self.sheet else self.unit
 
     def prepare_value(self, value):
-        return f"{value:g}" if isinstance(value, float) else value
+        if not isinstance(value, float):
+            return value
+        return exact_length(value, "in") if self.shown_in == "in" else f"{value:g}"
 
     def clean(self, value):
-        number = comma_float(super().clean(value))
+        text = super().clean(value)
+        number = length_typed(text, self.shown_in) if self.unit == "mm" else comma_float(text)
         if number is not None and not self.least <= number <= self.most:
-            raise forms.ValidationError(f"{number:g} {self.unit} is out of range: {self.least:g} to {self.most:g} {self.unit}.")
+            least, most, said = (exact_length(each, self.shown_in) if self.unit == "mm" else f"{each:g}" for each in (self.least, self.most, number))
+            raise forms.ValidationError(f"{said} {self.shown_in} is out of range: {least} to {most} {self.shown_in}.")
         return number
 
 

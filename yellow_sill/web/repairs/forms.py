@@ -39,7 +39,7 @@ class PatchForm(forms.Form):
     """The patch of a cut: sheet, gap, and each side's treatment. Field names of a side end in its name."""
 
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
-    thickness_mm = NumberField(least=0.4, most=6, label="Sheet, mm")
+    thickness_mm = NumberField(least=0.4, most=6, sheet=True, label="Sheet, mm")
     gap_mm = NumberField(least=0, most=5, label="Gap at butt, mm")
     k_factor = NumberField(least=0, most=1, unit="", label="K-factor")
     trim_allowance_mm = NumberField(least=0, most=50, label="Trim allowance, mm")

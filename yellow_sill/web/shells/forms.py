@@ -56,7 +56,7 @@ class PanelForm(forms.Form):
     name = forms.CharField(max_length=80, label="Name")
     mirror_code = forms.CharField(max_length=20, required=False, label="Id on the other side")
     layer = forms.TypedChoiceField(choices=[(place, name) for place, name in enumerate(LAYERS, start=1)], coerce=int, label="Layer")
-    thickness_mm = NumberField(least=0.01, most=99, label="Thickness, mm")
+    thickness_mm = NumberField(least=0.01, most=99, sheet=True, label="Thickness, mm")
     corners = forms.CharField(
         max_length=60_000,
         label="Corners, mm",

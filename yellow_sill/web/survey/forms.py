@@ -3,11 +3,11 @@ from datetime import date
 from django import forms
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.survey.extent import typed_corners
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade
 from yellow_sill.core.survey.growth import STAGE_WORDS
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS
 from yellow_sill.web.frame.fields import DateField, comma_float
+from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.models import ShellView
 
 from .models import Finding, PanelItem
@@ -85,7 +85,7 @@ class FindingForm(forms.Form):
 
     def clean_corners(self):
         try:
-            return self.view.in_shell(typed_corners(self.cleaned_data["corners"]))
+            return self.view.in_shell(corners_typed(self.cleaned_data["corners"]))
         except CoreError as error:
             raise forms.ValidationError(error.message) from None
 
@@ -137,10 +137,6 @@ class FindingForm(forms.Form):
         """Put a refusal of the core beside the field it is about."""
         field = error.where if error.where in self.fields else "corners"
         self.add_error(field, error.message + self.view.place_words(error.at))
-
-
-def corners_text(outline) -> str:
-    return "\n".join(f"{u:g}, {v:g}" for u, v in outline)
 
 
 def _initial(finding: Finding, view: ShellView, again: bool) -> dict:

@@ -6,6 +6,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.web.frame import units
 from yellow_sill.web.repairs.models import Cut
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -55,7 +56,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             ("Open", len(facts["open_repairs"])),
             ("Findings", facts["finding_count"]),
             ("View", view.title),
-            ("Units", "mm"),
+            ("Units", units.unit.get()),
         ],
     }
     return render(request, "today/today.html", context)

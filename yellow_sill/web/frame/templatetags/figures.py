@@ -3,18 +3,50 @@
 import random
 
 from django import template
+from django.forms import CharField
 from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
 
 from yellow_sill.core.repair import hours
+from yellow_sill.core.units import INCH_MM
+from yellow_sill.web.frame import units
 
 register = template.Library()
+
+SQUARE_INCH_MM2, FOOT_MM = 645.16, 304.8
 
 
 @register.filter
 def mm(value: float | None, digits: int = 0) -> str:
-    """A length without its unit: 158, or 0.8 with one digit."""
+    """A length without its unit, in the person's own: 158, 0.8 with one digit, or 6 1/4."""
+    return "" if value is None else units.length(value, digits)
+
+
+@register.filter
+def large(value: float | None) -> str:
+    """A length as the one large figure of a sheet: 158, or 6.23 in inches, where a fraction would be too wide."""
+    return "" if value is None else f"{value:.0f}" if units.unit.get() == "mm" else f"{value / INCH_MM:.2f}"
+
+
+@register.filter
+def num(value: float | None, digits: int = 0) -> str:
+    """A number that is no length."""
     return "" if value is None else f"{value:.{digits}f}"
+
+
+@register.simple_tag
+def unit() -> str:
+    """The person's unit of length."""
+    return units.unit.get()
+
+
+@register.filter
+def unit_label(field) -> str:
+    """A field's label with the unit that a bare number has in it."""
+    shown, label = getattr(field.field, "shown_in", "mm"), str(field.label)
+    if isinstance(field.field, CharField) and field.name == "corners":
+        shown = units.unit.get()
+    return f"{label.removesuffix(', mm')}, {shown}" if label.endswith(", mm") else label
 
 
 @register.filter
@@ -30,13 +62,24 @@ def clock(minutes: int) -> str:
 
 @register.filter
 def cm2(area_mm2: float) -> str:
-    return f"{area_mm2 / 100:.1f}"
+    return f"{area_mm2 / (SQUARE_INCH_MM2 if units.unit.get() == 'in' else 100):.1f}"
+
+
+@register.simple_tag
+def area_unit() -> str:
+    return "in²" if units.unit.get() == "in" else "cm²"
+
+
+@register.simple_tag
+def long_unit() -> str:
+    """The unit of a length of weld."""
+    return "ft" if units.unit.get() == "in" else "m"
 
 
 @register.filter
 def flat_size(pattern) -> str:
     x0, y0, x1, y1 = pattern.bounding_box_mm
-    return f"{x1 - x0:.1f} × {y1 - y0:.1f}"
+    return f"{units.length(x1 - x0, 1)} × {units.length(y1 - y0, 1)}"
 
 
 @register.simple_tag
@@ -70,9 +113,16 @@ def looked_share(cover) -> float:
 
 @register.filter
 def whole_cm2(area_mm2: float) -> str:
-    return f"{area_mm2 / 100:,.0f}".replace(",", "\u202f")
+    return f"{area_mm2 / (SQUARE_INCH_MM2 if units.unit.get() == 'in' else 100):,.0f}".replace(",", "\u202f")
 
 
 @register.filter
-def metres(length_mm: float) -> str:
-    return f"{length_mm / 1000:.1f}"
+def metres(length_mm: float, digits: int = 1) -> str:
+    """A length of weld in metres, or feet."""
+    return f"{length_mm / (FOOT_MM if units.unit.get() == 'in' else 1000):.{digits}f}"
+
+
+@register.filter
+def yesno_is(value: str, other: str) -> str:
+    """``true`` or ``false`` for an attribute: whether two words are the same."""
+    return "true" if value == other else "false"

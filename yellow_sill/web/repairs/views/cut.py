@@ -8,10 +8,11 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
-from yellow_sill.core.survey.extent import typed_corners
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..models import Repair
@@ -50,16 +51,16 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             "tags": [{"n": f.number, "letter": f.grade or "?", "bounds": f.bounds_mm} for f in findings],
         },
         "bounds": bounds,
-        "corners_text": "\n".join(f"{u:g}, {v:g}" for u, v in view.in_shell(chosen.corners)),
+        "corners_text": corners_text(view.in_shell(chosen.corners)),
         "size": size_of(bounds),
-        "weld_m": sum(each.weld_length_mm for each in cuts) / 1000,
+        "weld_mm": sum(each.weld_length_mm for each in cuts),
         "cells": [
             ("Repair", repair.code),
             ("Body no.", repair.vehicle.body_no or "–"),
             ("Cut", f"{chosen.number} of {len(cuts)}"),
             ("Steel, mm", f"{chosen.panel.thickness_mm:g}"),
             ("Drawn", f"{chosen.changed_at:%d %b %Y}"),
-            ("Units", "mm"),
+            ("Units", units.unit.get()),
         ],
     }
 
@@ -85,7 +86,7 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     version = request.POST.get("version", "")
     target = f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
     try:
-        checked = move_cut(chosen, view.in_shell(typed_corners(text)), version=int(version) if version.isdigit() else None, by=request.user.get_username())
+        checked = move_cut(chosen, view.in_shell(corners_typed(text)), version=int(version) if version.isdigit() else None, by=request.user.get_username())
     except (CoreError, ChangedMeanwhile) as error:
         cuts, fresh = chosen_cut(request, repair)
         fresh = next(each for each in cuts if each.number == cut_number)

@@ -9,6 +9,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.patch.sides import sides_of
 from yellow_sill.core.patch.tiles import PAPERS_MM
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 
@@ -91,7 +92,7 @@ def _cells(repair: Repair, cut: Cut, values: dict) -> list:
         ("Pattern for", f"cut {cut.number}"),
         ("Steel, mm", steel),
         ("Hand", hand),
-        ("Units", "mm"),
+        ("Units", units.unit.get()),
     ]
 
 

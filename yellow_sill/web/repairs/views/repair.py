@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.repair.ribbon import STATES, share_done
+from yellow_sill.web.frame import units
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
@@ -61,7 +62,7 @@ def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         ("Repairs", len(found)),
         ("Open", context["open_count"]),
         ("View", context["main"]["view"].title),
-        ("Units", "mm"),
+        ("Units", units.unit.get()),
     ]
     return render(request, "repairs/repairs.html", context)
 
@@ -95,6 +96,6 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         tags.append({"n": f.number, "letter": f.grade or "?", "at": middle_of(f.bounds_mm), "bounds": f.bounds_mm, "selected": f.number in ticked,
                      "href": finding_address(vehicle.pk, f.number), "name": f"Finding {f.number}"})  # fmt: skip
     context = {"current_stage": "repairs", "form": form, "place": place, "tags": tags, "has_findings": bool(choices), "choices": choices, "ticked": ticked}
-    counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", "mm")]
+    counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
     context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title), *counted]
     return render(request, "repairs/new.html", context, status=422 if form.errors else 200)

@@ -8,6 +8,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.weld.cautions import HOT_WORK, STANDING
 from yellow_sill.core.weld.tacks import pass_list
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.drawing import shell_svg
@@ -90,7 +91,7 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
             ("Seam, mm", f"{seam['seam_mm']:.0f}" if seam else "–"),
             ("Tacks", len(seam["tacks"]) if seam else 0),
             ("Steel, mm", f"{thickness_of(cut):g}"),
-            ("Units", "mm"),
+            ("Units", units.unit.get()),
         ],
     }
 

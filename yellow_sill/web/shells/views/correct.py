@@ -9,8 +9,9 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.outlines import outline_from_file
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.shell import LAYERS
-from yellow_sill.core.survey.extent import typed_corners
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.units import corners_text, corners_typed
 
 from ..access import with_vehicle
 from ..correct_services import add_bracket, add_hole, delete_panel, drop_bracket, drop_hole, keep_panel
@@ -22,10 +23,6 @@ DONE = {
     "panel": "The panel is stored.", "hole": "The hole is cut in the drawing.", "bracket": "The bracket is drawn.", "drop-hole": "The hole is closed.",
     "drop-bracket": "The bracket is gone.", "delete": "The panel is gone from this view.",
 }  # fmt: skip
-
-
-def corners_text(points) -> str:
-    return "\n".join(f"{u:g}, {v:g}" for u, v in points)
 
 
 @with_vehicle
@@ -89,7 +86,7 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
 def _cells(vehicle: Vehicle, view: ShellView, count: int, chosen: Panel | None) -> list:
     panel = chosen.code if chosen else "new"
     corrected = ("Corrected", f"{view.version - 1} times")
-    return [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Panels", count), ("Panel", panel), corrected, ("Units", "mm")]
+    return [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Panels", count), ("Panel", panel), corrected, ("Units", units.unit.get())]
 
 
 def _form(view: ShellView, panel: Panel | None, layer: int) -> PanelForm:
@@ -104,7 +101,7 @@ def _drawing(request: HttpRequest, view: ShellView) -> str:
     form = DrawingFileForm(request.POST, request.FILES)
     if not form.is_valid():
         raise CoreError(next(iter(form.errors.values()))[0], "drawing")
-    places = typed_corners(form.cleaned_data["at"] or "0, 0")
+    places = corners_typed(form.cleaned_data["at"] or "0, 0")
     at = view.in_shell(places)[0] if places else (0.0, 0.0)
     upload = form.cleaned_data["drawing"]
     return corners_text(view.in_shell(outline_from_file(upload.read(), upload.name, at)))
@@ -116,16 +113,16 @@ def _do(what: str, request: HttpRequest, view: ShellView, panel: Panel | None, l
     version = int(typed) if typed.isdigit() else None
     if what == "panel":
         values = dict(form.cleaned_data)
-        corners = view.in_shell(typed_corners(values.pop("corners")))
+        corners = view.in_shell(corners_typed(values.pop("corners")))
         return keep_panel(view, panel, version=values.pop("version"), by=by, corners=corners, **values).code
     if what == "bracket":
-        add_bracket(view, layer, view.in_shell(typed_corners(request.POST.get("corners", ""))), version=version, by=by)
+        add_bracket(view, layer, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by)
     elif what == "drop-bracket":
         drop_bracket(view, _number(request.POST.get("place")), version=version, by=by)
     elif panel is None:
         raise CoreError("Choose a panel first.", "panel", "Tap it on the board or in the list.")
     elif what == "hole":
-        add_hole(view, panel, view.in_shell(typed_corners(request.POST.get("corners", ""))), version=version, by=by)
+        add_hole(view, panel, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by)
     elif what == "drop-hole":
         drop_hole(view, panel, _number(request.POST.get("place")), version=version, by=by)
     elif what == "delete":

@@ -28,7 +28,11 @@ def survey(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     view = get_object_or_404(ShellView.objects.defer("features"), vehicle=vehicle, name=view_name)
     layer = layer_asked(request)
-    panels = panels_of(view, layer).only("view_id", "code", "name", "mirror_code", "layer", "thickness_mm")
+    panels = (
+        panels_of(view, layer)
+        .select_related("cover")
+        .only("view_id", "code", "name", "mirror_code", "layer", "thickness_mm", "cover__area_mm2", "cover__looked_mm2")
+    )
     return render(request, "survey/board.html", board_context(vehicle, view, layer) | {"panels": panels, "looked_form": LookedForm()})
 
 

@@ -5,6 +5,7 @@ from django.http import HttpRequest
 from yellow_sill.core.geometry import middle_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import Grade
+from yellow_sill.web.frame import units
 from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
@@ -78,7 +79,7 @@ def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding
             ("Findings", f"{len(here)} of {len(marks)}"),
             ("Layer", LAYERS[layer - 1] if view.layered else "all"),
             ("Drawn", f"{max((f.changed_at for f in here), default=vehicle.changed_at):%d %b %Y}"),
-            ("Units", "mm"),
+            ("Units", units.unit.get()),
         ],
     }
 

@@ -12,10 +12,11 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.units import corners_text
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
-from ..forms import FindingForm, OverruleForm, SurveyPhotoForm, corners_text
+from ..forms import FindingForm, OverruleForm, SurveyPhotoForm
 from ..grid_services import grid_summary
 from ..models import FarSide, Finding
 from ..services import FindingInUse, behind, create_finding, delete_finding, look_again, mirror_state, overrule, preview, stack_at, update_finding, where_words

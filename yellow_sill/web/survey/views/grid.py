@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.survey.thickness import LEAST_PITCH_MM, MOST_PITCH_MM
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.fields import NumberField, comma_float
 from yellow_sill.web.frame.middleware import error_json
@@ -43,7 +44,7 @@ def grid(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
         "pitch_form": PitchForm(initial={"pitch_mm": chosen.grid_pitch_mm}),
         "cells": [
             ("Finding", chosen.number), ("Body no.", vehicle.body_no or "–"), ("Panel", chosen.panel.code),
-            ("Sheet, mm", f"{chosen.panel.thickness_mm:g}"), ("Pitch", f"{chosen.grid_pitch_mm:g}"), ("Units", "mm"),
+            ("Sheet, mm", f"{chosen.panel.thickness_mm:g}"), ("Pitch", f"{chosen.grid_pitch_mm:g}"), ("Units", units.unit.get()),
         ],
     }  # fmt: skip
     return render(request, "survey/grid.html", context)

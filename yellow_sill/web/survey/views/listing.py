@@ -48,7 +48,8 @@ def listing(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Left beside right."""
-    marks = list(vehicle.findings.values_list("pk", "panel__view_id", "grade", "outline", named=True))
+    seen = vehicle.findings.filter(panel__view__name__in=("left", "right"))
+    marks = list(seen.values_list("pk", "panel__view_id", "grade", "outline", named=True))
     sides = []
     for view in vehicle.views.filter(name__in=("left", "right")).defer("features", "silhouette"):
         sides.append({"view": view, "svg": shell_svg(view, 1), "findings": [mark for mark in marks if mark.panel__view_id == view.pk]})

@@ -1,9 +1,12 @@
 /** A drawing field with pan, zoom, rulers and scale bar. One unit of the world group is one millimetre. */
 import { el, n1 } from "frame/svg.js";
+import { inches, perUnit, unit } from "frame/units.js";
 
-const TOP = 22, LEFT = 30;
+const TOP = 22, LEFT = 30, CROWDED = 120;
 let fields = 0;
-const STEPS = [[1, 5], [5, 10], [10, 50], [50, 100], [100, 500], [500, 1000]];
+/** Small and large ticks of the rulers, in the person's unit. */
+const STEPS = inches ? [[1 / 8, 1 / 2], [1 / 4, 1], [1 / 2, 2], [1, 6], [3, 12], [6, 24], [12, 60]] : [[1, 5], [5, 10], [10, 50], [50, 100], [100, 500], [500, 1000]];
+const ticked = (mm) => String(+(mm / perUnit).toFixed(2) + 0);
 
 export class Viewport {
   /**
@@ -53,16 +56,27 @@ export class Viewport {
     this.oy = y - (y - this.oy) * f;
     this.k = k;
     this.fitted = false;
+    this.#moves();
     this.draw();
   }
 
-  pan(dx, dy) { this.ox += dx; this.oy += dy; this.fitted = false; this.draw(); }
+  /** Boards with very many findings are drawn plainer while they move, so that they keep up with the hand. */
+  #moves() {
+    this.crowded ??= this.world.querySelectorAll(".fd").length > CROWDED;
+    if (!this.crowded) return;
+    this.svg.classList.add("is-moving");
+    clearTimeout(this.rest);
+    this.rest = setTimeout(() => this.svg.classList.remove("is-moving"), 180);
+  }
+
+  pan(dx, dy) { this.#moves(); this.ox += dx; this.oy += dy; this.fitted = false; this.draw(); }
 
   draw() {
     cancelAnimationFrame(this.frame);
     this.frame = requestAnimationFrame(() => {
       this.world.setAttribute("transform", `translate(${n1(this.ox)} ${n1(this.oy)}) scale(${this.k})`);
-      for (const p of this.hatches) p.setAttribute("patternTransform", `scale(${1 / this.k}) rotate(${p.dataset.turn})`);
+      if (this.hatched !== this.k) for (const p of this.hatches) p.setAttribute("patternTransform", `scale(${1 / this.k}) rotate(${p.dataset.turn})`);
+      this.hatched = this.k;
       if (this.rulers) this.#rulers();
       for (const listener of this.listeners) listener(this);
       this.svg.dataset.ready = "";
@@ -89,7 +103,7 @@ export class Viewport {
   }
 
   #rulers() {
-    const [minor, major] = STEPS.find(([, M]) => M * this.k >= 62) ?? STEPS.at(-1);
+    const [minor, major] = (STEPS.find(([, M]) => M * perUnit * this.k >= 62) ?? STEPS.at(-1)).map((step) => step * perUnit);
     const out = [`<rect class="rl-bg" width="${this.width}" height="${TOP}"/><rect class="rl-bg" width="${LEFT}" height="${this.height}"/>`];
     let small = "", large = "";
     const isMajor = (value) => Math.abs(value / major - Math.round(value / major)) < 1e-6;
@@ -97,19 +111,19 @@ export class Viewport {
     for (let u = Math.ceil((this.mm(LEFT, 0)[0] - u0) / minor) * minor, x; (x = this.px(u + u0, 0)[0]) <= this.width; u += minor) {
       if (!isMajor(u)) { small += `M${n1(x)} ${TOP}v-5`; continue; }
       large += `M${n1(x)} ${TOP}v-9`;
-      if (x < this.width - 34) out.push(`<text class="rl-t" x="${n1(x + 3)}" y="${TOP - 9}">${Math.round(u * this.signs[0]) + 0}</text>`);
+      if (x < this.width - 34) out.push(`<text class="rl-t" x="${n1(x + 3)}" y="${TOP - 9}">${ticked(u * this.signs[0])}</text>`);
     }
     for (let v = Math.ceil((this.mm(0, this.height)[1] - v0) / minor) * minor, y; (y = this.px(0, v + v0)[1]) >= TOP; v += minor) {
       if (!isMajor(v)) { small += `M${LEFT} ${n1(y)}h-5`; continue; }
       large += `M${LEFT} ${n1(y)}h-9`;
-      if (y > TOP + 30 && y < this.height - 16) out.push(`<text class="rl-t" text-anchor="middle" transform="translate(${LEFT - 10} ${n1(y)}) rotate(-90)">${Math.round(v * this.signs[1]) + 0}</text>`);
+      if (y > TOP + 30 && y < this.height - 16) out.push(`<text class="rl-t" text-anchor="middle" transform="translate(${LEFT - 10} ${n1(y)}) rotate(-90)">${ticked(v * this.signs[1])}</text>`);
     }
     out.push(`<path class="rl-m" d="${small}"/><path class="rl-M" d="${large}"/><path class="rl-e" d="M${LEFT} ${this.height}V${TOP}H${this.width}"/>`);
-    out.push(`<rect class="rl-bg" width="${LEFT}" height="${TOP}"/><path class="rl-e" d="M0 ${TOP}H${LEFT}V0"/><text class="rl-u" x="${LEFT / 2}" y="${TOP - 7}" text-anchor="middle">mm</text>`);
+    out.push(`<rect class="rl-bg" width="${LEFT}" height="${TOP}"/><path class="rl-e" d="M0 ${TOP}H${LEFT}V0"/><text class="rl-u" x="${LEFT / 2}" y="${TOP - 7}" text-anchor="middle">${unit}</text>`);
     const bar = major, x = LEFT + 24, y = this.height - 14, w = bar * this.k / 2;
     out.push(`<g><rect class="sb-a" x="${x}" y="${y}" width="${n1(w)}" height="6"/><rect class="sb-b" x="${n1(x + w)}" y="${y}" width="${n1(w)}" height="6"/>` +
-      `<text class="sb-t" x="${x}" y="${y - 5}" text-anchor="middle">0</text><text class="sb-t" x="${n1(x + 2 * w)}" y="${y - 5}" text-anchor="middle">${bar}</text>` +
-      `<text class="sb-t" x="${n1(x + 2 * w + 10 + 4 * String(bar).length)}" y="${y - 5}">mm</text></g>`);
+      `<text class="sb-t" x="${x}" y="${y - 5}" text-anchor="middle">0</text><text class="sb-t" x="${n1(x + 2 * w)}" y="${y - 5}" text-anchor="middle">${ticked(bar)}</text>` +
+      `<text class="sb-t" x="${n1(x + 2 * w + 10 + 4 * ticked(bar).length)}" y="${y - 5}">${unit}</text></g>`);
     this.furniture.innerHTML = out.join("");
   }
 

@@ -4,10 +4,10 @@ import { Corners } from "frame/corners.js";
 import { along } from "frame/pen.js";
 import { boundsOf, el, n1, pageData } from "frame/svg.js";
 import { tagShape } from "frame/tags.js";
+import { area, figure, typedCorners, writtenCorners as written } from "frame/units.js";
 import { dimension } from "survey/detail.js";
 import { Viewport } from "frame/viewport.js";
 
-const written = (corners) => corners.map((c) => c.map(n1).join(", ")).join("\n");
 const same = (a, b) => JSON.stringify(a) === JSON.stringify(b);
 
 export function mount(svg, form) {
@@ -20,7 +20,7 @@ export function mount(svg, form) {
 
   const sizes = () => {
     const [a, b, c, d] = boundsOf(outline), p = viewport.px(a, b), q = viewport.px(c, b), r = viewport.px(c, d);
-    return [dimension(p, q, 34, (c - a).toFixed(0)), dimension(q, r, 34, (d - b).toFixed(0))];
+    return [dimension(p, q, 34, figure(c - a)), dimension(q, r, 34, figure(d - b))];
   };
   const draw = () => {
     const px = outline.map(([u, v]) => viewport.px(u, v));
@@ -40,9 +40,9 @@ export function mount(svg, form) {
   const say = (data) => {
     ({ outline, remarks } = data);
     const [a, b, c, d] = boundsOf(outline);
-    form.querySelector("[data-size]").textContent = `${(c - a).toFixed(0)}×${(d - b).toFixed(0)}`;
-    form.querySelector("[data-weld]").textContent = data.weld_length_mm.toFixed(0);
-    form.querySelector("[data-area]").textContent = (data.area_mm2 / 100).toFixed(1);
+    form.querySelector("[data-size]").textContent = `${figure(c - a)}×${figure(d - b)}`;
+    form.querySelector("[data-weld]").textContent = figure(data.weld_length_mm);
+    form.querySelector("[data-area]").textContent = area(data.area_mm2);
     list.replaceChildren(...(remarks.length ? remarks : [{ ok: true, what: "", mend: "All rust lies inside, with its margin." }]).map((remark) => {
       const item = document.createElement("li"), bold = document.createElement("b");
       if (remark.ok) item.className = "ok";
@@ -66,7 +66,7 @@ export function mount(svg, form) {
     form.querySelector("[data-reset]").hidden = same(editor.corners, proposed);
     check();
   };
-  const typed = () => text.value.split("\n").map((row) => row.trim().split(/[;\s]+|,\s+|,(?=\S*$)/).filter(Boolean).map(Number)).filter((pair) => pair.length === 2 && pair.every(Number.isFinite)).map((c) => viewport.shell(c));
+  const typed = () => typedCorners(text.value).map((c) => viewport.shell(c));
   const editor = new Corners(viewport, stored, { mayAdd: false, rings: () => [data.panel], changed });
   text.addEventListener("input", () => { const corners = typed(); if (corners.length > 2) { editor.set(corners); const keep = text.value; changed(); text.value = keep; } });
   form.querySelector("[data-reset]").addEventListener("click", () => { editor.set(proposed); changed(); });

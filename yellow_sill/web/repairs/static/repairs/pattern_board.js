@@ -1,6 +1,7 @@
 /** The flat pattern, drawn anew by the core whenever a side or a figure changes. */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
 import { boundsOf, el, n1, pageData, pathD } from "frame/svg.js";
+import { figure } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
 import { dimension } from "survey/detail.js";
 
@@ -22,7 +23,7 @@ export function mount(svg, form) {
     labels.replaceChildren();
     if (!data.flat) return;
     const [u0, v0, u1, v1] = boundsOf(data.flat), a = viewport.px(u0, v0), b = viewport.px(u1, v0), c = viewport.px(u1, v1);
-    labels.append(dimension(a, b, 30, (u1 - u0).toFixed(1)), dimension(b, c, 30, (v1 - v0).toFixed(1)));
+    labels.append(dimension(a, b, 30, figure(u1 - u0, 1)), dimension(b, c, 30, figure(v1 - v0, 1)));
     const middle = viewport.px((u0 + u1) / 2, (v0 + v1) / 2);
     for (const { name, at } of data.names) {
       const [x, y] = viewport.px(...at), d = Math.hypot(middle[0] - x, middle[1] - y) || 1, q = [x + ((middle[0] - x) / d) * 26, y + ((middle[1] - y) / d) * 26].map(n1);

@@ -2,6 +2,7 @@
 import { ask } from "frame/ask.js";
 import { ring } from "frame/pen.js";
 import { el, n1, pageData, pathD } from "frame/svg.js";
+import { figure, unit } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
 
 const BANDS = { straw: "tp-straw", bronze: "tp-bronze", purple: "tp-purple", blue: "tp-blue" };
@@ -71,7 +72,7 @@ export function mount(svg) {
     const next = data.tacks[step], last = data.tacks[step - 1];
     find("[data-next-n]").textContent = next ? next.n : "✓";
     find("[data-next-head]").textContent = next ? `Next: tack ${next.n}` : "The seam is closed";
-    find("[data-next-lead]").textContent = next && last ? `${Math.hypot(next.at[0] - last.at[0], next.at[1] - last.at[1]).toFixed(0)} mm from tack ${last.n}, pass ${next.pass}` : next ? "Start here" : "Look for pinholes with a lamp behind it";
+    find("[data-next-lead]").textContent = next && last ? `${figure(Math.hypot(next.at[0] - last.at[0], next.at[1] - last.at[1]))} ${unit} from tack ${last.n}, pass ${next.pass}` : next ? "Start here" : "Look for pinholes with a lamp behind it";
     find("[data-wait]").textContent = next ? next.wait_s.toFixed(0) : "0";
     find("[data-plate]").textContent = next ? next.plate_C_before.toFixed(0) : "–";
     find("[data-when]").textContent = last ? `1 s after tack ${last.n}, ${clock(last.start_s)} into the work` : "Nothing welded yet";

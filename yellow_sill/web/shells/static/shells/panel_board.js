@@ -1,14 +1,13 @@
 /** Correcting a panel: its corners on the board and in the sheet kept in step; a tap on another panel opens that one. */
 import { Corners } from "frame/corners.js";
-import { n1, pageData } from "frame/svg.js";
+import { pageData } from "frame/svg.js";
+import { typedCorners as parse, writtenCorners } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
-
-const parse = (text) => text.split("\n").map((line) => line.trim().split(/[;,\s]+/).map(Number)).filter((pair) => pair.length === 2 && pair.every(Number.isFinite));
 
 export function mount(svg, form) {
   const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds) }), text = form.elements.corners, rings = pageData("panel-rings");
   const typed = () => parse(text.value).map((c) => viewport.shell(c));
-  const written = (corners) => { text.value = corners.map((c) => viewport.shell(c).map(n1).join(", ")).join("\n"); };
+  const written = (corners) => { text.value = writtenCorners(corners.map((c) => viewport.shell(c))); };
   const editor = new Corners(viewport, typed(), { rings: () => rings, changed: written });
   text.addEventListener("input", () => editor.set(typed()));
   document.querySelector("[data-undo]").addEventListener("click", () => editor.undo());

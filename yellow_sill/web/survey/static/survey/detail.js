@@ -1,5 +1,6 @@
 /** The enlarged detail of the chosen finding, with its width and height. */
 import { boundsOf, el, n1, pageData } from "frame/svg.js";
+import { figure } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
 
 /** A dimension between two px places, offset sideways; the figure sits on a paper patch in the line. */
@@ -24,7 +25,7 @@ export function mount(svg) {
   const viewport = new Viewport(svg, { bounds: [u0 - edge, v0 - edge, u1 + edge, v1 + edge], rulers: false, pad: [4, 4, 4, 4] });
   viewport.onChange(() => {
     const a = viewport.px(u0, v0), b = viewport.px(u1, v0), c = viewport.px(u1, v1);
-    viewport.overlay.replaceChildren(dimension(a, b, 26, (u1 - u0).toFixed(0)), dimension(b, c, 26, (v1 - v0).toFixed(0)));
+    viewport.overlay.replaceChildren(dimension(a, b, 26, figure(u1 - u0)), dimension(b, c, 26, figure(v1 - v0)));
   });
 }
 

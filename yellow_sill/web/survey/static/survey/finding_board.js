@@ -2,15 +2,8 @@
 import { ask, errorBox, lastOnly } from "frame/ask.js";
 import { Corners } from "frame/corners.js";
 import { boundsOf, el, n1, pageData, pathD } from "frame/svg.js";
+import { area, areaUnit, figure, typedCorners as parse, unit, writtenCorners as written } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
-
-/** Corners from typed lines; lines that cannot be read are left to the server to refuse. */
-export const parse = (text) =>
-  text.split("\n").map((line) => line.trim()).filter(Boolean)
-    .map((line) => (line.match(/^(-?\d+(?:[.,]\d+)?)(?:\s*;\s*|\s*,\s+|\s+|,)(-?\d+(?:[.,]\d+)?)$/) ?? []).slice(1).map((n) => Number(n.replace(",", "."))))
-    .filter((pair) => pair.length === 2 && pair.every(Number.isFinite));
-
-const written = (corners) => corners.map((c) => c.map(n1).join(", ")).join("\n");
 
 export function mount(svg, form) {
   const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds) });
@@ -45,8 +38,8 @@ export function mount(svg, form) {
     errors.replaceChildren();
     faultAt = null;
     if (answer.ok) {
-      const { size_mm: size, area_mm2: area, grade, word, why } = answer.data;
-      form.querySelector("[data-size]").textContent = size ? `${size[0].toFixed(0)} × ${size[1].toFixed(0)} mm, ${(area / 100).toFixed(1)} cm²` : `${parse(text.value).length} of at least 3 corners`;
+      const { size_mm: size, area_mm2: spread, grade, word, why } = answer.data;
+      form.querySelector("[data-size]").textContent = size ? `${figure(size[0])} × ${figure(size[1])} ${unit}, ${area(spread)} ${areaUnit}` : `${parse(text.value).length} of at least 3 corners`;
       form.querySelector("[data-grade-letter]").textContent = grade || "?";
       form.querySelector("[data-grade-word]").textContent = word;
       form.querySelector("[data-why]").textContent = why.replace(`${word}: `, "");

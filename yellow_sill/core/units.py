@@ -1,0 +1,73 @@
+"""Lengths as people type and read them: millimetres, or inches with fractions. Stored is always the millimetre."""
+
+import re
+from fractions import Fraction
+
+from .errors import BadField
+
+INCH_MM = 25.4
+UNITS = ("mm", "in")
+#: Finest fraction of an inch that is written; a steel rule has 64ths.
+FINEST = 32
+_NUMBER = r"\d+(?:[.,]\d+)?"
+_MM = re.compile(rf"^([-+]?)({_NUMBER}|[.,]\d+)\s*(mm|cm|m)?$", re.IGNORECASE)
+_FRACTION = r"(\d{1,3})\s*/\s*(\d{1,3})"
+_FEET = rf"(?:({_NUMBER})\s*(?:'|ft)\s*)?"
+_INCH = re.compile(rf"""^([-+]?){_FEET}(?:({_NUMBER}|[.,]\d+)(?:(?:\s+|-|\s*\+\s*){_FRACTION})?|{_FRACTION})?\s*("|''|in|inch)?$""", re.IGNORECASE)
+_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
+
+
+def parse_length(text: str, unit: str = "mm") -> float:
+    """A length as typed, in mm.
+
+    Args: text: ``12,5``, ``12.5 mm``, ``3 cm``, ``10 1/4"``, ``3/8``, ``1' 2 1/2"``, ``10.25 in``; a bare number is in ``unit``, a fraction in inches.
+    Returns: mm.
+    Raises: BadField for what is no length.
+
+    >>> parse_length("12,5 mm"), parse_length('10 1/4"'), parse_length("3/8"), parse_length("10.25", "in"), parse_length("1' 2\\"")
+    (12.5, 260.35, 9.525, 260.35, 355.6)
+    """
+    words = " ".join(str(text).split())
+    metric = _MM.match(words)
+    if metric and (metric[3] or unit == "mm"):
+        value = float(metric[2].replace(",", ".")) * _PER[(metric[3] or "mm").lower()]
+        return -value if metric[1] == "-" else value
+    inch = _INCH.match(words)
+    if not inch or not any(inch.group(i) for i in (2, 3, 6)):
+        raise BadField(f"'{words[:24]}' is no length.", "length", 'Type it like 12.5, 12,5 mm, 10 1/4" or 3/8.')
+    sign, feet, whole, over, under, alone, below, _mark = inch.groups()
+    over, under = over or alone, under or below
+    if under and int(under) == 0:
+        raise BadField(f"'{words[:24]}' divides by nothing.", "length", "Type a fraction like 3/8.")
+    if over and whole and not whole.isdigit():
+        raise BadField(f"'{words[:24]}' mixes decimals and a fraction.", "length", 'Type it like 10 1/4" or 10.25 in.')
+    inches = 12 * float((feet or "0").replace(",", ".")) + float((whole or "0").replace(",", ".")) + (Fraction(int(over), int(under)) if over else 0)
+    value = round(float(inches) * INCH_MM, 6)
+    return -value if sign == "-" else value
+
+
+def format_length(value_mm: float, unit: str = "mm", digits: int = 0) -> str:
+    """A length to read: mm with so many decimals; inches as a fraction, or as decimals where the mm have some.
+
+    >>> format_length(158.2), format_length(260.35, "in"), format_length(9.525, "in"), format_length(-25.4, "in"), format_length(0.8, "in", 1)
+    ('158', '10 1/4', '3/8', '-1', '0.031')
+    """
+    if unit == "mm":
+        return f"{value_mm:.{digits}f}"
+    if digits:
+        return f"{value_mm / INCH_MM:.{digits + 2}f}"
+    parts = round(abs(value_mm) / INCH_MM * FINEST)
+    whole, rest = divmod(parts, FINEST)
+    sign = "-" if value_mm < 0 and parts else ""
+    fraction = str(Fraction(rest, FINEST)) if rest else ""
+    return sign + " ".join(part for part in (str(whole) if whole or not rest else "", fraction) if part)
+
+
+def exact_length(value_mm: float, unit: str = "mm") -> str:
+    """A length for a field that will be read back: short, and the same to a hundredth of a millimetre.
+
+    >>> exact_length(12.0), exact_length(12.0, "in"), exact_length(260.35, "in")
+    ('12', '0.4724', '10.25')
+    """
+    value, digits = (value_mm, 3) if unit == "mm" else (value_mm / INCH_MM, 4)
+    return f"{round(value, digits) + 0.0:.{digits}f}".rstrip("0").rstrip(".")
