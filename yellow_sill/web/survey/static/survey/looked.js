@@ -14,7 +14,7 @@ export function mount(button) {
   let start = null;
   const on = () => button.getAttribute("aria-pressed") === "true";
   const press = (state) => { button.setAttribute("aria-pressed", state); svg.classList.toggle("is-marking", state); };
-  button.addEventListener("click", () => { press(!on()); said.textContent = on() ? "Drag a box across what you looked at." : "Dots are what nobody has looked at."; });
+  button.addEventListener("click", () => { press(!on()); said.textContent = on() ? "Drag a box across what you looked at." : "Dots are what nobody has looked at."; if (on()) svg.scrollIntoView({ block: "center" }); });
 
   // capture: while marking, the board does not pan
   svg.addEventListener("pointerdown", (event) => {
