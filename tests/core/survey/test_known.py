@@ -11,7 +11,7 @@ from yellow_sill.core.errors import BadField, BadOutline
 from yellow_sill.core.shell import BODY_TYPES, build_shell
 from yellow_sill.core.survey.coverage import CoverageRequest, coverage, region_outline
 from yellow_sill.core.survey.gauge import LostReading, MadReading, gauge_line, read_line, settled
-from yellow_sill.core.survey.grading import Grade, GradeRequest, Grading, graded, overruled, with_old_repair
+from yellow_sill.core.survey.grading import Grade, GradeRequest, Grading, graded, overruled, with_least_reading, with_old_repair
 from yellow_sill.core.survey.growth import PRIOR_RATIO, GrowthRequest, growth_forecast
 from yellow_sill.core.survey.old_repairs import old_repair
 from yellow_sill.core.survey.thickness import check_reading, grid_cells, loss_pct, summary
@@ -154,6 +154,13 @@ class OldRepairsAndOverruling(TestCase):
     def test_an_old_repair_is_filled_until_it_is_off(self):
         self.assertEqual(with_old_repair(Grading(grade=Grade.SOUND, why="Sound."), "x").grade, Grade.FILLED)
         self.assertEqual(with_old_repair(Grading(grade=Grade.HOLED, why="Holed."), "x").grade, Grade.HOLED)
+
+    def test_the_thinnest_reading_may_worsen_a_grade_but_closes_no_hole(self):
+        surface, holed = Grading(grade=Grade.SURFACE, why="Surface: the probe holds."), Grading(grade=Grade.HOLED, why="Holed: the probe went through.")
+        self.assertEqual(with_least_reading(surface, 0.6, 1.0).grade, Grade.THIN)
+        told = with_least_reading(holed, 0.77, 1.0)
+        self.assertEqual((told.grade, told.why), (Grade.HOLED, "Holed: the probe went through. At its thinnest the gauge reads 0.77 mm, 23 % less than 1 mm."))
+        self.assertEqual(with_least_reading(Grading(grade=None, why="No evidence yet."), 0.95, 1.0).grade, Grade.SOUND)
 
     def test_a_person_may_overrule_with_a_reason(self):
         thin = Grading(grade=Grade.THIN, why="Thin: the probe dents it.")

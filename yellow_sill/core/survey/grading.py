@@ -131,6 +131,16 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     return Grading(grade=grade, why=why)
 
 
+def with_least_reading(grading: Grading, least_mm: float, thickness_mm: float) -> Grading:
+    """A grade with the thinnest reading of a grid beside it: it may worsen the grade, but metal beside a hole does not close the hole."""
+    reading = Evidence(method="gauge", result="reading", made_on=date.min, thickness_mm=least_mm)
+    said, order = _words(reading, thickness_mm), list(Grade)
+    found = _grade(reading, thickness_mm)
+    if grading.grade is None or order.index(found) > order.index(grading.grade):
+        return Grading(grade=found, why=f"{found.word}: at its thinnest {said}. {grading.why if grading.grade else ''}".strip())
+    return Grading(grade=grading.grade, why=f"{grading.why} At its thinnest {said}.")
+
+
 def with_old_repair(grading: Grading, why: str) -> Grading:
     """An old repair that must be undone is Filled, never sound, unless the evidence says Holed."""
     if grading.grade is Grade.HOLED:

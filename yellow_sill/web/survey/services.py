@@ -4,17 +4,18 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, Min
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import size_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.extent import Extent, extent_on_panel
-from yellow_sill.core.survey.grading import Evidence, Grading, fault_in, grade_of, overruled, with_old_repair
+from yellow_sill.core.survey.grading import Evidence, Grading, fault_in, grade_of, overruled, with_least_reading, with_old_repair
 from yellow_sill.core.survey.growth import FINAL_STAGES, STAGE_WORDS, STAGES
 from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
 from yellow_sill.core.survey.old_repairs import old_repair
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.pictures import removed
 from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .coverage_services import refresh_cover
@@ -180,6 +181,9 @@ def _inspect(finding: Finding, extent: Extent, looks: Sequence[Evidence], stage:
 def _grading(finding: Finding, looks: Sequence[Evidence]) -> Grading:
     """The core's grade, or the person's own; an old repair that must go is never sound."""
     grading = grade_of(looks, finding.panel.thickness_mm)
+    least = finding.readings.aggregate(least=Min("thickness_mm"))["least"] if finding.pk else None
+    if least is not None:
+        grading = with_least_reading(grading, least, finding.panel.thickness_mm)
     if finding.old_kind and finding.old_verdict != "keep":
         grading = with_old_repair(grading, old_repair(finding.old_kind, finding.old_test, finding.old_verdict).why)
     return overruled(grading, finding.overruled_to, finding.overruled_reason) if finding.overruled_to else grading
@@ -193,9 +197,6 @@ def _save_graded(finding: Finding, version: int | None, by: str, **fields) -> No
     for name, value in fields.items():
         setattr(finding, name, value)
     looks = [item.record() for item in EvidenceItem.objects.filter(finding=finding)]  # not what the view had read before
-    if finding.readings.exists():
-        least = min(finding.readings.all(), key=lambda reading: reading.thickness_mm)
-        looks.append(Evidence(method="gauge", result="reading", made_on=least.read_on, thickness_mm=least.thickness_mm))
     grading = _grading(finding, looks)
     finding.save_as(version, by, grade=_letter(grading), why=grading.why)
 
@@ -222,6 +223,8 @@ def delete_finding(finding: Finding) -> None:
     if repair := finding.repairs.first():
         raise FindingInUse(repair.code)
     panel = finding.panel
+    for photo in finding.photos.all():
+        removed(photo)
     finding.delete()
     refresh_cover([panel])
 
