@@ -9,6 +9,7 @@ from PIL import Image
 from yellow_sill.core.repair.ribbon import STATES
 from yellow_sill.demo.build import FINDINGS, build, drawn_picture
 from yellow_sill.demo.shots import VIEWS
+from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.repairs.models import Cut
 
 TODAY = date(2026, 11, 24)
@@ -41,6 +42,18 @@ class Demo(TestCase):
                 for plan in cut.weld.tack_plans if hasattr(cut, "weld") else ():
                     self.assertLessEqual(plan["hottest_before_tack_C"], cut.weld.limit_c)
                     self.assertGreater(plan["straight_run"]["hottest_before_tack_C"], cut.weld.limit_c)
+
+    def test_the_whole_demo_goes_out_and_into_an_empty_installation_unchanged(self):
+        with override_settings(MEDIA_ROOT=self.photos.name):
+            data = export_vehicle(self.vehicle)
+        self.vehicle.repairs.all().delete()
+        self.vehicle.findings.all().delete()
+        self.vehicle.delete()
+        with tempfile.TemporaryDirectory() as fresh, override_settings(MEDIA_ROOT=fresh):
+            again = import_vehicle(data, self.vehicle.owner)
+            self.assertEqual(export_vehicle(again), data)
+            self.assertGreater(again.findings.get(number=4).readings.count(), 10)
+            self.assertTrue(again.survey_photos.get().trace)
 
     def test_every_pictured_page_opens(self):
         with override_settings(MEDIA_ROOT=self.photos.name):

@@ -47,11 +47,13 @@ def cut_sketch(
     return sketch
 
 
-def view_sketch(panels: Iterable[Sequence[Sequence[float]]], rust: Iterable[tuple[str, Sequence[Sequence[float]]]]) -> Sketch:
-    """A whole view: its panels, the findings in it and their numbers beside them."""
+def view_sketch(panels: Iterable[tuple[Sequence, Sequence]], rust: Iterable[tuple[str, Sequence[Sequence[float]]]]) -> Sketch:
+    """A whole view: its panels (outline and holes), the findings in it and their numbers beside them."""
     sketch = Sketch()
-    for outline in panels:
+    for outline, holes in panels:
         sketch.stroke("panel", outline, closed=True)
+        for hole in holes:
+            sketch.stroke("new", hole, closed=True)
     wide = size_of(sketch.bounds())[0]
     for name, outline in rust:
         sketch.stroke("rust", outline, closed=True)

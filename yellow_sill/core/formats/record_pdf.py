@@ -16,7 +16,7 @@ TEXT_MM = 174.0  #: width between the margins
 DRAWING_MM = 56.0  #: height of the tallest drawing
 PHOTO_MM = 44.0  #: height of the tallest photo
 #: Shares of the width that drawings beside one another get; the last of three, the tack map, has numbers to read.
-SHARES = {1: (0.5,), 2: (0.5, 0.5), 3: (0.28, 0.28, 0.44)}
+SHARES = {1: (1.0,), 2: (0.5, 0.5), 3: (0.28, 0.28, 0.44)}
 ABREAST = 3  #: drawings or photos beside one another; with these sizes the usual repair fits on one page
 
 

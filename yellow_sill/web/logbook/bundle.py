@@ -87,7 +87,7 @@ def _finding_part(finding: Finding) -> FindingPart:
 
 def _noted_panels(vehicle: Vehicle):
     noted = Panel.objects.filter(view__vehicle=vehicle).exclude(far_side=None, items=None)
-    return noted.select_related("view", "far_side").prefetch_related("items").order_by("view__place", "pk").distinct()
+    return noted.select_related("view", "far_side").prefetch_related("items").order_by("view__place", "layer", "code").distinct()
 
 
 def _panel_notes(panel: Panel) -> PanelNotesPart:

@@ -43,7 +43,8 @@ def new(request: HttpRequest) -> HttpResponse:
             return redirect(vehicle)
         except CoreError as error:
             form.refuse(error)
-    context = {"form": form, "bodies": [(kind, _small(kind.name), kind.name == form.body.name) for kind in BODY_TYPES.values()], "file_form": ShellFileForm()}
+    bodies = [(kind, _small(kind.name), kind.name == form.body.name) for kind in BODY_TYPES.values()]
+    context = {"form": form, "bodies": bodies, "file_form": ShellFileForm(auto_id="file_%s")}
     return render(request, "shells/new.html", context, status=422 if form.errors else 200)
 
 
@@ -60,7 +61,7 @@ def _small(body_type: str) -> SafeString:
 @require_POST
 def from_file(request: HttpRequest) -> HttpResponse:
     """A vehicle from a saved shell."""
-    form = ShellFileForm(request.POST, request.FILES)
+    form = ShellFileForm(request.POST, request.FILES, auto_id="file_%s")
     if form.is_valid():
         values = form.cleaned_data
         try:
