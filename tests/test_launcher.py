@@ -1,5 +1,6 @@
 import os
 import re
+import socket
 import subprocess
 import sys
 import tempfile
@@ -7,6 +8,8 @@ import time
 from pathlib import Path
 from unittest import TestCase
 from urllib.request import urlopen
+
+from yellow_sill.core.survey.gauge import read_line
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -18,7 +21,7 @@ class Launcher(TestCase):
         self.assertIn("There is no command 'paint'", told.stderr)
         told = subprocess.run([ROOT / "yellow-sill"], capture_output=True, text=True, cwd="/", check=False)
         self.assertEqual(told.returncode, 0)
-        for command in ("demo", "run", "test", "calc", "shots", "backup", "restore", "bench"):
+        for command in ("demo", "run", "test", "calc", "shots", "backup", "restore", "bench", "gauge"):
             self.assertIn(f"\n  {command}", told.stdout)
 
     def serve(self, command, home, *more):
@@ -38,6 +41,18 @@ class Launcher(TestCase):
             if found := re.search(r"http://localhost:\d+/", server.stdout.readline()):
                 return found[0]
         self.fail("no address was printed")
+
+    def test_the_simulated_gauge_streams_lines_to_whoever_connects(self):
+        told = subprocess.Popen([ROOT / "yellow-sill", "gauge", "--port", "8495", "--sheet", "0.9"], stdout=subprocess.PIPE, text=True, cwd="/")
+        self.addCleanup(told.stdout.close)
+        self.addCleanup(told.wait)
+        self.addCleanup(told.terminate)
+        self.assertIn("127.0.0.1:8495", told.stdout.readline())
+        with socket.create_connection(("127.0.0.1", 8495), timeout=10) as stream, stream.makefile() as lines:
+            read = [read_line(lines.readline()) for _ in range(30)]
+        good = [line.thickness_mm for line in read if line and line.thickness_mm]
+        self.assertTrue(0 < len(good) <= 30)
+        self.assertTrue(all(0.05 <= mm < 2 for mm in good))
 
     def test_the_demo_opens_signed_in_and_says_what_it_is(self):
         with tempfile.TemporaryDirectory() as home:

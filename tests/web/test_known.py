@@ -12,6 +12,7 @@ from django.urls import reverse
 from tests.builders import SILL_HOLE, finding, panel, picture, repair
 from tests.web.test_survey import CORNERS, SurveyCase
 from yellow_sill.devices.simulated_gauge import serve
+from yellow_sill.web.frame import pictures
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_of
 from yellow_sill.web.survey.models import FarSide, Finding, LookedRegion, SurveyPhoto
@@ -170,6 +171,20 @@ class Photos(KnownCase):
         self.assertContains(self.client.get(self.url("photo", photo.pk)), 'value="720"')
         self.client.post(self.url("photo_delete", photo.pk))
         self.assertEqual(SurveyPhoto.objects.count(), 0)
+
+    def test_a_photo_of_a_panel_begins_a_finding_and_goes_with_it(self):
+        answer = self.add(finding="")
+        photo = SurveyPhoto.objects.get()
+        self.assertContains(answer, f"new/?layer=outer&amp;panel=L-SILL&amp;photo={photo.pk}")
+        self.assertContains(self.client.get(self.url("panel", photo.panel_id)), "picture.jpg")
+        finding(self.vehicle)
+        self.add()
+        kept = pictures.photo_path(SurveyPhoto.objects.last().file)
+        self.assertTrue(kept.exists())
+        with self.captureOnCommitCallbacks(execute=True):
+            self.client.post(self.url("delete", 1))
+        self.assertFalse(kept.exists())
+        self.assertEqual(SurveyPhoto.objects.count(), 1)
 
     def test_what_is_wrong_is_told(self):
         finding(self.vehicle)

@@ -101,6 +101,30 @@ class Saloon(TestCase):
         with self.assertRaises(BadField):
             build_shell("hovercraft", {})
 
+    @settings(max_examples=12, deadline=None)
+    @given(st.sampled_from(["estate-3-door-unitary", "tourer-ladder-chassis", "cab-ladder-chassis"]), st.lists(st.floats(0, 1), min_size=11, max_size=11))
+    def test_whatever_is_taped_gives_sound_panels_or_a_reason(self, kind, shares):
+        """Any dimensions in range: each panel is sound and lies where its mirror lies, or the one that does not fit is named."""
+        dimensions = BODY_TYPES[kind].dimensions
+        sizes = {
+            d.name: d.usual_mm + (share - 0.5) * 0.5 * min(d.usual_mm - d.least_mm, d.most_mm - d.usual_mm)
+            for d, share in zip(dimensions, shares, strict=False)
+        }
+        try:
+            drawn = build_shell(kind, sizes)
+        except BadField as error:
+            self.assertIn(error.where, sizes)
+            self.assertTrue(error.mend)
+            return
+        for v in drawn.views:
+            for p in v.panels:
+                self.assertTrue(Polygon(p.outline, p.holes).is_valid and Polygon(p.outline).area > 50, f"{v.name} {p.code}")
+        left, right = view(drawn, "left"), view(drawn, "right")
+        areas = {p.code: Polygon(p.outline).area for p in [*left.panels, *right.panels]}
+        for p in left.panels:
+            if p.mirror_code:
+                self.assertAlmostEqual(areas[p.code] / areas[p.mirror_code], 1, places=3)  # corners stand on a 0.1 mm grid
+
     @settings(max_examples=3, deadline=None)
     @given(st.integers(2350, 2550), st.integers(-40, 40), st.integers(1500, 1700))
     def test_any_vehicle_of_the_kind_gives_sound_panels(self, wheelbase, longer, width):

@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 
 from yellow_sill.core.errors import BadField, BadOutline
 from yellow_sill.core.shell import BODY_TYPES, build_shell
-from yellow_sill.core.survey.coverage import CoverageRequest, coverage, region_outline
+from yellow_sill.core.survey.coverage import CoverageRequest, best_views, coverage, region_outline
 from yellow_sill.core.survey.gauge import LostReading, MadReading, gauge_line, read_line, settled
 from yellow_sill.core.survey.grading import Grade, GradeRequest, Grading, graded, overruled, with_least_reading, with_old_repair
 from yellow_sill.core.survey.growth import PRIOR_RATIO, GrowthRequest, growth_forecast
@@ -72,6 +72,18 @@ class Looked(TestCase):
         self.assertAlmostEqual(told.share, 5000 / 17500, places=3)
         self.assertAlmostEqual(Polygon(told.panels[0].unknown[0][0]).area, 5000, delta=2)
         self.assertEqual(len(told.panels[1].unknown[0]), 2, "a hole stays a hole")
+
+    @given(st.lists(st.tuples(st.floats(-40, 120), st.floats(-40, 120), st.floats(4, 90), st.floats(4, 90)), max_size=8))
+    def test_known_and_unknown_make_the_whole(self, boxes):
+        regions = [region_outline([[x, y], [x + w, y + h]]) for x, y, w, h in boxes]
+        [told] = coverage(CoverageRequest.read({"panels": [{"code": "A", "outline": SQUARE, "looked": regions}]})).panels
+        unknown = sum(Polygon(part[0], part[1:]).area for part in told.unknown)
+        self.assertAlmostEqual(told.looked_mm2 + unknown, told.area_mm2, delta=60)  # slivers are left out
+        self.assertTrue(0 <= told.share <= 1)
+
+    def test_the_best_view_of_a_sheet_counts(self):
+        seen = coverage(CoverageRequest.read({"panels": [{"code": "A", "outline": SQUARE, "looked": [SQUARE]}, {"code": "A", "outline": SQUARE}]})).panels
+        self.assertEqual([cover.share for cover in best_views((cover.code, cover) for cover in seen)], [1.0])
 
     def test_a_region_is_two_corners_or_an_outline(self):
         self.assertEqual(Polygon(region_outline([[40, 60], [10, 20]])).area, 1200)

@@ -10,7 +10,6 @@ from .ladder import ARCH, AXLE_Z, WELD_PITCH, Places, room
 from .model import View
 from .pairs import Pair, mirrored
 from .sheet import DrawingSheet
-from .stations import Stretch
 
 
 def places(s: dict[str, float]) -> Places:
@@ -33,15 +32,8 @@ def places(s: dict[str, float]) -> Places:
 
 def cab_views(sizes: dict[str, float]) -> list[View]:
     """Left, right, underside, front and rear of a cab on its chassis."""
-    p, plain = places(sizes), Stretch(lambda u: u, lambda v: v)
-    left, right = side(p, "L"), side(p, "R")
-    return [
-        left.view("left", "Left side", ("x", "z"), plain, (1, 1), layered=True),
-        right.view("right", "Right side", ("-x", "z"), plain, (-1, 1), layered=True),
-        plan(p).view("underside", "Underside", ("x", "-y"), plain, (1, -1), layered=False),
-        end(p, rear=False).view("front", "Front", ("-y", "z"), plain, (-1, 1), layered=False),
-        end(p, rear=True).view("rear", "Back of the cab", ("y", "z"), plain, (1, 1), layered=False),
-    ]
+    p = places(sizes)
+    return ladder.views(side(p, "L"), side(p, "R"), plan(p), end(p, rear=False), end(p, rear=True), rear_title="Back of the cab")
 
 
 def mounts(p: Places) -> list[float]:

@@ -6,8 +6,10 @@ from shapely.geometry import Polygon, box
 
 from ..errors import BadField
 from .curves import ellipse, filleted, rect
+from .model import View
 from .pairs import Pair
 from .sheet import DrawingSheet
+from .stations import Stretch
 
 AXLE_Z, TYRE = 320.0, 320.0
 RAIL_TOP, RAIL_DEEP = 452.0, 104.0
@@ -41,6 +43,18 @@ class Places:
     @property
     def rear_arch_front(self) -> float:
         return self.wheelbase - ARCH
+
+
+def views(left: DrawingSheet, right: DrawingSheet, plan: DrawingSheet, front: DrawingSheet, rear: DrawingSheet, rear_title: str = "Rear") -> list[View]:
+    """The five drawn views; they are drawn in the vehicle's own millimetres, so nothing is stretched."""
+    plain = Stretch(lambda u: u, lambda v: v)
+    return [
+        left.view("left", "Left side", ("x", "z"), plain, (1, 1), layered=True),
+        right.view("right", "Right side", ("-x", "z"), plain, (-1, 1), layered=True),
+        plan.view("underside", "Underside", ("x", "-y"), plain, (1, -1), layered=False),
+        front.view("front", "Front", ("-y", "z"), plain, (-1, 1), layered=False),
+        rear.view("rear", rear_title, ("y", "z"), plain, (1, 1), layered=False),
+    ]
 
 
 def room(name: str, what: str, length: float, least: float, mend: str) -> None:

@@ -6,7 +6,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade
 from yellow_sill.core.survey.growth import STAGE_WORDS
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS
-from yellow_sill.web.frame.fields import DateField, comma_float
+from yellow_sill.web.frame.fields import DateField, length_typed
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.models import ShellView
 
@@ -90,7 +90,7 @@ class FindingForm(forms.Form):
             raise forms.ValidationError(error.message) from None
 
     def clean_gauge_mm(self):
-        return comma_float(self.cleaned_data["gauge_mm"])
+        return length_typed(self.cleaned_data["gauge_mm"], "mm")
 
     def evidence(self) -> list[dict]:
         """Evidence rows as plain values for the core."""

@@ -12,7 +12,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.survey.thickness import LEAST_PITCH_MM, MOST_PITCH_MM
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import json_body
-from yellow_sill.web.frame.fields import NumberField, comma_float
+from yellow_sill.web.frame.fields import NumberField, length_typed
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -82,7 +82,7 @@ def reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse
 def _typed(text) -> float | None:
     """Raises: BadField."""
     try:
-        return comma_float(str(text))
+        return length_typed(str(text), "mm")  # a sheet's thickness is in mm, whatever the rest is shown in
     except forms.ValidationError as error:
         raise BadField(error.message, "thickness_mm") from None
 

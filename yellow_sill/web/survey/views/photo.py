@@ -7,10 +7,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.units import exact_length
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
-from yellow_sill.web.frame.fields import comma_float
+from yellow_sill.web.frame.fields import length_typed
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.pictures import photo_path, removed
+from yellow_sill.web.frame.templatetags.figures import cm2, large
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, Vehicle
 
@@ -20,6 +23,7 @@ from ..photo_services import MARKS_APART_MM, add_survey_photo, keep_trace, store
 from .panel import one_panel
 
 MOST_POINTS = 2000
+CARD_MM = (85.6, 54.0)  #: a bank card lies in every pocket
 
 
 def _one(vehicle: Vehicle, pk: int) -> SurveyPhoto:
@@ -77,9 +81,9 @@ def _numbers(texts, where: str) -> list[float]:
     if not isinstance(texts, list):
         return []
     try:
-        found = [comma_float(str(text)) for text in texts[:6]]
+        found = [length_typed(str(text), units.unit.get()) for text in texts[:6]]
     except Exception:
-        raise BadField("One of these is not a number.", where, "Type millimetres such as 85.6.") from None
+        raise BadField("One of these is not a number.", where, "Type lengths such as 85.6 mm or 3 3/8.") from None
     return [number for number in found if number is not None] if None not in found else []
 
 
@@ -105,19 +109,25 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
         "there": photo_path(chosen.file).is_file(),
         "board": stored_trace(chosen) | {"on_panel": chosen.panel.view.in_shell(chosen.on_panel)},
         "target": f"{target}photo={chosen.pk}",
-        "distance_names": list(zip(("1 to 2", "2 to 3", "3 to 4", "4 to 1", "1 to 3"), chosen.distances_mm or [""] * 5, strict=False)),
+        "distance_names": list(zip(("1 to 2", "2 to 3", "3 to 4", "4 to 1", "1 to 3"), _shown(chosen.distances_mm) or [""] * 5, strict=False)),
+        "card": _shown(chosen.size_mm or CARD_MM),
         "place_names": _place_names(chosen),
         "bounds": [0, -chosen.height, chosen.width, 0],
     }
     return render(request, "survey/photo.html", context)
 
 
+def _shown(lengths_mm) -> list[str]:
+    """Lengths for fields, in the person's unit."""
+    return [exact_length(value, units.unit.get()) for value in lengths_mm or ()]
+
+
 def _place_names(chosen: SurveyPhoto) -> list[tuple[str, str]]:
     """Labels and values of the four figures that say where the two points lie on the panel."""
     view = chosen.panel.view
-    known = [f"{value:g}" for point in view.in_shell(chosen.on_panel) for value in point] or [""] * 4
+    known = _shown([value for point in view.in_shell(chosen.on_panel) for value in point]) or [""] * 4
     axes = (view.u_axis[-1], view.v_axis[-1]) * 2
-    return [(f"Point {i // 2 + 1}, {axis} mm", value) for i, (axis, value) in enumerate(zip(axes, known, strict=True))]
+    return [(f"Point {i // 2 + 1}, {axis} {units.unit.get()}", value) for i, (axis, value) in enumerate(zip(axes, known, strict=True))]
 
 
 @require_POST
@@ -137,8 +147,8 @@ def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse
         remarks.append(f"The two points are {abs(found.marks_off_mm):.1f} mm {apart} on the panel than in the picture. Check both.")
     return JsonResponse(
         {
-            "size": f"{x1 - x0:.0f} × {y1 - y0:.0f}",
-            "area_cm2": f"{result.area_mm2 / 100:.1f}",
+            "size": f"{large(x1 - x0)} × {large(y1 - y0)}",
+            "area": cm2(result.area_mm2),
             "error_pct": result.scale_error_pct,
             "remarks": remarks,
             "placed": found.outline is not None,

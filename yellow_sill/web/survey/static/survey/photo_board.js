@@ -44,7 +44,7 @@ export function mount(svg, form) {
     if (!current()) return;
     use.setAttribute("aria-disabled", !answer.ok || !answer.data.placed);
     if (!answer.ok) { errors.append(errorBox(answer.data.error)); return; }
-    const { size, area_cm2: area, error_pct: error, remarks } = answer.data;
+    const { size, area, error_pct: error, remarks } = answer.data;
     put("size", size); put("area", area); put("error-pct", error);
     form.querySelector("[data-remarks]").replaceChildren(...remarks.map((text) => Object.assign(document.createElement("li"), { textContent: text })));
   }, 250);
