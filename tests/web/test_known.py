@@ -1,5 +1,6 @@
 """Coverage, far side, thickness, photos, list, tables, corrections of the shell."""
 
+import io
 import json
 from datetime import date, timedelta
 from threading import Thread
@@ -8,6 +9,7 @@ from unittest import mock
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import override_settings
 from django.urls import reverse
+from pypdf import PdfReader
 
 from tests.builders import SILL_HOLE, finding, panel, picture, repair
 from tests.web.test_survey import CORNERS, SurveyCase
@@ -61,6 +63,16 @@ class Coverage(KnownCase):
             self.assertEqual(answer.status_code, 422)
             self.assertIn(words, answer.json()["error"]["what"])
         self.assertEqual(LookedRegion.objects.count(), 0)
+
+    def test_each_layer_and_view_has_its_own_unknown(self):
+        self.send("looked", "left", corners=[[-900, 0], [4000, 2000]], method="seen")
+        boards = {name: self.client.get(self.url("board", "left") + f"?layer={name}") for name in ("outer", "middle")}
+        self.assertEqual(boards["outer"].context["unknown"], "")
+        self.assertTrue(boards["middle"].context["unknown"])
+        self.assertTrue(self.client.get(self.url("board", "front")).context["unknown"])
+        shares = dict(cover_of(self.vehicle).layers)
+        self.assertGreater(shares["outer"], 0.3)
+        self.assertEqual(shares["middle"], 0)
 
 
 class FarSideAndFittings(KnownCase):
@@ -247,6 +259,34 @@ class Lists(KnownCase):
         for data, words in ((b"\x00\x01", "no text"), (b"hello", "neither a table"), (b"x" * (4 * 1024 * 1024 + 1), "4 MB")):
             self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
 
+    def test_a_long_list_comes_in_pages_that_keep_their_filter(self):
+        first = finding(self.vehicle)
+        columns = {
+            "vehicle": self.vehicle,
+            "panel": first.panel,
+            "outline": first.outline,
+            "area_mm2": 1,
+            "bounds_mm": first.bounds_mm,
+            "found_on": first.found_on,
+        }
+        Finding.objects.bulk_create(Finding(number=number, grade="T", found_by="Wren", **columns) for number in range(2, 60))
+        page = self.client.get(self.url("list") + "?grade=T")
+        self.assertContains(page, "Page 1 of 2")
+        self.assertContains(page, "?grade=T&amp;page=2")
+        self.assertContains(self.client.get(self.url("list") + "?grade=T&page=2"), ">59</a>")
+        self.assertContains(self.client.get(self.url("list") + "?grade=T&page=nonsense"), "Page 1 of 2")
+
+    def test_the_report_reads_as_its_receiver_needs_it(self):
+        found = finding(self.vehicle)
+        repair(self.vehicle, [found])
+        self.client.post(self.url("item", found.panel_id), {"kind": "missing", "text": "Jack tube cap"})
+        text = "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(self.client.get(self.url("report_pdf")).content)).pages)
+        page = self.client.get(self.url("report"))
+        for words in ("Sill end, front", "went through at 3 of 5 places", "Jack tube cap", "Nothing recorded", "unknown"):
+            self.assertIn(words, text.replace("\n", " "))
+            self.assertContains(page, words)
+        self.assertContains(page, "R-01: opened.")
+
     def test_how_far_it_will_go_follows_what_was_opened(self):
         from yellow_sill.web.survey.listing import forecast
         from yellow_sill.web.survey.services import look_again
@@ -294,6 +334,18 @@ class Corrections(KnownCase):
         page = self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", svg), at="100, 200")
         self.assertContains(page, "140, 220")
         self.assertContains(self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", b"<svg")), "cannot be read", status_code=422)
+
+    def test_a_corrected_panel_is_looked_at_anew(self):
+        self.correct(**self.TRAY)
+        tray = Panel.objects.get(code="L-TRAY")
+        self.client.post(self.url("looked_panel", tray.pk), {"method": "seen"})
+        self.assertEqual(round(Panel.objects.get(code="L-TRAY").cover.looked_mm2), 24_000)
+        self.correct("L-TRAY", **self.TRAY | {"corners": "-300, 500\n-100, 500\n-100, 740\n-300, 740"})
+        self.assertContains(self.client.get(self.url("board", "left")), "L-TRAY")
+        cover = Panel.objects.get(code="L-TRAY").cover
+        self.assertEqual((round(cover.area_mm2), round(cover.looked_mm2)), (48_000, 24_000))
+        left = self.client.get(self.url("board", "left")).context["unknown"]
+        self.assertTrue(left.startswith("M"))
 
     def test_what_may_not_be_corrected_is_refused_and_kept(self):
         found = finding(self.vehicle)

@@ -2,6 +2,9 @@ import json
 from datetime import date
 from unittest import TestCase
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.formats.survey_tables import corners_cell, evidence_cell, read_findings
 
@@ -27,6 +30,18 @@ class Tables(TestCase):
         self.assertEqual(corners_cell(row.corners), "698 300 | 708 274 | 746 262")
         negative = "view;panel;corners\nright;R-SILL;'-698 300 | -708 274 | -746 262\n"
         self.assertEqual(read_findings(negative, TODAY)[0][0].corners[0], (-698.0, 300.0), "our own apostrophe is taken off")
+
+    @given(
+        st.lists(st.tuples(st.integers(-2000, 5000), st.integers(-900, 2000)), min_size=3, max_size=30),
+        st.sampled_from([",", ";", "\t"]),
+        st.lists(st.sampled_from(["probe through 3/5", "tap dull", "gauge 0.74", "lamp light 2", "seen filler"]), max_size=4, unique=True),
+    )
+    def test_whatever_is_written_is_read_back(self, corners, delimiter, looks):
+        cells = ["left", "L-SILL", corners_cell(corners), " | ".join(looks)]
+        text = delimiter.join(["view", "panel", "corners", "evidence"]) + "\r\n" + delimiter.join(cells) + "\r\n"
+        [row], refused = read_findings(text, TODAY)
+        self.assertEqual((refused, row.corners), ([], [(float(u), float(v)) for u, v in corners]))
+        self.assertEqual(evidence_cell(row.evidence), " | ".join(looks))
 
     def test_each_refused_row_has_its_reason(self):
         head = "view,panel,corners,evidence,day,stage\n"
