@@ -1,9 +1,11 @@
+import io
 import json
 from datetime import date
 
 from django.http import HttpResponse, JsonResponse
 from django.test import SimpleTestCase
 from django.urls import reverse
+from pypdf import PdfReader
 
 from tests.builders import finding, picture, repair
 from tests.web.test_survey import SurveyCase
@@ -99,6 +101,8 @@ class Display(SurveyCase):
         self.assertIn("Outer rocker, left", page)
         self.assertIn("L-SILL", page)
         self.assertIn("Yellow<br>Sill", page)
+        paper = self.client.get(reverse("survey:report_pdf", args=[self.vehicle.pk])).content
+        self.assertIn("Rocker end", "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(paper)).pages).replace("\n", " "))
         edit = self.client.get(found.get_absolute_url() + "?edit").content.decode()
         self.assertIn('value="Sill end"', edit)
         self.assertIn(">\nthe sill</textarea>", edit)

@@ -2,10 +2,14 @@
 
 import json
 import re
+from dataclasses import replace
 
 from django.http import HttpResponse
 
+from yellow_sill.core.formats.record_pdf import RecordSheet
 from yellow_sill.core.terms import american
+
+from .units import american_terms
 
 _PIECES = re.compile(r"(<(?:script|style|textarea)\b.*?</(?:script|style|textarea)>|<a class=\"ys-brand\".*?</a>|<[^>]+>)", re.DOTALL)
 _LABELS = re.compile(r'\b(aria-label|placeholder|alt)="([^"]*)"')
@@ -40,6 +44,23 @@ def page(html: str) -> str:
         else:
             out.append(_LABELS.sub(lambda m: f'{m[1]}="{american(m[2])}"', piece))
     return "".join(out)
+
+
+def sheet_in_terms(sheet: RecordSheet) -> RecordSheet:
+    """A paper sheet in the terms of whoever asks now; body numbers and the like keep their letters, since codes are never changed."""
+    if not american_terms.get():
+        return sheet
+    told = [
+        replace(
+            section,
+            head=american(section.head),
+            rows=[(american(label), american(text)) for label, text in section.rows],
+            drawings=[(american(caption), drawing) for caption, drawing in section.drawings],
+            photos=[(data, american(caption)) for data, caption in section.photos],
+        )
+        for section in sheet.sections
+    ]
+    return replace(sheet, title=american(sheet.title), sections=told)
 
 
 def _sentences(value):

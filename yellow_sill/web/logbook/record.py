@@ -11,6 +11,7 @@ from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
 from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.web.frame.american import sheet_in_terms
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
 from yellow_sill.web.repairs.models import Cut, Patch, Repair, WeldPlan
@@ -128,7 +129,8 @@ def record_file(repair: Repair) -> bytes:
         ("Since", f"{repair.state_on:%d %b %Y}"),
         ("Units", "mm"),
     ]
-    return record_pdf(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=[s for s in sections if s.rows or s.drawings or s.photos]))
+    kept = [section for section in sections if section.rows or section.drawings or section.photos]
+    return record_pdf(sheet_in_terms(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept)))
 
 
 def _small(name: str) -> bytes | None:

@@ -3,6 +3,7 @@
 from yellow_sill.core.formats.drawings import view_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.shell import LAYERS
+from yellow_sill.web.frame.american import sheet_in_terms
 from yellow_sill.web.shells.models import Vehicle
 
 from .coverage_services import cover_of
@@ -39,4 +40,4 @@ def report_file(vehicle: Vehicle) -> bytes:
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
     sections.append(Section("Behind, to save, lacking, missing", rows=[(item.panel.code, f"{item.get_kind_display()}: {item.text}") for item in items]))
     cells = [("Vehicle", str(vehicle)), ("Body no.", vehicle.body_no or "–"), ("Year", str(vehicle.year or "–")), ("Units", "mm")]
-    return record_pdf(RecordSheet(title=f"Survey: {vehicle}", cells=cells, sections=[s for s in sections if s.rows or s.drawings]))
+    return record_pdf(sheet_in_terms(RecordSheet(title=f"Survey: {vehicle}", cells=cells, sections=[s for s in sections if s.rows or s.drawings])))
