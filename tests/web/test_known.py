@@ -204,6 +204,11 @@ class Photos(KnownCase):
         self.assertContains(self.add(photo=""), "Choose a photo first")
         self.add()
         photo = SurveyPhoto.objects.get()
+        self.assertEqual(self.send("photo", photo.pk, **self.BOARD).status_code, 200)
+        for broken in ({}, {"trace": [[1, 1]]}, self.BOARD | {"trace": [[1e999, 1]] * 3}):
+            self.assertEqual(self.send("photo", photo.pk, **broken).status_code, 422, "what was traced is not lost")
+        photo.refresh_from_db()
+        self.assertEqual(photo.trace, self.BOARD["trace"])
         for changes, words in (({"reference": [[1, 1]]}, "1 of 4 corners"), ({"trace": []}, "not traced yet"), ({"size": ["a", "2"]}, "not a number"), ({"by": "distances", "distances": ["1", "1", "1", "1", "9"]}, "triangle"),
                                ({"marks": [[1, 1], [1, 1]], "on_panel": ["1", "1", "9", "9"]}, "same spot")):  # fmt: skip
             answer = self.send("photo_check", photo.pk, **self.BOARD | changes)

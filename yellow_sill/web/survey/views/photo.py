@@ -22,7 +22,7 @@ from ..models import Finding, SurveyPhoto
 from ..photo_services import MARKS_APART_MM, add_survey_photo, keep_trace, stored_trace, traced
 from .panel import one_panel
 
-MOST_POINTS = 2000
+MOST_POINTS, FARTHEST_PX = 2000, 100_000
 CARD_MM = (85.6, 54.0)  #: a bank card lies in every pocket
 
 
@@ -67,7 +67,11 @@ def _typed(values: dict, photo: SurveyPhoto) -> dict:
 
     Raises: BadField, naming what cannot be read.
     """
-    read = {name: [list(point) for point in corner_list(values.get(name))][:MOST_POINTS] for name in ("reference", "trace", "marks")}
+    if not {"reference", "trace", "marks"} <= set(values):
+        raise BadField("The board sent something that cannot be read.", "$", "Reload the page.")
+    read = {name: [list(point) for point in corner_list(values[name])][:MOST_POINTS] for name in ("reference", "trace", "marks")}
+    if not all(abs(value) <= FARTHEST_PX for points in read.values() for point in points for value in point):
+        raise BadField("A point lies outside the picture.", "trace", "Click it again.")
     size, distances = _numbers(values.get("size"), "card size"), _numbers(values.get("distances"), "distances")
     by_distances = values.get("by") == "distances"
     read |= {"size_mm": None if by_distances else size, "distances_mm": distances if by_distances else None}
