@@ -17,8 +17,6 @@ from ..survey.grading import METHOD_WORDS, Evidence, fault_in
 from ..survey.growth import STAGES
 
 COLUMNS = ("finding", "view", "panel", "name", "stage", "day", "corners", "evidence", "old_repair", "note", "grade", "why", "area_cm2")
-#: Columns that are worked out and so not read back.
-WORKED_OUT = ("finding", "grade", "why", "area_cm2", "old_repair")
 NEEDED = ("view", "panel", "corners")
 MOST_ROWS = 2000
 DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y")

@@ -9,6 +9,7 @@ from pathlib import Path
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import models, transaction
+from django.http import FileResponse, Http404
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from yellow_sill.core.errors import BadField
@@ -21,6 +22,18 @@ FORMATS = ("JPEG", "PNG", "WEBP")
 
 def photo_path(name: str) -> Path:
     return Path(settings.MEDIA_ROOT) / name
+
+
+def picture_response(name: str) -> FileResponse:
+    """A photo's bytes: always a JPEG that we wrote, never anything a browser would run.
+
+    Raises: Http404 where the file is gone.
+    """
+    try:
+        stream = photo_path(name).open("rb")
+    except OSError:
+        raise Http404 from None
+    return FileResponse(stream, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"})
 
 
 def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:

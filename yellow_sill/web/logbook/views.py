@@ -2,7 +2,7 @@ from datetime import date
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -13,7 +13,7 @@ from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.frame.pictures import photo_path, removed
+from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
@@ -143,13 +143,7 @@ def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
 @require_GET
 @with_vehicle
 def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
-    """A photo's bytes: always a JPEG that we wrote, never anything a browser would run."""
-    picture = get_object_or_404(Photo, pk=pk, repair__vehicle=vehicle)
-    try:
-        stream = photo_path(picture.file).open("rb")
-    except OSError:
-        raise Http404 from None
-    return FileResponse(stream, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"})
+    return picture_response(get_object_or_404(Photo, pk=pk, repair__vehicle=vehicle).file)
 
 
 @require_POST

@@ -24,7 +24,6 @@ class Cover:
 
     whole: float
     layers: list[tuple[str, float]]
-    panels: list
     next_places: list[tuple[LookHere, Panel]]
 
 
@@ -103,7 +102,7 @@ def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
     ]
     layers = [(name, share_of(cover for cover in best.values() if cover.panel.layer == place)) for place, name in enumerate(LAYERS, start=1)]
     ranked = [(place, best[place.code].panel) for place in look_next(vehicle.body_type, sheets, most)]
-    return Cover(whole=share_of(best.values()), layers=layers, panels=covers, next_places=ranked)
+    return Cover(whole=share_of(best.values()), layers=layers, next_places=ranked)
 
 
 def unknown_paths(view: ShellView, layer: int) -> str:

@@ -11,7 +11,7 @@ from django.conf import settings
 
 from yellow_sill.core.survey.gauge import LostReading, settled
 
-CONNECT_S, LINE_S, MOST_S = 1.0, 1.0, 4.0
+CONNECT_S, LINE_S = 1.0, 1.0
 MOST_LINE_BYTES = 200
 
 

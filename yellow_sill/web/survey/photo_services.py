@@ -14,6 +14,8 @@ from yellow_sill.web.shells.models import Panel
 
 from .models import Finding, SurveyPhoto
 
+#: What a person clicks and types on a photo; fields of ``SurveyPhoto`` of the same names.
+TRACE_FIELDS = ("reference", "trace", "marks", "size_mm", "distances_mm", "on_panel")
 #: How far the two points may differ in distance before it is told, mm.
 MARKS_APART_MM = 3.0
 
@@ -37,7 +39,7 @@ def add_survey_photo(panel: Panel, finding: Finding | None, upload: UploadedFile
     return kept(data, lambda name: SurveyPhoto.objects.create(file=name, caption=caption, taken_on=taken_on, by=by, **more))
 
 
-def traced(panel: Panel, values: dict[str, Any]) -> Traced:
+def traced(values: dict[str, Any]) -> Traced:
     """Millimetres from what was clicked and typed.
 
     Args: values: reference, trace, marks (pixels), size_mm or distances_mm, on_panel (mm in the view's plane).
@@ -57,13 +59,13 @@ def traced(panel: Panel, values: dict[str, Any]) -> Traced:
 
 
 def stored_trace(photo: SurveyPhoto) -> dict[str, Any]:
-    return {name: getattr(photo, name) for name in ("reference", "trace", "marks", "size_mm", "distances_mm", "on_panel")}
+    return {name: getattr(photo, name) for name in TRACE_FIELDS}
 
 
 @transaction.atomic
 def keep_trace(photo: SurveyPhoto, values: dict[str, Any]) -> None:
     """Keep what was clicked, finished or not: a trace is an annotation also without a card."""
-    for name in ("reference", "trace", "marks", "size_mm", "distances_mm", "on_panel"):
+    for name in TRACE_FIELDS:
         if name in values:
             setattr(photo, name, values[name])
     photo.save()

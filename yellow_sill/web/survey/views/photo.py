@@ -1,7 +1,7 @@
 """Photos of the survey: sent, shown, traced, made into an outline."""
 
 from django.contrib import messages
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -12,7 +12,7 @@ from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.fields import length_typed
 from yellow_sill.web.frame.middleware import error_json
-from yellow_sill.web.frame.pictures import photo_path, removed
+from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.frame.templatetags.figures import cm2, large
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -54,12 +54,7 @@ def add(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
 @require_GET
 @with_vehicle
 def photo_file(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
-    """A photo's bytes: always a JPEG that we wrote."""
-    try:
-        stream = photo_path(get_object_or_404(SurveyPhoto, pk=pk, vehicle=vehicle).file).open("rb")
-    except OSError:
-        raise Http404 from None
-    return FileResponse(stream, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"})
+    return picture_response(get_object_or_404(SurveyPhoto, pk=pk, vehicle=vehicle).file)
 
 
 def _typed(values: dict, photo: SurveyPhoto) -> dict:
@@ -140,7 +135,7 @@ def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse
     """The millimetres of what is being clicked."""
     chosen = _one(vehicle, pk)
     try:
-        found = traced(chosen.panel, _typed(json_body(request), chosen))
+        found = traced(_typed(json_body(request), chosen))
     except CoreError as error:
         return error_json(error)
     result = found.rectified
@@ -175,6 +170,6 @@ def outline_from(vehicle: Vehicle, key: str) -> list[list[float]]:
         return []
     chosen = SurveyPhoto.objects.select_related("panel").filter(pk=key, vehicle=vehicle).first()
     try:
-        return (chosen and traced(chosen.panel, stored_trace(chosen)).outline) or []
+        return (chosen and traced(stored_trace(chosen)).outline) or []
     except CoreError:
         return []
