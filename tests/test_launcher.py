@@ -9,7 +9,7 @@ from pathlib import Path
 from unittest import TestCase
 from urllib.request import urlopen
 
-from yellow_sill.core.survey.gauge import read_line
+from yellow_sill.core.device_lines import GAUGE, read_line
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -49,8 +49,8 @@ class Launcher(TestCase):
         self.addCleanup(told.terminate)
         self.assertIn("127.0.0.1:8495", told.stdout.readline())
         with socket.create_connection(("127.0.0.1", 8495), timeout=10) as stream, stream.makefile() as lines:
-            read = [read_line(lines.readline()) for _ in range(30)]
-        good = [line.thickness_mm for line in read if line and line.thickness_mm]
+            read = [read_line(GAUGE, lines.readline()) for _ in range(30)]
+        good = [line.value_mm for line in read if line and line.value_mm]
         self.assertTrue(0 < len(good) <= 30)
         self.assertTrue(all(0.05 <= mm < 2 for mm in good))
 

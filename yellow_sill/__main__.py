@@ -101,22 +101,23 @@ def demo(args: argparse.Namespace) -> None:
         os.environ["YELLOW_SILL_DEMO_HOME"] = str(data_folder() / f"demo-{args.port}")
     _django("demo")
     fresh_demo()
-    _simulated_gauge()
+    _simulated_devices()
     _serve(args.host, args.port, "Yellow Sill, demo. Its vehicle is made up and is rebuilt at each start.")
 
 
-def _simulated_gauge() -> None:
-    """The demo brings a gauge of its own, on a free port, unless one is named."""
+def _simulated_devices() -> None:
+    """The demo brings devices of its own, on free ports, unless one is named."""
     from threading import Thread
 
     from django.conf import settings
 
-    from yellow_sill.devices.simulated_gauge import serve
+    from yellow_sill.devices.simulated import serve
 
-    if "YELLOW_SILL_GAUGE" not in os.environ:
-        gauge = serve(port=0)
-        settings.GAUGE = f"127.0.0.1:{gauge.server_address[1]}"
-        Thread(target=gauge.serve_forever, daemon=True).start()
+    for name in settings.DEVICES:
+        if f"YELLOW_SILL_{name.upper()}" not in os.environ:
+            device = serve(name, port=0)
+            settings.DEVICES[name] = f"127.0.0.1:{device.server_address[1]}"
+            Thread(target=device.serve_forever, daemon=True).start()
 
 
 def backup(args: argparse.Namespace) -> None:

@@ -13,7 +13,7 @@ from pypdf import PdfReader
 
 from tests.builders import SILL_HOLE, finding, panel, picture, repair
 from tests.web.test_survey import CORNERS, SurveyCase
-from yellow_sill.devices.simulated_gauge import serve
+from yellow_sill.devices.simulated import serve
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_of
@@ -140,16 +140,16 @@ class ThicknessGrid(KnownCase):
 
     def test_the_simulated_gauge_is_read_and_an_absent_one_is_told(self):
         finding(self.vehicle)
-        with serve(0, seed=1) as gauge:
+        with serve("gauge", 0, seed=1) as gauge:
             Thread(target=gauge.serve_forever, daemon=True).start()
-            with override_settings(GAUGE=f"127.0.0.1:{gauge.server_address[1]}"):
+            with override_settings(DEVICES={"gauge": f"127.0.0.1:{gauge.server_address[1]}"}):
                 answers = [self.send("reading", 1, column=column, row=14, gauge=True) for column in range(36, 41)]
             gauge.shutdown()
         taken = [answer.json()["grid"] for answer in answers if answer.status_code == 200]
         self.assertGreaterEqual(len(taken), 3)
         self.assertTrue(all(0.5 < cell["mm"] < 1.1 for cell in taken[-1] if cell["mm"] is not None))
         for address in (f"127.0.0.1:{gauge.server_address[1]}", "nonsense", ""):
-            with override_settings(GAUGE=address):
+            with override_settings(DEVICES={"gauge": address}):
                 answer = self.send("reading", 1, column=36, row=14, gauge=True)
             self.assertEqual((answer.status_code, "No gauge answers" in answer.json()["error"]["what"]), (422, True))
 

@@ -9,6 +9,11 @@ from functools import cache
 from typing import Any, TextIO
 
 from .cut.lines import CutRequest, cut_lines
+from .datum.adjust import AdjustRequest, adjust
+from .datum.level import LevelRequest, level
+from .datum.next_reading import NextReadingRequest, next_reading
+from .datum.shape import ShapeRequest, shape
+from .datum.transfer import TransferRequest, transfer
 from .errors import BadField, CoreError
 from .patch.flat import PatchRequest, develop
 from .records import Record
@@ -38,6 +43,11 @@ COMMANDS = {
     "coverage": Command(CoverageRequest, coverage, "how much of each panel, layer and shell was looked at"),
     "growth": Command(GrowthRequest, growth_forecast, "how far the rust will really go"),
     "rectify": Command(RectifyRequest, rectify, "millimetres from a photo with a card of known size in it"),
+    "adjust": Command(AdjustRequest, adjust, "datum points from distances, heights and angles, and which reading is silly"),
+    "shape": Command(ShapeRequest, shape, "roll, pitch, twist, sag, sway, lozenge, asymmetry and squareness of adjusted points"),
+    "next_reading": Command(NextReadingRequest, next_reading, "the readings that shrink the worst uncertainty most"),
+    "level": Command(LevelRequest, level, "packers that bring the flats of a shell level on its stands"),
+    "transfer": Command(TransferRequest, transfer, "a mark found again from two marks that stay"),
     "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
 }
 

@@ -112,7 +112,11 @@ STORAGES = {
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 MEDIA_ROOT = DATA / "photos"
-GAUGE = os.environ.get("YELLOW_SILL_GAUGE", "127.0.0.1:8499")  # host:port of a thickness gauge, docs/formats.md
+DEVICES = {  # host:port of a thickness gauge, a digital tape and a laser level's receiver, docs/formats.md
+    "gauge": os.environ.get("YELLOW_SILL_GAUGE", "127.0.0.1:8499"),
+    "tape": os.environ.get("YELLOW_SILL_TAPE", "127.0.0.1:8489"),
+    "level": os.environ.get("YELLOW_SILL_LEVEL", "127.0.0.1:8479"),
+}
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024  # text fields of one form
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # larger files go to a temporary file

@@ -7,10 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
+from yellow_sill.core.device_lines import GAUGE, TAPE, LostReading, device_line, read_line, settled
 from yellow_sill.core.errors import BadField, BadOutline
 from yellow_sill.core.shell import BODY_TYPES, build_shell
 from yellow_sill.core.survey.coverage import CoverageRequest, best_views, coverage, region_outline
-from yellow_sill.core.survey.gauge import LostReading, MadReading, gauge_line, read_line, settled
+from yellow_sill.core.survey.gauge import MadReading, settled_thickness
 from yellow_sill.core.survey.grading import Grade, GradeRequest, Grading, graded, overruled, with_least_reading, with_old_repair
 from yellow_sill.core.survey.growth import PRIOR_RATIO, GrowthRequest, growth_forecast
 from yellow_sill.core.survey.old_repairs import old_repair
@@ -128,14 +129,17 @@ class Thickness(TestCase):
 
     @given(st.integers(0, 99_999), st.one_of(st.none(), st.floats(0.1, 20)), st.integers(0, 9))
     def test_a_line_of_the_gauge_survives_and_a_damaged_one_is_known(self, number, mm, echo):
-        line = gauge_line(number, mm, echo)
-        read = read_line(line + "\r\n")
-        self.assertEqual((read.number, read.echo), (number, echo))
-        self.assertIsNone(read_line(line[:5] + "9" + line[5:]))
+        line = device_line(GAUGE, number, mm, echo)
+        read = read_line(GAUGE, line + "\r\n")
+        self.assertEqual((read.number, read.quality), (number, echo))
+        self.assertIsNone(read_line(GAUGE, line[:5] + "9" + line[5:]))
+        self.assertIsNone(read_line(TAPE, line), "another device's line")
 
     def test_a_reading_settles_or_is_refused(self):
-        lines = lambda *values, echo=7: [gauge_line(i, value, echo) for i, value in enumerate(values)]
-        self.assertEqual(settled(lines(0.9, None, 0.82, 0.83, 0.82, 9.9), 1.0), 0.82)
+        lines = lambda *values, echo=7: [device_line(GAUGE, i, value, echo) for i, value in enumerate(values)]
+        self.assertEqual(settled_thickness(lines(0.9, None, 0.82, 0.83, 0.82, 9.9), 1.0), 0.82)
+        tape = [device_line(TAPE, i, value, 7) for i, value in enumerate((1741.0, 1742.3, 1742.1, 1742.2))]
+        self.assertEqual(settled(TAPE, tape), 1742.2)
         for bad, error in (
             ([], LostReading),
             (lines(*[None] * 30), LostReading),
@@ -146,7 +150,7 @@ class Thickness(TestCase):
             (lines(0.1, 0.1, 0.1), MadReading),
         ):
             with self.subTest(bad[:1]), self.assertRaises(error):
-                settled(bad, 1.0)
+                settled_thickness(bad, 1.0)
 
 
 class OldRepairsAndOverruling(TestCase):

@@ -1,5 +1,7 @@
 """Two-door unitary saloon: the stations that carry the reference drawing to a vehicle's own dimensions."""
 
+from collections.abc import Callable
+
 from ..errors import BadField
 from . import ends, saloon_plan, saloon_side
 from .estate import EstateLines
@@ -27,8 +29,7 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
     Returns: the views.
     Raises: BadField where dimensions cannot go together.
     """
-    along, height, across = _along(sizes), _upwards(sizes), piecewise((0.0, R.half_width), (0.0, sizes["width"] / 2))
-    plan_across = lambda y: across(y) if y >= 0 else -across(-y)
+    along, plan_across, height = stretches(sizes)
     side = Stretch(along, height)
     lines = lines or SideLines()
     left, right = saloon_side.draw("L", lines), saloon_side.draw("R", lines)
@@ -41,6 +42,15 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
         ends.rear(lines.estate).view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
         floor.view("floor", "Inside floor", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
     ]
+
+
+Along = Callable[[float], float]
+
+
+def stretches(sizes: dict[str, float]) -> tuple[Along, Along, Along]:
+    """Maps of x, y and z from the reference body to a vehicle, mm to mm. Raises: BadField."""
+    across = piecewise((0.0, R.half_width), (0.0, sizes["width"] / 2))
+    return _along(sizes), lambda y: across(y) if y >= 0 else -across(-y), _upwards(sizes)
 
 
 def _along(sizes: dict[str, float]):

@@ -1,0 +1,304 @@
+"""Adjusting a datum network: where the points are, how sure that is, which reading is silly, who is out of tolerance."""
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.special import chdtri, ndtri
+
+from ..errors import BadField
+from ..records import Record
+from ..remarks import Remark
+from .mirrored import mirrored
+from .network import (
+    KIND_WORDS,
+    KINDS,
+    MOST_POINTS,
+    MOST_READINGS,
+    Frame,
+    Network,
+    NetworkPoint,
+    NetworkReading,
+    Solution,
+    Undetermined,
+    frame_of,
+    network_of,
+    solve,
+)
+from .outliers import MOST_ASIDE, UNCHECKED, Search, Tests, find_gross_errors, rest_says, slip_of, tests_of
+from .results import Adjusted, Ellipsoid, GrossError, LeftOut, LevelPlane, PointResult, ReadingResult, SigmaZero
+
+#: A coordinate less sure than this is not determined, mm; source: docs/methods.md section 7.
+UNDETERMINED_MM = 300.0
+#: The chance to notice an error of the stated size; usual in surveying (Baarda 1968).
+POWER = 0.80
+
+
+class AdjustRequest(Record):
+    """Points and readings of one measuring round.
+
+    ``heights_from`` "datum": heights are above the datum plane. "level": above a water level or laser of unknown height, the shell
+    may stand out of level. ``leave_out_undetermined`` works with what can be worked out instead of refusing.
+    """
+
+    points: Annotated[list[NetworkPoint], Field(min_length=1, max_length=MOST_POINTS)]
+    readings: Annotated[list[NetworkReading], Field(min_length=1, max_length=MOST_READINGS)]
+    confidence: Annotated[float, Field(ge=0.5, le=0.9999)] = 0.95
+    heights_from: Literal["datum", "level"] = "datum"
+    leave_out_undetermined: bool = False
+
+
+def adjust(request: AdjustRequest) -> Adjusted:
+    """Adjust a network of points by least squares and look for gross errors.
+
+    Args: request: see AdjustRequest.
+    Returns: places, readings, gross errors, overall test.
+    Raises: BadField naming the reading or point; Undetermined naming the point that the readings do not fix.
+    Source: docs/methods.md section 7.
+    """
+    net = network_of(request.points, request.readings, request.heights_from == "level")
+    if not net.is_a("height", "height_difference").any():
+        net = replace(net, level_plane=False)
+    left_out, keep, frame = _determined(net, request)
+    start = solve(net, keep, frame, robust=True)
+    search = Search(net, keep, frame, request.confidence, solve(net, keep, frame, (start.places, start.plane)))
+    find_gross_errors(search)
+    mirrors = mirrored(search)
+    return _answer(request, search, left_out, mirrors)
+
+
+def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np.ndarray, Frame]:
+    """Which points the readings fix at all. Raises: Undetermined, unless the request leaves them out."""
+    n = len(net.ids)
+    keep, out = np.ones(len(net.value), bool), np.zeros(n, bool)
+    left: list[LeftOut] = []
+    for _ in range(n + 1):
+        frame = frame_of(net, keep, ~out)
+        covariance = solve(net, keep, frame, steps=0).covariance
+        sigma = np.sqrt(np.diag(covariance)[: 3 * n].reshape(n, 3)).max(axis=1)
+        loose = np.flatnonzero((sigma > UNDETERMINED_MM) & ~out)
+        if not len(loose):
+            break
+        found = [LeftOut(id=net.ids[i], why=_why_loose(net, keep, i, covariance)) for i in loose]
+        if not request.leave_out_undetermined:
+            first = int(loose[0])
+            others = f" Neither are {', '.join(each.id for each in found[1:6])} fixed." if len(found) > 1 else ""
+            raise Undetermined(f"{net.ids[first]}: {found[0].why}.{others}", f"points[{first}]", "Measure it from one more point.")
+        left += found
+        out[loose] = True
+        keep &= ~np.isin(net.ends, loose).any(axis=1)
+    if not keep.any():
+        raise Undetermined(
+            "No point is fixed by these readings yet.", "readings", "Read a few more: each point needs about three distances, or two and a height."
+        )
+    return left, keep, frame
+
+
+def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarray) -> str:
+    """Why a point is not fixed, in words."""
+    reaching = np.flatnonzero(keep & (net.ends == point).any(axis=1))
+    kinds = [KINDS[kind] for kind in net.kind[reaching]]
+    if not kinds:
+        return "no reading reaches it"
+    if len(kinds) == 1:
+        return f"only one {KIND_WORDS[kinds[0]].lower()} reaches it"
+    block = covariance[3 * point : 3 * point + 3, 3 * point : 3 * point + 3]
+    weak = int(np.abs(np.linalg.eigh(block)[1][:, -1]).argmax())
+    missing = ("nothing fixes it along the shell", "nothing fixes it sideways", "nothing fixes its height")[weak]
+    if set(kinds) == {"distance"} and len(kinds) == 2:
+        return f"only two distances reach it, and {missing}"
+    return f"{len(kinds)} readings reach it, but {missing}"
+
+
+def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mirrors: list) -> Adjusted:
+    net, solution = search.net, search.solution
+    out = {each.id for each in left_out}
+    tests = tests_of(net, search.keep, solution, request.confidence)
+    overall = _sigma_zero(search, tests, request.confidence)
+    scale = overall.value**2 if not overall.passed and overall.value > 1 else 1.0
+    covariance = solution.covariance * scale
+    wide = float(ndtri(0.5 + request.confidence / 2))
+    free_ends = [[int(k) for k in ends if k >= 0 and not search.frame.held[k]] for ends in net.ends]
+    share = np.zeros(len(net.ids))
+    for i, ends in enumerate(free_ends):
+        for k in ends:
+            share[k] += tests.redundancy[i] / len(ends)
+    points = [
+        _point(request.points[i], net, solution, covariance[3 * i : 3 * i + 3, 3 * i : 3 * i + 3], float(share[i]), wide, bool(search.frame.held[i]))
+        for i in range(len(net.ids))
+        if net.ids[i] not in out
+    ]
+    notice = tests.critical + float(ndtri(POWER))
+    doubtful = {i for group in search.doubtful for i in group}
+    dropped = np.isin(net.ends, [i for i, name in enumerate(net.ids) if name in out]).any(axis=1)
+    readings = [_reading(request.readings[i], search, tests, i, notice, doubtful) for i in np.flatnonzero(~dropped)]
+    errors = [_gross_error(request, search, i, []) for i in search.aside]
+    errors += [_gross_error(request, search, _likeliest(search, group), group) for group in search.doubtful]
+    held = not search.frame.fit.shape[1]
+    return Adjusted(
+        points=points,
+        readings=readings,
+        gross_errors=errors,
+        sigma_zero=overall,
+        frame="trusted points" if held else "best fit",
+        frame_words=_frame_words(net, held),
+        level=_level(solution, covariance) if net.level_plane else None,
+        undetermined=left_out,
+        remarks=_remarks(search, errors, mirrors, tests),
+    )
+
+
+def _point(point: NetworkPoint, net: Network, solution: Solution, covariance: np.ndarray, redundancy: float, wide: float, held: bool) -> PointResult:
+    i = net.ids.index(point.id)
+    off = solution.places[i] - net.nominal[i]
+    length = float(np.linalg.norm(off))
+    axes, ways = np.linalg.eigh((covariance + covariance.T) / 2)
+    half = np.sqrt(np.maximum(axes[::-1], 0))
+    ways = ways * np.sign(ways[np.abs(ways).argmax(axis=0), range(3)]) + 0.0  # one of two signs, always the same
+    return PointResult(
+        id=point.id,
+        place=[round(float(v), 4) for v in solution.places[i]],
+        dx_mm=round(float(off[0]), 4),
+        dy_mm=round(float(off[1]), 4),
+        dz_mm=round(float(off[2]), 4),
+        length_mm=round(length, 4),
+        sigma_mm=[round(float(v), 4) for v in np.sqrt(np.maximum(np.diag(covariance), 0))],
+        ellipsoid=Ellipsoid(half_axes_mm=[round(float(v), 4) for v in half], directions=[[round(float(v), 5) for v in ways[:, k]] for k in (2, 1, 0)]),
+        covariance_mm2=[[round(float(v), 6) for v in row] for row in covariance],
+        redundancy=round(redundancy, 4),
+        tolerance_mm=point.tolerance_mm,
+        verdict=verdict(length, point.tolerance_mm, wide * float(half[0])),
+        holds_the_frame=held,
+    )
+
+
+def verdict(length_mm: float, tolerance_mm: float, unsure_mm: float) -> str:
+    """in, out, or 'cannot tell yet' where the uncertainty is wider than the tolerance; far enough out is out all the same."""
+    if unsure_mm <= tolerance_mm:
+        return "in" if length_mm <= tolerance_mm else "out"
+    return "out" if length_mm - unsure_mm > tolerance_mm else "cannot tell yet"
+
+
+def _reading(reading: NetworkReading, search: Search, tests: Tests, i: int, notice: float, doubtful: set[int]) -> ReadingResult:
+    net = search.net
+    unit = 180 / np.pi if reading.kind == "angle" else 1.0
+    value = float(net.value[i] + search.solution.residual[i] * net.sigma[i]) * unit
+    aside = i in search.aside
+    standardised = tests.standardised[i]
+    if aside:
+        should_be, sigma = rest_says(search, i)
+        standardised = (should_be - net.value[i]) / np.hypot(sigma, net.sigma[i])
+    checked = tests.redundancy[i] > UNCHECKED
+    return ReadingResult(
+        id=reading.id,
+        adjusted=round(value, 4),
+        residual=round(value - reading.value, 4),
+        standardised=None if np.isnan(standardised) else round(float(standardised), 3),
+        redundancy=round(float(tests.redundancy[i]), 5),
+        noticed_from=round(float(notice * net.sigma[i] / np.sqrt(tests.redundancy[i]) * unit), 3) if checked else None,
+        status="set aside" if aside else "doubtful" if i in doubtful else "kept",
+    )
+
+
+def _likeliest(search: Search, group: list[int]) -> int:
+    """Of readings that cannot be told apart the one to read again first: the one with a simple explanation, else the first."""
+    return next((i for i in group if slip_of(search, i, *rest_says(search, i))), group[0])
+
+
+def _gross_error(request: AdjustRequest, search: Search, i: int, group: list[int]) -> GrossError:
+    reading, unit = request.readings[i], 180 / np.pi if request.readings[i].kind == "angle" else 1.0
+    should_be, sigma = rest_says(search, i)
+    kind, why, meant, points = slip_of(search, i, should_be, sigma) or ("unknown", "", None, [])
+    among = [request.readings[k].id for k in group if k != i]
+    off = float(search.net.value[i] - should_be)
+    symbol = "°" if reading.kind == "angle" else " mm"
+    said = f"{KIND_WORDS[reading.kind]} {' to '.join(reading.points)}: {reading.value:g}{symbol} is read, the rest says {should_be * unit:.1f}{symbol}."
+    if among:
+        said = f"These cannot all be right: {', '.join([reading.id, *among])}. If it is {reading.id}, it should be {should_be * unit:.1f}{symbol}."
+    return GrossError(
+        reading=reading.id,
+        kind=reading.kind,
+        points=list(reading.points),
+        value=reading.value,
+        should_be=round(should_be * unit, 3),
+        should_be_sigma=round(sigma * unit, 3),
+        by=round(off * unit, 3),
+        standardised=round(float(abs(off) / np.hypot(sigma, search.net.sigma[i])), 2),
+        explanation=kind,
+        meant=meant,
+        meant_points=points,
+        words=f"{said} {why or 'Read it again.'}",
+        set_aside=not group,
+        among=among,
+    )
+
+
+def _sigma_zero(search: Search, tests: Tests, confidence: float) -> SigmaZero:
+    """The overall test: the weighted squares against chi-squared, both sides."""
+    redundancy = round(float(tests.redundancy.sum()))
+    if redundancy < 1:
+        words = "Nothing checks these readings: each point is fixed just once. Read a few more."
+        return SigmaZero(value=0.0, redundancy=0, lowest=0.0, highest=0.0, passed=True, words=words)
+    value = float(np.sqrt(search.solution.cost / redundancy))
+    low, high = (float(np.sqrt(chdtri(redundancy, p) / redundancy)) for p in (0.5 + confidence / 2, 0.5 - confidence / 2))
+    if value > high:
+        words = f"The readings agree {value:.1f} times worse than their stated errors allow; all uncertainties are made as much larger."
+    elif value < low:
+        words = "The readings agree better than their stated errors: you measure well, or the errors are stated too large."
+    else:
+        words = "The readings agree as well as their stated errors let expect."
+    passed = bool(value <= high)
+    return SigmaZero(value=round(value, 4), redundancy=redundancy, lowest=round(low, 4), highest=round(high, 4), passed=passed, words=words)
+
+
+def _level(solution: Solution, covariance: np.ndarray) -> LevelPlane:
+    sigma = np.sqrt(np.maximum(np.diag(covariance)[-3:], 0))
+    height, along, across = solution.plane
+    return LevelPlane(
+        height_mm=round(float(height), 3),
+        roll_mm_per_m=round(float(-across), 3),
+        roll_sigma=round(float(sigma[2]), 3),
+        pitch_mm_per_m=round(float(-along), 3),
+        pitch_sigma=round(float(sigma[1]), 3),
+    )
+
+
+def _frame_words(net: Network, held: bool) -> str:
+    names = [name for name, trusted in zip(net.ids, net.trusted, strict=True) if trusted]
+    if held:
+        return f"{', '.join(names)} are trusted and hold the frame; all else is measured from them."
+    few = "No point is trusted" if not names else f"{', '.join(names)} alone cannot hold the frame"
+    return f"{few}: the frame is the best fit to all nominal places, so a part that moved as a whole shows too small."
+
+
+def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tests) -> list[Remark]:
+    net, out = search.net, []
+    for point, other, close in mirrors:
+        if close:
+            place = ", ".join(f"{v:.0f}" for v in other)
+            what = f"{net.ids[point]} fits its readings as well on the other side, at {place} mm; the place nearer to nominal is taken."
+            out.append(Remark(code="DATUM-01", where=net.ids[point], what=what, mend="A height or one more distance settles it."))
+    trusted: dict[str, int] = {}
+    for error in errors:
+        for name in error.points if error.set_aside else ():
+            trusted[name] = trusted.get(name, 0) + bool(net.trusted[net.ids.index(name)])
+    for name, count in trusted.items():
+        if count >= 2:
+            what = f"{name} is trusted, but {count} readings to it do not fit."
+            out.append(Remark(code="DATUM-02", where=name, what=what, mend="Perhaps it has moved: take the trust away and look again."))
+    if len(search.aside) >= max(1, int(MOST_ASIDE * len(net.value))):
+        what = "A quarter of the readings was set aside and the rest still does not fit."
+        out.append(Remark(code="DATUM-03", where="round", what=what, mend="Check the nominal places and which points are trusted."))
+    unchecked = int((search.keep & (tests.redundancy <= UNCHECKED)).sum())
+    if unchecked:
+        what = f"{unchecked} reading{'s are' if unchecked > 1 else ' is'} checked by no other: a slip there would not be noticed."
+        out.append(Remark(code="DATUM-04", where="round", what=what, mend="Read a diagonal or a second distance to their points."))
+    return out
+
+
+def checked_request(points: list[dict], readings: list[dict], **more) -> AdjustRequest:
+    """A request from plain values. Raises: BadField."""
+    if not points:
+        raise BadField("There is no point in the datum book.", "points", "Bring in the starting set.")
+    return AdjustRequest.read({"points": points, "readings": readings, **more})

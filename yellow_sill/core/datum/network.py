@@ -1,0 +1,374 @@
+"""A datum network: its points and readings, and what each kind of reading says of the places of the points.
+
+Lengths in mm in the shell's axes: x aft, y to the right, z up. Angles come in degrees and are radians inside.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..errors import BadField, CoreError
+from ..records import FARTHEST_MM, Record
+
+MOST_POINTS, MOST_READINGS = 200, 2000
+#: How far an adjusted point may lie off its nominal place: common factory tolerance; source: docs/methods.md section 7.
+TOLERANCE_MM = 3.0
+#: How many points each kind of reading joins, and the words for it.
+POINTS_OF = {"distance": 2, "height": 1, "height_difference": 2, "offset_y": 1, "plumb": 2, "angle": 3}
+KIND_WORDS = {
+    "distance": "Distance", "height": "Height", "height_difference": "Height difference", "offset_y": "Offset from the centre line", "plumb": "Plumb distance",
+    "angle": "Angle",
+}  # fmt: skip
+KINDS = tuple(POINTS_OF)
+#: One Newton step shorter than this ends the iteration, mm.
+SETTLED_MM = 1e-4
+MOST_STEPS = 60
+#: What keeps the equations solvable where nothing holds a point: everything lies within this of its nominal place, mm.
+LOOSE_MM = 1e5
+
+PointId = Annotated[str, Field(min_length=1, max_length=40, coerce_numbers_to_str=True)]
+Place = Annotated[list[Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]], Field(min_length=3, max_length=3)]
+
+
+class Undetermined(CoreError):
+    """A point, or the whole, that the readings do not fix."""
+
+    code = "DATUM-UNDETERMINED"
+
+
+class NetworkPoint(Record):
+    """A datum: where it belongs, whether it holds the frame, and how far it may be off."""
+
+    id: PointId
+    nominal: Place
+    trusted: bool = False
+    tolerance_mm: Annotated[float, Field(gt=0, le=100)] = TOLERANCE_MM
+
+
+class NetworkReading(Record):
+    """One reading. ``value`` is mm, for an angle degrees at the second of its three points; ``sigma_mm`` is its standard error.
+
+    For an angle ``sigma_mm`` is how far the end of the shorter arm may be off.
+    """
+
+    id: PointId
+    kind: Literal[KINDS]
+    points: Annotated[list[PointId], Field(min_length=1, max_length=3)]
+    value: Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
+    sigma_mm: Annotated[float, Field(gt=0, le=100)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Network:
+    """The arrays behind a list of points and readings.
+
+    Attributes:
+        ids: n names; nominal: n x 3, mm; trusted: n booleans.
+        kind: m places in KINDS; ends: m x 3 indices of points (-1 where a kind has fewer).
+        value, sigma: m values, mm or rad.
+        level_plane: heights are above a level plane of unknown height and tilt, not above the datum plane.
+    """
+
+    ids: tuple[str, ...]
+    nominal: np.ndarray
+    trusted: np.ndarray
+    kind: np.ndarray
+    ends: np.ndarray
+    value: np.ndarray
+    sigma: np.ndarray
+    level_plane: bool
+
+    def is_a(self, *kinds: str) -> np.ndarray:
+        """Which readings are of these kinds: m booleans."""
+        return np.isin(self.kind, [KINDS.index(kind) for kind in kinds])
+
+
+def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading], level_plane: bool = False) -> Network:
+    """Check and lay out a network.
+
+    Args: points, readings: as typed; level_plane: see Network.
+    Returns: the arrays.
+    Raises: BadField, naming the reading: an id twice, an unknown point, the wrong number of points, a value that cannot be.
+    """
+    index: dict[str, int] = {}
+    for i, point in enumerate(points):
+        if index.setdefault(point.id, i) != i:
+            raise BadField(f"Two points bear the name {point.id}.", f"points[{i}].id", "Give each its own.")
+    ends = np.full((len(readings), 3), -1)
+    nominal = np.array([point.nominal for point in points], float).reshape(-1, 3)
+    value, sigma, names = np.empty(len(readings)), np.empty(len(readings)), set()
+    for i, reading in enumerate(readings):
+        where = f"readings[{i}]"
+        if reading.id in names:
+            raise BadField(f"Two readings bear the name {reading.id}.", f"{where}.id", "Give each its own.")
+        names.add(reading.id)
+        needed = POINTS_OF[reading.kind]
+        if len(reading.points) != needed:
+            raise BadField(
+                f"Reading {reading.id}: a {KIND_WORDS[reading.kind].lower()} joins {needed} point{'s' * (needed > 1)}, {len(reading.points)} given.",
+                f"{where}.points",
+            )
+        for k, name in enumerate(reading.points):
+            if name not in index:
+                raise BadField(f"Reading {reading.id}: there is no point {name}.", f"{where}.points[{k}]", "Check the name, or add the point.")
+            ends[i, k] = index[name]
+        if len(set(reading.points)) < needed:
+            raise BadField(f"Reading {reading.id}: it goes from {reading.points[0]} to itself.", f"{where}.points", "Name two different points.")
+        value[i], sigma[i] = _checked(reading, where), reading.sigma_mm
+        if reading.kind == "angle":
+            apex, arms = nominal[ends[i, 1]], nominal[ends[i, [0, 2]]]
+            shorter = float(np.linalg.norm(arms - apex, axis=1).min())
+            if shorter < 1:
+                raise BadField(f"Reading {reading.id}: one arm of this angle has no length.", f"{where}.points")
+            value[i], sigma[i] = np.radians(reading.value), reading.sigma_mm / shorter
+    return Network(
+        ids=tuple(index),
+        nominal=nominal,
+        trusted=np.array([point.trusted for point in points], bool),
+        kind=np.array([KINDS.index(reading.kind) for reading in readings], int),
+        ends=ends,
+        value=value,
+        sigma=sigma,
+        level_plane=level_plane,
+    )
+
+
+def _checked(reading: NetworkReading, where: str) -> float:
+    if reading.kind in ("distance", "plumb") and reading.value <= 0:
+        raise BadField(f"Reading {reading.id}: {reading.value:g} mm is no {KIND_WORDS[reading.kind].lower()}.", f"{where}.value", "It must be above 0.")
+    if reading.kind == "angle" and not 0 < reading.value < 180:
+        raise BadField(f"Reading {reading.id}: {reading.value:g}° is no angle between two arms.", f"{where}.value", "It lies between 0 and 180.")
+    return reading.value
+
+
+def predicted(net: Network, places: np.ndarray, plane: np.ndarray, rows: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray]:
+    """What each reading should be, and how that changes with every coordinate.
+
+    Args:
+        places: n x 3, mm; plane: height of the level plane below the datum plane (mm) and its rise along x and y (mm per m).
+        rows: indices of the readings wanted, all by default.
+    Returns: k values (mm or rad) and their k x (3 n + 3) derivatives, the plane's last.
+    Source: docs/methods.md section 7, the observation equations.
+    """
+    rows = np.arange(len(net.value)) if rows is None else rows
+    kind, ends = net.kind[rows], net.ends[rows]
+    value, slope = np.zeros(len(rows)), np.zeros((len(rows), len(net.ids) + 1, 3))
+    there = {name: np.flatnonzero(kind == k) for k, name in enumerate(KINDS)}
+
+    at = np.concatenate([there["distance"], there["plumb"]])
+    if len(at):
+        a, b = ends[at, 0], ends[at, 1]
+        span = places[b] - places[a]
+        span[len(there["distance"]) :, 2] = 0
+        length = np.maximum(np.linalg.norm(span, axis=1), 1e-9)
+        value[at] = length
+        unit = span / length[:, None]
+        slope[at, b] += unit
+        slope[at, a] -= unit
+    tilt = plane[1:] / 1000
+    for name, signs in (("height", ((0, 1.0),)), ("height_difference", ((1, 1.0), (0, -1.0)))):
+        at = there[name]
+        for end, sign in signs if len(at) else ():
+            point = ends[at, end]
+            value[at] += sign * places[point, 2]
+            gradient = np.tile([0.0, 0.0, sign], (len(at), 1))
+            if net.level_plane:
+                value[at] += sign * (plane[0] + places[point, :2] @ tilt)
+                gradient[:, :2] = sign * tilt
+                slope[at, -1, 0] += sign
+                slope[at, -1, 1:] += sign * places[point, :2] / 1000
+            slope[at, point] += gradient
+    at = there["offset_y"]
+    if len(at):
+        value[at] = places[ends[at, 0], 1]
+        slope[at, ends[at, 0], 1] = 1
+    at = there["angle"]
+    if len(at):
+        value[at], by_end = _angles(places, ends[at])
+        for end, gradient in enumerate(by_end):
+            slope[at, ends[at, end]] += gradient
+    return value, slope.reshape(len(rows), -1)
+
+
+def _angles(places: np.ndarray, ends: np.ndarray) -> tuple[np.ndarray, tuple[np.ndarray, ...]]:
+    """Angles at the second point, rad, and their derivatives by the first, second and third."""
+    first, second = places[ends[:, 0]] - places[ends[:, 1]], places[ends[:, 2]] - places[ends[:, 1]]
+    p, q = np.linalg.norm(first, axis=1)[:, None], np.linalg.norm(second, axis=1)[:, None]
+    u, w = first / np.maximum(p, 1e-9), second / np.maximum(q, 1e-9)
+    cosine = np.clip((u * w).sum(axis=1), -1, 1)
+    sine = np.maximum(np.sqrt(1 - cosine**2), 1e-6)[:, None]
+    by_first, by_second = -(w - cosine[:, None] * u) / (sine * p), -(u - cosine[:, None] * w) / (sine * q)
+    return np.arccos(cosine), (by_first, -by_first - by_second, by_second)
+
+
+def rigid_motions(places: np.ndarray) -> np.ndarray:
+    """The six ways to move a rigid shell a little: three shifts and three turns (mm per metre) about the middle.
+
+    Args: places: n x 3, mm. Returns: 3 n x 6.
+    """
+    arm = (places - places.mean(axis=0)) / 1000
+    motions = np.zeros((len(places), 3, 6))
+    motions[:, [0, 1, 2], [0, 1, 2]] = 1
+    motions[:, 1, 3], motions[:, 2, 3] = -arm[:, 2], arm[:, 1]  # roll, about x
+    motions[:, 0, 4], motions[:, 2, 4] = arm[:, 2], -arm[:, 0]  # pitch, about y
+    motions[:, 0, 5], motions[:, 1, 5] = -arm[:, 1], arm[:, 0]  # yaw, about z
+    return motions.reshape(-1, 6)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Frame:
+    """What holds the coordinates: ``held`` points stay at their nominal places; else ``fit`` are the rigid motions left free.
+
+    Attributes:
+        held: n booleans; fit: 3 n x k, motions that the best fit to all nominal places settles (k = 0 where the frame is held).
+    """
+
+    held: np.ndarray
+    fit: np.ndarray
+
+
+#: The least singular value (per metre of arm) at which points and heights still hold a frame: 20 mm off one line in a metre.
+FRAME_HELD = 0.02
+
+
+def frame_of(net: Network, keep: np.ndarray, used: np.ndarray | None = None) -> Frame:
+    """Whether the trusted points hold the frame, or a best fit must.
+
+    Args: keep: which readings count; used: which points the best fit may use, all by default.
+    """
+    n = len(net.ids)
+    used = np.ones(n, bool) if used is None else used
+    absolute = keep & (net.is_a("offset_y") | (net.is_a("height") & (not net.level_plane)))
+    rows = np.flatnonzero(absolute)
+    motions = rigid_motions(net.nominal)
+    fixing = predicted(net, net.nominal, np.zeros(3), rows)[1][:, : 3 * n] @ motions if len(rows) else np.zeros((0, 6))
+    trusted = motions.reshape(n, 3, 6)[net.trusted].reshape(-1, 6)
+    both = np.vstack([fixing, trusted])
+    if len(both) >= 6 and np.linalg.svd(both, compute_uv=False)[5] > FRAME_HELD:
+        return Frame(held=net.trusted, fit=np.zeros((3 * n, 0)))
+    if len(fixing):
+        _, strength, ways = np.linalg.svd(fixing)
+        free = ways[np.concatenate([strength, np.zeros(6 - len(strength))])[:6] <= FRAME_HELD]
+    else:
+        free = np.eye(6)
+    fit = (motions @ free.T).reshape(n, 3, -1) * used[:, None, None]
+    return Frame(held=np.zeros(n, bool), fit=fit.reshape(3 * n, -1))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Solution:
+    """Places that fit the readings best.
+
+    Attributes:
+        places: n x 3, mm; plane: 3; covariance: (3 n + 3) square, mm², zero for what is held.
+        residual: m, adjusted minus observed, in units of each reading's sigma; slope: m x (3 n + 3), in the same units.
+        cost: the sum of squared residuals of the readings kept.
+    """
+
+    places: np.ndarray
+    plane: np.ndarray
+    covariance: np.ndarray
+    residual: np.ndarray
+    slope: np.ndarray
+    cost: float
+
+
+#: Residuals beyond so many standard errors count less in the robust start; Huber 1964.
+HUBER = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class _Stand:
+    """One try at the unknowns: what it costs, and the normal equations there."""
+
+    places: np.ndarray
+    plane: np.ndarray
+    cost: float
+    residual: np.ndarray
+    slope: np.ndarray
+    normal: np.ndarray
+    gradient: np.ndarray
+
+
+def solve(
+    net: Network, keep: np.ndarray, frame: Frame, start: tuple[np.ndarray, np.ndarray] | None = None, *, robust: bool = False, steps: int = MOST_STEPS
+) -> Solution:
+    """Nonlinear least squares by damped Gauss-Newton steps.
+
+    Args:
+        keep: which readings count; frame: what holds the coordinates; start: places and plane, nominal by default.
+        robust: weigh down what does not fit (Huber's weights, iterated), for a start that one silly reading cannot drag away.
+        steps: the most to take; 0 gives the covariance at the start itself.
+    Returns: the solution; the covariance is left empty in the robust run.
+    Source: docs/methods.md section 7 (Levenberg 1944, Huber 1964).
+    """
+    n = len(net.ids)
+    free = np.append(np.repeat(~frame.held, 3), np.full(3, net.level_plane))
+    # the best fit holds its motions to a thousandth of a millimetre
+    fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))]) * (1000 / np.sqrt(max(1, n)))
+    rows = fit[free]
+    loosely = np.eye(int(free.sum())) / LOOSE_MM**2
+
+    def stand(places: np.ndarray, plane: np.ndarray) -> _Stand:
+        value, slope = predicted(net, places, plane)
+        residual, slope = (value - net.value) / net.sigma, slope / net.sigma[:, None]
+        weight = keep / np.maximum(1, np.abs(residual) / HUBER) if robust else keep.astype(float)
+        off = np.append((places - net.nominal).ravel(), plane)
+        fitted = fit.T @ off
+        loose = slope if free.all() else slope[:, free]
+        weighted = (loose * weight[:, None]).T
+        return _Stand(
+            places,
+            plane,
+            _cost(residual[keep], robust) + float(fitted @ fitted + (off[free] ** 2).sum() / LOOSE_MM**2),
+            residual,
+            slope,
+            weighted @ loose + loosely + rows @ rows.T,
+            weighted @ residual + off[free] / LOOSE_MM**2 + rows @ fitted,
+        )
+
+    here = stand(net.nominal.copy(), np.zeros(3)) if start is None else stand(*start)
+    damping, settled = 0.0, 1e-3 if robust else SETTLED_MM
+    for _ in range(steps if free.any() else 0):
+        move = np.zeros(3 * n + 3)
+        move[free] = -np.linalg.solve(here.normal + damping * np.diag(np.diag(here.normal)), here.gradient)
+        tried = stand(here.places + move[:-3].reshape(n, 3), here.plane + move[-3:])
+        if tried.cost > here.cost * (1 + 1e-10) + 1e-9:
+            damping = max(1e-3, 10 * damping)
+            continue
+        here, damping = tried, damping / 10 if damping > 1e-6 else 0.0
+        if np.abs(move).max() < settled:
+            break
+    covariance = np.zeros((3 * n + 3, 3 * n + 3))
+    if not robust:
+        covariance[np.ix_(free, free)] = np.linalg.inv(here.normal)
+    return Solution(
+        places=here.places, plane=here.plane, covariance=covariance, residual=here.residual, slope=here.slope, cost=float((here.residual[keep] ** 2).sum())
+    )
+
+
+def without(solution: Solution, keep: np.ndarray, i: int) -> Solution:
+    """The solution with one more reading left out, to first order: a rank-one update, exact for a linear network.
+
+    Args: keep: the readings left, ``i`` no longer among them.
+    """
+    row = solution.covariance @ solution.slope[i]
+    left = 1 - float(solution.slope[i] @ row)
+    move = row * (solution.residual[i] / left)
+    residual = solution.residual + solution.slope @ move
+    return Solution(
+        places=solution.places + move[:-3].reshape(-1, 3),
+        plane=solution.plane + move[-3:],
+        covariance=solution.covariance + np.outer(row, row) / left,
+        residual=residual,
+        slope=solution.slope,
+        cost=float((residual[keep] ** 2).sum()),
+    )
+
+
+def _cost(residual: np.ndarray, robust: bool) -> float:
+    size = np.abs(residual)
+    return float(np.where((size <= HUBER) | (not robust), size**2, 2 * HUBER * size - HUBER**2).sum())

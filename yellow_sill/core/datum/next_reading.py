@@ -1,0 +1,166 @@
+"""Which readings to take next: the ones that shrink the worst uncertainty most."""
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..records import Record
+from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, frame_of, network_of, predicted
+from .sight import TAPE_MM, Sheet, in_reach
+
+#: Standard errors of the usual tools, mm; source: docs/methods.md section 7.
+TAPE_SIGMA_MM, HEIGHT_SIGMA_MM = 1.0, 0.7
+#: So many readings are proposed.
+WANTED = 5
+MOST_CANDIDATES = 20_000
+#: Before anything is read a point is taken to lie within this of its nominal place, mm: what 'not known yet' counts for here.
+UNREAD_MM = 50.0
+#: The worst counts for most, but equal ones are not stuck: a mean of this power over the points.
+POWER = 8
+
+
+class Candidate(Record):
+    kind: Literal[KINDS]
+    points: Annotated[list[str], Field(min_length=1, max_length=3)]
+    sigma_mm: Annotated[float, Field(gt=0, le=100)]
+
+
+class NextReadingRequest(Record):
+    """Points, what was read already, and what could be read.
+
+    Without ``candidates`` these are all pairs in reach of the tape that no sheet hides, and all heights, as far as they are not read.
+    """
+
+    points: Annotated[list[NetworkPoint], Field(min_length=2, max_length=MOST_POINTS)]
+    readings: Annotated[list[NetworkReading], Field(max_length=MOST_READINGS)] = []
+    candidates: Annotated[list[Candidate], Field(max_length=MOST_CANDIDATES)] | None = None
+    sheets: Annotated[list[Sheet], Field(max_length=60)] = []
+    tape_mm: Annotated[float, Field(gt=0, le=20_000)] = TAPE_MM
+    tape_sigma_mm: Annotated[float, Field(gt=0, le=100)] = TAPE_SIGMA_MM
+    height_sigma_mm: Annotated[float, Field(gt=0, le=100)] = HEIGHT_SIGMA_MM
+    heights_from: Literal["datum", "level"] = "datum"
+    wanted: Annotated[int, Field(ge=1, le=20)] = WANTED
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Proposal:
+    """One reading to take: the worst uncertainty (longest half axis, mm) after it, with those proposed before it taken too."""
+
+    kind: str
+    points: list[str]
+    expected: float
+    worst_after_mm: float
+    worst_point: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextReadings:
+    worst_before_mm: float
+    worst_point: str
+    candidates: int
+    readings: list[Proposal]
+
+
+def next_reading(request: NextReadingRequest) -> NextReadings:
+    """Propose the readings that shrink the worst uncertainty most, each counted after those before it.
+
+    Args: request: see NextReadingRequest.
+    Returns: proposals, best first; the worst uncertainty before and after each.
+    Raises: BadField naming the reading or candidate; BadOutline for a sheet.
+    Source: the covariance after one more observation, rank-one update; docs/methods.md section 7.
+    """
+    candidates = request.candidates if request.candidates is not None else possible(request)
+    level = request.heights_from == "level"
+    net = network_of(request.points, request.readings, level)
+    asked = network_of(
+        request.points,
+        [NetworkReading(id=str(i), kind=c.kind, points=c.points, value=90 if c.kind == "angle" else 1, sigma_mm=c.sigma_mm) for i, c in enumerate(candidates)],
+        level,
+    )
+    covariance = _prior(net)
+    expected, slope = predicted(asked, net.nominal, np.zeros(3))
+    slope = slope / asked.sigma[:, None]
+    worst, point = _worst(covariance, len(net.ids))
+    told = NextReadings(worst_before_mm=round(worst, 3), worst_point=net.ids[point], candidates=len(candidates), readings=[])
+    open_ones = np.ones(len(candidates), bool)
+    for _ in range(min(request.wanted, len(candidates))):
+        best = _best(covariance, slope, open_ones, len(net.ids))
+        if best is None:
+            break
+        open_ones[best] = False
+        row = covariance @ slope[best]
+        covariance = covariance - np.outer(row, row) / (1 + slope[best] @ row)
+        worst, point = _worst(covariance, len(net.ids))
+        chosen = candidates[best]
+        value = float(np.degrees(expected[best])) if chosen.kind == "angle" else float(expected[best])
+        then = f"then the worst, {net.ids[point]}, is sure to {worst:.1f} mm" if worst < 0.9 * UNREAD_MM else f"{net.ids[point]} still needs more"
+        words = f"{KIND_WORDS[chosen.kind]} {' to '.join(chosen.points)}, about {value:.0f}: {then}."
+        told.readings.append(
+            Proposal(
+                kind=chosen.kind, points=list(chosen.points), expected=round(value, 1), worst_after_mm=round(worst, 3), worst_point=net.ids[point], words=words
+            )
+        )
+    return told
+
+
+def possible(request: NextReadingRequest) -> list[Candidate]:
+    """All pairs in reach that nothing hides and all heights, without what was read already."""
+    names = [point.id for point in request.points]
+    taken = {(reading.kind, frozenset(reading.points)) for reading in request.readings}
+    nominal = np.array([point.nominal for point in request.points], float)
+    trusted = [point.trusted for point in request.points]
+    found = [Candidate(kind="height", points=[name], sigma_mm=request.height_sigma_mm) for name in names]
+    for i, k in in_reach(nominal, request.sheets, request.tape_mm):
+        if not (trusted[i] and trusted[k]):
+            found.append(Candidate.model_construct(kind="distance", points=[names[i], names[k]], sigma_mm=request.tape_sigma_mm))
+    return [each for each in found if (each.kind, frozenset(each.points)) not in taken]
+
+
+def _prior(net: Network) -> np.ndarray:
+    """Covariance before the new readings; what nothing fixes yet counts as within UNREAD_MM of nominal."""
+    frame = frame_of(net, np.ones(len(net.value), bool))
+    held = np.append(np.repeat(frame.held, 3), np.full(3, not net.level_plane))
+    slope = (predicted(net, net.nominal, np.zeros(3))[1] / net.sigma[:, None])[:, ~held]
+    fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))])[~held] * 1000
+    normal = slope.T @ slope + fit @ fit.T + np.eye(int((~held).sum())) / UNREAD_MM**2
+    covariance = np.zeros((len(held), len(held)))
+    covariance[np.ix_(~held, ~held)] = np.linalg.inv(normal)
+    return covariance
+
+
+def _blocks(covariance: np.ndarray, n: int) -> np.ndarray:
+    own = covariance[: 3 * n, : 3 * n].reshape(n, 3, n, 3)
+    return own[np.arange(n), :, np.arange(n), :]
+
+
+def _longest(blocks: np.ndarray) -> np.ndarray:
+    """The largest eigenvalue of many symmetric 3 x 3 blocks, in closed form (Smith 1961)."""
+    mean = np.trace(blocks, axis1=-2, axis2=-1) / 3
+    a, d, f = blocks[..., 0, 0] - mean, blocks[..., 1, 1] - mean, blocks[..., 2, 2] - mean
+    b, c, e = blocks[..., 0, 1], blocks[..., 0, 2], blocks[..., 1, 2]
+    spread = np.sqrt(np.maximum((a * a + d * d + f * f + 2 * (b * b + c * c + e * e)) / 6, 1e-30))
+    determinant = a * (d * f - e * e) - b * (b * f - e * c) + c * (b * e - d * c)
+    angle = np.arccos(np.clip(determinant / (2 * spread**3), -1, 1)) / 3
+    return np.maximum(mean + 2 * spread * np.cos(angle), 0)
+
+
+def _worst(covariance: np.ndarray, n: int) -> tuple[float, int]:
+    size = np.sqrt(_longest(_blocks(covariance, n)))
+    return float(size.max()), int(size.argmax())
+
+
+def _best(covariance: np.ndarray, slope: np.ndarray, open_ones: np.ndarray, n: int) -> int | None:
+    """The candidate after which the points' uncertainties are least, the worst counting most. None where none helps."""
+    rows = np.flatnonzero(open_ones)
+    if not len(rows):
+        return None
+    reach = slope[rows] @ covariance
+    gain = 1 + (reach * slope[rows]).sum(axis=1)
+    own = (reach[:, : 3 * n] / np.sqrt(gain)[:, None]).reshape(len(rows), n, 3)
+    after = _longest(_blocks(covariance, n)[None] - own[..., :, None] * own[..., None, :])
+    blame = (after ** (POWER / 2)).sum(axis=1)
+    best = int(blame.argmin())
+    return int(rows[best]) if gain[best] > 1 + 1e-9 else None
