@@ -27,6 +27,8 @@ from yellow_sill.web.survey.panel_services import add_item, answer_far_side
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import create_finding, look_again, overrule
 
+from .datums import measure
+
 OWNER = "Wren Askew"
 DIMENSIONS = {
     "wheelbase": 2400, "overall_length": 3980, "front_overhang": 650, "width": 1564, "height": 1345, "waist_height": 888, "sill_length": 1392, "door_length": 1066,
@@ -105,6 +107,7 @@ def build(today: date) -> Vehicle:
     )
     findings = [_finding(vehicle, row, today) for row in FINDINGS]
     _survey(vehicle, findings, today)
+    measure(vehicle, today, OWNER)
     repairs = _repairs(vehicle, findings, today)
     for place, ago, supplier, item, kind, quantity, price, rate, included in COSTS:
         values = {

@@ -98,7 +98,7 @@ class Levelling(TestCase):
         self.assertIn("in the shell, not in the floor", " ".join(twisted.words))
         self.assertLessEqual(max(each.add_mm for each in twisted.stands), 1, "nothing is racked to hide it")
         pressed = stood([700 - 3, 700 + 3, 700 + 3, 700 - 3], rigid=False)
-        self.assertLess(max(abs(flat.height_mm) for flat in pressed.flats), 1.6)
+        self.assertLess(max(abs(flat.height_mm) for flat in pressed.flats), 2)
         self.assertIn("comes back", " ".join(pressed.words))
 
     def test_the_light_stand_is_the_one_with_air(self):

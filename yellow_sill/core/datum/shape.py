@@ -161,8 +161,8 @@ def _whole(nominal: np.ndarray, pairs: np.ndarray) -> tuple[list[_Measured], lis
     if np.linalg.matrix_rank(plane, tol=0.05) == 3:
         pitch, roll = _weights(plane, 1), _weights(plane, 2)
         rises = lambda weights: lambda places: float(weights @ (places[:, 2] - nominal[:, 2]))  # noqa: E731
-        out.append(("Roll", "mm per m", "the right side stands {0} too high", "the left side stands {0} too high", rises(roll)))
-        out.append(("Pitch", "mm per m", "the tail stands {0} too high", "the nose stands {0} too high", rises(pitch)))
+        out.append(("Roll", "mm per m", "against the frame the right side lies {0} high", "against the frame the left side lies {0} high", rises(roll)))
+        out.append(("Pitch", "mm per m", "against the frame the tail lies {0} high", "against the frame the nose lies {0} high", rises(pitch)))
     if len(pairs) < 3:
         return out, ["Twist, sag, sway and lozenge need three mirrored pairs along the shell."]
     left, right = pairs[:, 0], pairs[:, 1]

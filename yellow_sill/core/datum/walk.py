@@ -12,6 +12,8 @@ from .slips import mirror_of
 STAGES = {"found": "As found", "levelled": "Levelled", "braced": "Braced", "cut": "Cut", "tacked": "Tacked", "welded": "Welded", "final": "Final"}
 #: A point is taped to so many of the next ones on its own side.
 AHEAD = 2
+#: Points as low as this share of the book's own height are reached from below.
+LOW_SHARE = 0.58
 #: Points of a repair's round besides those in its box: the nearest few outside.
 AROUND = 8
 
@@ -43,7 +45,8 @@ def planned_round(
 ) -> list[Planned]:
     """The readings of a round, in walking order.
 
-    All heights from one set-up of the level: down the left side, up the right. Then the tape, from the front back: each pair's width,
+    All heights from one set-up of the level: down the left side, up the right. Then the offsets of both ends from a string along the
+    centre line. Then the tape, from the front back: each pair's width,
     its diagonals to the next pair, each side's lengths, and from the foremost pairs the long diagonals.
 
     Args: ids: n names; nominal: n x 3, mm; sheets, tape_mm: see in_reach; wanted: only these points.
@@ -52,6 +55,7 @@ def planned_round(
     left = sorted((i for i in chosen if nominal[i, 1] <= 0), key=lambda i: nominal[i, 0])
     right = sorted((i for i in chosen if nominal[i, 1] > 0), key=lambda i: nominal[i, 0])
     heights = [Planned(kind="height", points=(ids[i],), nominal=None) for i in [*left, *reversed(right)]]
+    strung = [Planned(kind="offset_y", points=(ids[i],), nominal=round(float(nominal[i, 1]), 1)) for i in _at_ends(left, nominal) + _at_ends(right, nominal)]
     pairs = {pair for pair in in_reach(nominal, sheets, tape_mm) if set(pair) <= set(chosen)}
     mirror = mirror_of(nominal)
     taken: list[tuple[int, int]] = []
@@ -69,7 +73,18 @@ def planned_round(
     order = {i: place for place, i in enumerate(sorted(chosen, key=lambda i: (round(nominal[i, 0]), nominal[i, 1])))}
     unique = {tuple(sorted(pair, key=order.get)): None for pair in taken}
     tape = sorted(unique, key=lambda pair: (order[pair[0]], order[pair[1]]))
-    return heights + [Planned(kind="distance", points=(ids[a], ids[b]), nominal=round(float(np.linalg.norm(nominal[a] - nominal[b])), 1)) for a, b in tape]
+    return (
+        heights
+        + strung
+        + [Planned(kind="distance", points=(ids[a], ids[b]), nominal=round(float(np.linalg.norm(nominal[a] - nominal[b])), 1)) for a, b in tape]
+    )
+
+
+def _at_ends(side: list[int], nominal: np.ndarray) -> list[int]:
+    """The low points of the front and rear third of one side: there a string along the centre line tells more than any tape."""
+    low = [i for i in side if abs(nominal[i, 1]) > 1 and nominal[i, 2] <= nominal[:, 2].min() + LOW_SHARE * np.ptp(nominal[:, 2])]
+    third = len(low) // 3
+    return low[:third] + low[len(low) - third :] if third else low
 
 
 def _few(chosen: list[int], nominal: np.ndarray, pairs: set[tuple[int, int]], taken: list[tuple[int, int]]) -> list[tuple[int, int]]:

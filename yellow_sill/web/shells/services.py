@@ -3,11 +3,15 @@
 from dataclasses import asdict
 
 from django.db import transaction
+from django.dispatch import Signal
 
 from yellow_sill.core.shell import Shell, build_shell
 from yellow_sill.core.shell.file import FORMAT, PanelPart, ShellFile, ViewPart
 
 from .models import Panel, ShellView, Vehicle
+
+#: Sent with ``vehicle`` once a new vehicle's shell is drawn and stored, not when a whole vehicle comes from a bundle.
+shell_stored = Signal()
 
 
 def create_vehicle(*, owner, body_type: str, dimensions_mm: dict[str, float], typed: dict[str, str] | None = None, **plate) -> Vehicle:
@@ -21,6 +25,7 @@ def create_vehicle(*, owner, body_type: str, dimensions_mm: dict[str, float], ty
             owner=owner, body_type=body_type, dimensions_mm=shell.dimensions_mm, dimensions_typed=typed or {}, changed_by=owner.get_username(), **plate
         )
         store_shell(vehicle, shell)
+        shell_stored.send(sender=Vehicle, vehicle=vehicle)
     return vehicle
 
 
@@ -31,6 +36,7 @@ def vehicle_from_file(*, owner, shell: ShellFile, **plate) -> Vehicle:
         for place, view in enumerate(shell.views):
             stored = ShellView.objects.create(vehicle=vehicle, place=place, **view.model_dump(mode="json", exclude={"panels"}))
             Panel.objects.bulk_create(Panel(view=stored, **panel.model_dump(mode="json")) for panel in view.panels)
+        shell_stored.send(sender=Vehicle, vehicle=vehicle)
     return vehicle
 
 

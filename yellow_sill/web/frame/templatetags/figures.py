@@ -1,6 +1,7 @@
 """How figures are written: millimetres, areas, hours, money. No arithmetic beyond the change of unit."""
 
 import random
+import re
 
 from django import template
 from django.forms import CharField
@@ -26,6 +27,33 @@ def mm(value: float | None, digits: int = 0) -> str:
 def large(value: float | None) -> str:
     """A length as the one large figure of a sheet: 158, or 6.23 in inches, where a fraction would be too wide."""
     return "" if value is None else f"{value:.0f}" if units.unit.get() == "mm" else f"{value / INCH_MM:.2f}"
+
+
+@register.filter
+def signed(value: float | None, digits: int = 1) -> str:
+    """A length with its sign, in the person's unit: +0.6, −6.8, 0.0."""
+    if value is None:
+        return ""
+    text = units.length(abs(value), digits)
+    return text if not float(text) else f"{'−' if value < 0 else '+'}{text}"
+
+
+@register.filter
+def signed_plain(value: float, digits: int = 1) -> str:
+    """A number that is no length, with its sign."""
+    text = f"{abs(value):.{digits}f}"
+    return text if not float(text) else f"{'−' if value < 0 else '+'}{text}"
+
+
+_LENGTH_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) (mm(?! per m)|left|right|low|high|up|down|aft|forward)\b")
+
+
+@register.filter
+def lengths_said(text: str) -> str:
+    """A sentence of the core about places: its millimetres in the person's unit."""
+    if units.unit.get() == "mm":
+        return text
+    return _LENGTH_SAID.sub(lambda m: f"{float(m[1]) / INCH_MM:.3f} {'in' if m[2] == 'mm' else m[2]}", text)
 
 
 @register.filter

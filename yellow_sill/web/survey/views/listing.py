@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame.tables import table_text
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
@@ -19,7 +20,6 @@ from ..listing import FindingFilter, forecast, import_findings, report_rows, sid
 from ..models import PanelItem
 from ..report import report_file
 
-MOST_TABLE_BYTES = 4 * 1024 * 1024
 A_PAGE = 40
 
 
@@ -94,9 +94,7 @@ def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         upload = form.cleaned_data["table"]
         try:
-            if upload.size > MOST_TABLE_BYTES:
-                raise CoreError(f"This file has {upload.size / 1024 / 1024:.0f} MB; a table may have 4 MB.", "table", "Divide it.")
-            result = import_findings(vehicle, _text(upload.read()), by=request.user.get_username(), today=date.today())  # noqa: DTZ011
+            result = import_findings(vehicle, table_text(upload), by=request.user.get_username(), today=date.today())  # noqa: DTZ011
             if not result.refused:
                 messages.success(request, f"{result.made} finding{'s' if result.made != 1 else ''} taken in.")
                 return redirect("survey:list", vehicle.pk)
@@ -105,15 +103,3 @@ def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             form.add_error("table", error.message)
     context = _tabs("list") | {"table_form": form, "refused": refused}
     return render(request, "survey/take_in.html", context, status=422 if form.errors or refused else 200)
-
-
-def _text(data: bytes) -> str:
-    """Raises: CoreError for what is no text."""
-    for encoding in ("utf-8-sig", "cp1252"):
-        try:
-            text = data.decode(encoding)
-        except UnicodeDecodeError:
-            continue
-        if "\x00" not in text:
-            return text
-    raise CoreError("This file is no text.", "table", "Save the table as CSV, or take JSON.")

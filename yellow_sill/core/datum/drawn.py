@@ -1,0 +1,144 @@
+"""What a board draws of an adjusted round: points in a view's plane, deviations, ellipses, height strips, diagonals; and its sentences."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from .compare import WORTH_SAYING_MM, way_words
+from .results import Adjusted, PointResult
+from .shape import Shape
+from .slips import mirror_of
+from .walk import LOW_SHARE
+
+#: A point in by less than half its tolerance is worth watching above this share.
+WATCH_SHARE = 0.5
+#: The share of the book's own length that an end view shows.
+END_SHARE = 0.37
+#: Which way a point must go to where it belongs, for a deviation below and above zero of x, y, z.
+CURES = (("aft", "forward"), ("right", "left"), ("up", "down"))
+_AXES = {"x": 0, "y": 1, "z": 2}
+
+
+def in_view(vector: Sequence[float], u_axis: str, v_axis: str) -> list[float]:
+    """A place or deviation in the plane of a view.
+
+    >>> in_view([1.0, 2.0, 3.0], "x", "-y")
+    [1.0, -2.0]
+    """
+    return [(-1 if axis[0] == "-" else 1) * float(vector[_AXES[axis[-1]]]) + 0.0 for axis in (u_axis, v_axis)]
+
+
+def ellipse_in_view(covariance: Sequence[Sequence[float]], u_axis: str, v_axis: str) -> list[float]:
+    """The standard ellipse in a view's plane: long and short half axis (mm), turn of the long one (degrees, u towards v)."""
+    rows = np.array([in_view(row, u_axis, v_axis) for row in np.array(covariance).T]).T
+    flat = np.array([in_view(row, u_axis, v_axis) for row in rows])
+    sizes, ways = np.linalg.eigh((flat + flat.T) / 2)
+    half = np.sqrt(np.maximum(sizes[::-1], 0))
+    return [round(float(half[0]), 3), round(float(half[1]), 3), round(float(np.degrees(np.arctan2(ways[1, 1], ways[0, 1]))), 1)]
+
+
+def seen_in(view: str, nominal: np.ndarray) -> np.ndarray:
+    """Which points a view shows: its own side, the low ones from below, the ends from the ends.
+
+    Args: view: name of the view; nominal: n x 3, mm. Returns: n booleans.
+    """
+    if not len(nominal):
+        return np.zeros(0, bool)
+    x, y, z = nominal.T
+    if view in ("left", "right"):
+        return y <= 0 if view == "left" else y >= 0
+    if view in ("front", "rear"):
+        share = (x - x.min()) / max(float(np.ptp(x)), 1.0)
+        return share <= END_SHARE if view == "front" else share >= 1 - END_SHARE
+    return z <= z.min() + LOW_SHARE * np.ptp(z)
+
+
+def flag_of(verdict: str, length_mm: float, tolerance_mm: float) -> str:
+    """ok, watch, out or unsure: how a point is marked on the board."""
+    if verdict == "cannot tell yet":
+        return "unsure"
+    return "out" if verdict == "out" else "watch" if length_mm > WATCH_SHARE * tolerance_mm else "ok"
+
+
+def flat_off(point: PointResult) -> float:
+    """Deviation in plan, mm."""
+    return float(np.hypot(point.dx_mm, point.dy_mm))
+
+
+def cure_words(off: Sequence[float]) -> str:
+    """Which way, and how far, a point must go.
+
+    >>> cure_words([0.2, -5.4, -6.8])
+    '5.4 right, 6.8 up'
+    """
+    return ", ".join(f"{abs(v):.1f} {words[int(v > 0)]}" for v, words in zip(off, CURES, strict=True) if abs(v) >= WORTH_SAYING_MM)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Diagonals:
+    """The two long diagonals of the adjusted shell: their ends, lengths and difference, mm."""
+
+    first: tuple[str, str]
+    second: tuple[str, str]
+    lengths_mm: tuple[float, float]
+    differ_mm: float
+
+
+def diagonals(points: Sequence[PointResult], nominal: Mapping[str, Sequence[float]]) -> Diagonals | None:
+    """The diagonals between the foremost and the rearmost low pair; None where there are no two pairs."""
+    known = [point for point in points if point.id in nominal]
+    if len(known) < 4:
+        return None
+    at = np.array([nominal[point.id] for point in known])
+    low = seen_in("underside", at)
+    pairs = sorted((at[i, 0], i, k) for i, k in enumerate(mirror_of(at)) if i != k and at[i, 1] < 0 and low[i])
+    if len(pairs) < 2:
+        return None
+    (_, fl, fr), (_, rl, rr) = pairs[0], pairs[-1]
+    length = lambda a, b: float(np.linalg.norm(np.array(known[a].place) - known[b].place))  # noqa: E731
+    first, second = length(fl, rr), length(fr, rl)
+    return Diagonals(
+        first=(known[fl].id, known[rr].id),
+        second=(known[fr].id, known[rl].id),
+        lengths_mm=(round(first, 1), round(second, 1)),
+        differ_mm=round(abs(first - second), 1),
+    )
+
+
+def worst_first(result: Adjusted) -> list[PointResult]:
+    """Points by how far they are off against their tolerance, those out first."""
+    rank = {"out": 0, "cannot tell yet": 1, "in": 2}
+    return sorted(result.points, key=lambda point: (rank[point.verdict], -point.length_mm / point.tolerance_mm))
+
+
+def verdict_words(result: Adjusted, told: Shape | None) -> tuple[str, str]:
+    """The headline of a round and what it says of the body.
+
+    Returns: one sentence on the points; the body's real words, at most three.
+    """
+    out = [point for point in worst_first(result) if point.verdict == "out"]
+    unsure = sum(point.verdict == "cannot tell yet" for point in result.points)
+    if out:
+        off = way_words(np.array([out[0].dx_mm, out[0].dy_mm, out[0].dz_mm]))
+        head = f"{len(out)} of {len(result.points)} points {'are' if len(out) > 1 else 'is'} out; the worst, {out[0].id}, lies {off}."
+    else:
+        head = f"All {len(result.points) - unsure} points that can be told are in." if unsure else f"All {len(result.points)} points are in."
+    if unsure:
+        head += f" Of {unsure} nobody can tell yet."
+    said = [measure.words for measure in told.measures if measure.real] if told else []
+    return head, " ".join(said[:3])
+
+
+def level_words(result: Adjusted) -> str:
+    """How the shell stands to level, in one sentence; empty where no heights were read."""
+    if result.level is None:
+        return ""
+    plane, parts = result.level, []
+    for value, sigma, low, high in (
+        (plane.roll_mm_per_m, plane.roll_sigma, "left", "right"),
+        (plane.pitch_mm_per_m, plane.pitch_sigma, "nose", "tail"),
+    ):
+        if abs(value) > 2 * sigma and abs(value) >= 0.3:
+            parts.append(f"{abs(value):.1f} mm per m low at the {high if value > 0 else low}")
+    return f"To the level it stands {' and '.join(parts)}." if parts else "On its stands it is level, within what can be measured."

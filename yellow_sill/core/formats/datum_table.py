@@ -1,0 +1,119 @@
+"""The datum book as a table, out and in: CSV with commas, semicolons or tabs, decimal points or commas."""
+
+import csv
+import io
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from ..datum.network import MOST_POINTS, TOLERANCE_MM
+from ..datum.starting_set import POINT_KINDS, SOURCES
+from ..errors import BadField, CoreError
+from ..records import FARTHEST_MM
+from .csv import csv_text
+from .survey_tables import RefusedRow, plain_cell
+
+COLUMNS = ("point", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "trusted", "mirror")
+NEEDED = ("point", "x_mm", "y_mm", "z_mm")
+CODE = re.compile(r"^[A-Za-z0-9][A-Za-z0-9.+-]{0,11}$")
+_YES, _NO = ("yes", "y", "true", "1", "x"), ("no", "n", "false", "0", "")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DatumRow:
+    """One point of the table; nominal in the shell's axes, mm."""
+
+    row: int
+    code: str
+    name: str
+    kind: str
+    how: str
+    nominal: tuple[float, float, float]
+    source: str
+    source_note: str
+    tolerance_mm: float
+    trusted: bool
+    mirror_code: str
+
+
+def write_datums(rows: Iterable[DatumRow]) -> str:
+    return csv_text(
+        list(COLUMNS),
+        ([r.code, r.name, r.kind, r.how, *r.nominal, r.source, r.source_note, r.tolerance_mm, "yes" if r.trusted else "no", r.mirror_code] for r in rows),
+    )
+
+
+def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
+    """Read a table of datum points.
+
+    Returns: the rows that can be taken and those that cannot, each with its reason.
+    Raises: BadField where the whole cannot be read.
+    """
+    text = text.lstrip("\ufeff")
+    first = text.split("\n", 1)[0]
+    delimiter = max(",;\t", key=first.count)
+    try:
+        lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
+    except csv.Error as error:
+        raise BadField(f"This table cannot be read: {error}.", "file", "Save it again as CSV.") from None
+    names = [name.strip().lower() for name in lines[0]] if lines else []
+    if missing := [name for name in NEEDED if name not in names]:
+        raise BadField(f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+    if unknown := [name for name in names if name and name not in COLUMNS]:
+        raise BadField(f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+    filled = [(number, dict(zip(names, map(plain_cell, cells), strict=False))) for number, cells in enumerate(lines[1:], start=2) if any(map(str.strip, cells))]
+    if not filled:
+        raise BadField("There is no point in this file.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
+    if len(filled) > MOST_POINTS:
+        raise BadField(f"This file has {len(filled)} rows; a book has at most {MOST_POINTS} points.", "file", "Leave some out.")
+    taken, refused, seen = [], [], set()
+    for number, cells in filled:
+        try:
+            row = _row(number, {name: str(cell).strip() for name, cell in cells.items()})
+            if row.code in seen:
+                raise BadField(f"{row.code} is there twice.", "point", "Give each its own.")
+            seen.add(row.code)
+            taken.append(row)
+        except CoreError as error:
+            refused.append(RefusedRow(row=number, why=error.message))
+    return taken, refused
+
+
+def _row(number: int, cells: dict[str, str]) -> DatumRow:
+    code = cells.get("point", "")
+    if not CODE.match(code):
+        raise BadField(f"'{code[:20]}' is no name for a point.", "point", "Use up to 12 letters and figures, such as 2L.")
+    kind, source = cells.get("kind", "").lower() or "hole", cells.get("source", "").lower() or "drawing"
+    if kind not in POINT_KINDS:
+        raise BadField(f"There is no kind '{kind[:20]}'.", "kind", f"Choose one of: {', '.join(POINT_KINDS)}.")
+    if source not in SOURCES:
+        raise BadField(f"There is no source '{source[:20]}'.", "source", f"Choose one of: {', '.join(SOURCES)}.")
+    trusted = cells.get("trusted", "").lower()
+    if trusted not in (*_YES, *_NO):
+        raise BadField(f"Trusted is yes or no, not '{trusted[:20]}'.", "trusted")
+    tolerance = _number(cells.get("tolerance_mm", "") or str(TOLERANCE_MM), "tolerance_mm")
+    if not 0 < tolerance <= 100:
+        raise BadField(f"A tolerance of {tolerance:g} mm is none.", "tolerance_mm", "Give more than 0 and at most 100.")
+    return DatumRow(
+        row=number,
+        code=code,
+        name=cells.get("name", "")[:60] or code,
+        kind=kind,
+        how=cells.get("how", "")[:200],
+        nominal=tuple(_number(cells.get(f"{axis}_mm", ""), f"{axis}_mm") for axis in "xyz"),
+        source=source,
+        source_note=cells.get("source_note", "")[:200],
+        tolerance_mm=tolerance,
+        trusted=trusted in _YES,
+        mirror_code=cells.get("mirror", "")[:12],
+    )
+
+
+def _number(text: str, name: str) -> float:
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        raise BadField(f"{name}: '{text[:20]}' is no number.", name, "Type it like -376.5.") from None
+    if not abs(value) <= FARTHEST_MM:
+        raise BadField(f"{name}: {text[:20]} lies off every shell.", name, "Places are in millimetres.")
+    return value

@@ -1,0 +1,45 @@
+"""The measuring sheet of a round, drawn from its plan."""
+
+from typing import Any
+
+from yellow_sill.core.datum.drawn import in_view
+from yellow_sill.core.formats.measuring_sheet import SheetRow, measuring_sheet_pdf
+from yellow_sill.core.formats.sketch import Disc, Label, Sketch, Stroke
+from yellow_sill.core.terms import american
+from yellow_sill.web.frame.units import american_terms
+from yellow_sill.web.shells.models import ShellView
+
+from .board_services import shown_points
+from .models import Round
+
+#: Views on the sheet, and how far a label stands off its point, mm on the shell.
+VIEWS, LABEL_OFF_MM, LABEL_MM, DOT_MM = ("underside", "left"), 62.0, 46.0, 14.0
+
+
+def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
+    points = list(round_.vehicle.datum_points.all())
+    drawings = []
+    for view in ShellView.objects.filter(vehicle=round_.vehicle, name__in=VIEWS).prefetch_related("panels").order_by("-name"):
+        sketch = Sketch()
+        panels = [panel for panel in view.panels.all() if not view.layered or panel.layer == 1]
+        for panel in sorted(panels, key=lambda panel: panel.tone or 0.5):
+            sketch.items.append(Stroke("panel", tuple((u, v) for u, v in panel.outline), True))
+        middle = (view.bounds[1] + view.bounds[3]) / 2
+        for point in shown_points(view, points):
+            u, v = in_view(point.nominal, view.u_axis, view.v_axis)
+            sketch.items.append(Disc("tack", (u, v), DOT_MM))
+            sketch.items.append(Label(point.code, (u, v + (LABEL_OFF_MM if v >= middle else -LABEL_OFF_MM)), LABEL_MM))
+        drawings.append((_said(view.title), sketch))
+    rows = [
+        SheetRow(number=i, word=_said(step["word"]), points=" - ".join(step["points"]), hint=_said("; ".join(step["names"]))) for i, step in enumerate(steps, 1)
+    ]
+    cells = [
+        ("Vehicle", str(round_.vehicle)), ("Body no.", round_.vehicle.body_no or "–"), ("Stage", round_.get_stage_display()),
+        ("Day", f"{round_.taken_on:%d %b %Y}"), ("Read by", ""), ("Units", "mm"),
+    ]  # fmt: skip
+    about = f" for {round_.about}" if round_.about else ""
+    return measuring_sheet_pdf(f"Measuring sheet, round {round_.number}{about}", cells, drawings, rows)
+
+
+def _said(text: str) -> str:
+    return american(text) if american_terms.get() else text

@@ -1,0 +1,176 @@
+"""The datum book: its points on every view, each with how to find it and where its nominal came from; and its history."""
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.tables import table_text
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import ShellView, Vehicle
+
+from ..board_services import EXAGGERATION, board_points
+from ..book_services import PointInUse, add_point, book_csv, bring_starting_set, change_point, delete_point, import_book, mirrored_nominal
+from ..forms import BookTableForm, PointForm
+from ..history import history
+from ..models import DatumPoint
+from ..round_services import fit_of, latest_round
+from .common import cells, drawing, tools
+
+
+def _view(request: HttpRequest, vehicle: Vehicle) -> ShellView:
+    views = ShellView.objects.defer("features", "silhouette").filter(vehicle=vehicle)
+    return views.filter(name=request.GET.get("view", "underside")).first() or views.first()
+
+
+def _board(request: HttpRequest, vehicle: Vehicle, chosen: str = "") -> dict:
+    view, points = _view(request, vehicle), list(vehicle.datum_points.all())
+    drawn = board_points(view, points, None, None, chosen)
+    for entry in drawn:
+        entry["href"] = f"{reverse('datums:point', args=[vehicle.pk, entry['code']])}?view={view.name}"
+    trusted = sum(point.trusted for point in points)
+    return tools(vehicle, view) | drawing(view) | {
+        "points": points,
+        "book_view": True,
+        "board": {"points": drawn, "strips": [], "diagonals": None, "stands": [], "exaggeration": EXAGGERATION, "moves": False},
+        "cells": cells(vehicle, ("Points", len(points)), ("Trusted", trusted), ("View", view.title)),
+    }  # fmt: skip
+
+
+@require_GET
+@with_vehicle
+def book(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    return render(request, "datums/book.html", _board(request, vehicle) | {"table_form": BookTableForm()})
+
+
+@require_POST
+@with_vehicle
+def starting_set(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    added = bring_starting_set(vehicle, by=request.user.get_username())
+    if added:
+        messages.success(request, f"{added} points of the body type are in the book. Check their nominals against your drawing.")
+    else:
+        messages.warning(request, "This body type has nothing more to bring. Add your own points, or take in a table.")
+    return redirect("datums:book", vehicle.pk)
+
+
+@with_vehicle
+def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    form = PointForm(request.POST or None, initial={"tolerance_mm": 3.0, "source": "drawing", "kind": "hole"})
+    if request.method == "POST" and form.is_valid():
+        try:
+            made = add_point(vehicle, form.stored(), by=request.user.get_username())
+            messages.success(request, f"{made.code} is in the book.")
+            return redirect(made)
+        except CoreError as error:
+            form.add_error("code", error.message)
+    return render(request, "datums/point.html", _board(request, vehicle) | {"form": form, "point": None}, status=422 if form.errors else 200)
+
+
+@with_vehicle
+def point(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
+    """One point: changed, mirrored from the good side, and where it was over the years."""
+    found = get_object_or_404(DatumPoint, vehicle=vehicle, code=code)
+    found.vehicle = vehicle
+    form, conflict, stored = PointForm.of(found, request.POST or None), None, None
+    if request.method == "POST" and form.is_valid():
+        try:
+            change_point(found, form.stored(), version=form.cleaned_data["version"], by=request.user.get_username())
+            messages.success(request, f"{found.code} is stored.")
+            return redirect(found)
+        except CoreError as error:
+            form.add_error("code", error.message)
+        except ChangedMeanwhile as error:
+            stored = error.stored
+            conflict = [
+                (str(form.fields[name].label), value, getattr(stored, name))
+                for name, value in form.cleaned_data.items()
+                if name != "version" and value != getattr(stored, name)
+            ]
+            form.data = form.data.copy()
+            form.data["version"] = stored.version
+    pair = vehicle.datum_points.filter(code=found.mirror_code).first() if found.mirror_code else None
+    context = _board(request, vehicle, found.code) | {
+        "point": found, "form": form, "conflict": conflict, "stored": stored, "pair": pair, "history": history(vehicle, found),
+    }  # fmt: skip
+    return render(request, "datums/point.html", context, status=409 if conflict else 422 if form.errors else 200)
+
+
+@require_POST
+@with_vehicle
+def from_good_side(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
+    """Make the pair's measured place, mirrored, this point's nominal."""
+    found = get_object_or_404(DatumPoint, vehicle=vehicle, code=code)
+    found.vehicle = vehicle
+    latest = latest_round(vehicle)
+    result = fit_of(latest).result if latest else None
+    good = next((each for each in result.points if each.id == found.mirror_code), None) if result else None
+    if good is None:
+        messages.warning(request, f"{found.mirror_code or 'Its pair'} is not measured yet: take a round that reaches it.")
+        return redirect(found)
+    x, y, z = mirrored_nominal(found, good.place)
+    note = f"{good.id} in round {latest.number}, mirrored"
+    try:
+        typed = request.POST.get("version", "")
+        version = int(typed) if typed.isdigit() else None
+        values = {"code": found.code, "x_mm": x, "y_mm": y, "z_mm": z, "source": "mirrored", "source_note": note, "typed": []}
+        change_point(found, values, version=version, by=request.user.get_username())
+        messages.success(request, f"{found.code} belongs at {x:g}, {y:g}, {z:g} mm now: {note}.")
+    except ChangedMeanwhile as error:
+        messages.warning(request, f"{error.stored.changed_by} changed {code} meanwhile. Look at it, then mirror it again.")
+    return redirect(found)
+
+
+@require_POST
+@with_vehicle
+def trust(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Which points are trusted, all ticks of the list at once."""
+    ticked = set(request.POST.getlist("trusted"))
+    changed = 0
+    for each in vehicle.datum_points.all():
+        if each.trusted != (each.code in ticked):
+            each.save_as(None, request.user.get_username(), trusted=each.code in ticked)
+            changed += 1
+    messages.success(request, f"{len(ticked)} points are trusted now." if changed else "Nothing was changed.")
+    return redirect("datums:book", vehicle.pk)
+
+
+@require_POST
+@with_vehicle
+def delete(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
+    found = get_object_or_404(DatumPoint, vehicle=vehicle, code=code)
+    try:
+        delete_point(found)
+    except PointInUse as error:
+        messages.warning(request, error.message)
+        return redirect(found)
+    messages.success(request, f"{code} is out of the book.")
+    return redirect("datums:book", vehicle.pk)
+
+
+@require_GET
+@with_vehicle
+def table(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    answer = HttpResponse("\ufeff" + book_csv(vehicle), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = 'attachment; filename="datums.csv"'
+    return answer
+
+
+@require_POST
+@with_vehicle
+def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Points from a table: all rows or none."""
+    form, refused = BookTableForm(request.POST, request.FILES), []
+    if form.is_valid():
+        upload = form.cleaned_data["table"]
+        try:
+            added, changed, refused = import_book(vehicle, table_text(upload), by=request.user.get_username())
+            if not refused:
+                messages.success(request, f"{added} points added, {changed} changed.")
+                return redirect("datums:book", vehicle.pk)
+        except CoreError as error:
+            form.add_error("table", error.message)
+    return render(request, "datums/book.html", _board(request, vehicle) | {"table_form": form, "refused": refused}, status=422)

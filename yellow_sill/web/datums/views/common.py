@@ -1,0 +1,38 @@
+"""What the pages of the datum stage share."""
+
+from datetime import date
+
+from django.http import HttpRequest
+
+from yellow_sill.web.frame import units
+from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
+from yellow_sill.web.shells.models import ShellView, Vehicle
+
+from ..models import Round
+from ..round_services import latest_round
+
+
+def today() -> date:
+    return date.today()  # noqa: DTZ011 - the garage's own day
+
+
+def chosen_round(request: HttpRequest, vehicle: Vehicle) -> Round | None:
+    """The round that ``?round=`` names, else the last with readings, else the last of all."""
+    wanted = request.GET.get("round", "")
+    if wanted.isdigit():
+        return vehicle.rounds.filter(number=int(wanted)).first()
+    return latest_round(vehicle) or vehicle.rounds.last()
+
+
+def tools(vehicle: Vehicle, view: ShellView | None) -> dict:
+    """The tool row: views with their silhouettes."""
+    views = list(vehicle.views.defer("features", "silhouette"))
+    return {"current_stage": "datums", "views": [(each, silhouette_svg(each)) for each in views], "view": view}
+
+
+def drawing(view: ShellView) -> dict:
+    return {"svg": shell_svg(view, 1), "view": view}
+
+
+def cells(vehicle: Vehicle, *more: tuple) -> list[tuple]:
+    return [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), *more, ("Units", units.unit.get())]

@@ -1,0 +1,243 @@
+"""Rounds: a list, a new one, and entering its readings one by one, from a device, or from a sheet filled by hand."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.datum.drawn import in_view, verdict_words
+from yellow_sill.core.datum.network import KIND_WORDS
+from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
+from yellow_sill.core.datum.walk import STAGES, reading_key
+from yellow_sill.core.device_lines import LEVEL, TAPE, settled
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.board_json import json_body
+from yellow_sill.web.frame.devices import stream_of
+from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import Vehicle
+
+from ..forms import RoundForm
+from ..models import Reading, Round
+from ..round_services import Kept, averages, expected_value, fit_of, keep_reading, open_round, proposals, strike
+from ..sheet import measuring_sheet
+from ..subjects import subjects
+from .common import cells, drawing, today, tools
+
+
+@with_vehicle
+def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """All rounds, and a form for the next one."""
+    found = list(vehicle.rounds.all())
+    following = list(STAGES)[min(len({r.stage for r in found if not r.about}), len(STAGES) - 1)]
+    initial = {
+        "stage": request.GET.get("stage") or following, "about": request.GET.get("about", ""), "taken_on": today(),
+        "tape_sigma_mm": TAPE_SIGMA_MM, "height_sigma_mm": HEIGHT_SIGMA_MM,
+    }  # fmt: skip
+    form = RoundForm(request.POST or None, subjects=subjects(vehicle), initial=initial)
+    if request.method == "POST" and form.is_valid():
+        try:
+            return redirect(open_round(vehicle, by=request.user.get_username(), **form.cleaned_data))
+        except CoreError as error:
+            form.add_error(error.where if error.where in form.fields else None, error.message)
+    points = list(vehicle.datum_points.all())
+    rows = []
+    for each in found:
+        done = averages(each)
+        fit = fit_of(each, points, done)
+        words = verdict_words(fit.result, None)[0] if fit.result else fit.error.what
+        rows.append({"round": each, "read": len(done), "planned": len(each.plan), "words": words, "errors": fit.result.gross_errors if fit.result else ()})
+    context = tools(vehicle, None) | {"rows": rows, "form": form, "has_points": len(points) >= 3}
+    return render(request, "datums/rounds.html", context, status=422 if form.errors else 200)
+
+
+def _one(vehicle: Vehicle, number: int) -> Round:
+    found = get_object_or_404(Round, vehicle=vehicle, number=number)
+    found.vehicle = vehicle
+    return found
+
+
+def _steps(round_: Round) -> list[dict[str, Any]]:
+    """The plan in walking order, then what was read beside it, each with its readings."""
+    points = {point.code: point for point in round_.vehicle.datum_points.all()}
+    read: dict[str, list[Reading]] = {}
+    for reading in round_.readings.select_related("first", "second", "third"):
+        read.setdefault(reading_key(reading.kind, reading.codes), []).append(reading)
+    steps, planned = [], set()
+    for kind, codes in [*round_.plan, *([r[0].kind, r[0].codes] for r in read.values())]:
+        key = reading_key(kind, codes)
+        if key in planned or not set(codes) <= points.keys():
+            continue
+        planned.add(key)
+        steps.append({"key": key, "kind": kind, "word": KIND_WORDS[kind], "points": list(codes), "names": [points[code].name for code in codes],
+                      "how": [points[code].how for code in codes], "values": [_value(each) for each in read.get(key, [])]})  # fmt: skip
+    return steps
+
+
+def _value(reading: Reading) -> dict[str, Any]:
+    return {"pk": reading.pk, "mm": reading.value, "typed": reading.typed, "by": reading.by, "device": reading.device, "struck": reading.struck_why}
+
+
+@require_GET
+@with_vehicle
+def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """Enter readings one after another in walking order; the pair is drawn on the board."""
+    round_ = _one(vehicle, number)
+    view = vehicle.views.defer("features", "silhouette").filter(name="underside").first() or vehicle.views.defer("features", "silhouette").first()
+    views = {}
+    for each in vehicle.views.only("name", "title", "u_axis", "v_axis"):
+        views[each.name] = {p.code: in_view(p.nominal, each.u_axis, each.v_axis) for p in vehicle.datum_points.all()}
+    context = tools(vehicle, None) | drawing(view) | {
+        "round": round_,
+        "steps": _steps(round_),
+        "places": views[view.name],
+        "kinds": [(kind, word) for kind, word in KIND_WORDS.items() if kind != "height"],
+        "codes": list(vehicle.datum_points.values_list("code", flat=True)),
+        "cells": cells(vehicle, ("Round", round_.number), ("Stage", round_.get_stage_display()), ("Day", f"{round_.taken_on:%d %b %Y}")),
+    }  # fmt: skip
+    return render(request, "datums/enter.html", context)
+
+
+@require_GET
+@with_vehicle
+def state(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
+    """The round as it is now, for whoever enters on another device."""
+    return JsonResponse({"steps": _steps(_one(vehicle, number))})
+
+
+def _told(kept: Kept) -> dict[str, Any]:
+    return {
+        "key": reading_key(kept.reading.kind, kept.reading.codes),
+        "value": _value(kept.reading),
+        "question": kept.question,
+        "meant": kept.meant,
+        "meant_shown": units.length(kept.meant, 1) if kept.meant is not None else None,
+        "spread": kept.spread,
+    }
+
+
+@require_POST
+@with_vehicle
+def save(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
+    """Store one reading, typed or taken from a device."""
+    round_, values = _one(vehicle, number), json_body(request)
+    kind, codes = str(values.get("kind", "")), values.get("points")
+    if not isinstance(codes, list) or not all(isinstance(code, str) for code in codes):
+        return error_json(BadField("Which points are measured?", "points", "Choose them in the list."))
+    try:
+        taken = _from_device(round_, kind, codes) if values.get("device") is True else None
+        replaces = values.get("replaces")
+        typed = str(values.get("value", "")) if taken is None else f"{taken[1]:.1f}"
+        kept = keep_reading(
+            round_,
+            kind,
+            codes,
+            typed,
+            by=request.user.get_username(),
+            device=taken[0] if taken else "",
+            value=taken[1] if taken else None,
+            replaces=replaces if isinstance(replaces, int) else None,
+        )
+    except CoreError as error:
+        return error_json(error)
+    return JsonResponse(_told(kept))
+
+
+def _from_device(round_: Round, kind: str, codes: list[str]) -> tuple[str, float]:
+    """Raises: LostReading; BadField for a kind no device reads."""
+    device = {"distance": TAPE, "plumb": TAPE, "height": LEVEL}.get(kind)
+    if device is None:
+        raise BadField("No device reads this kind.", "kind", "Type it.")
+    points = list(round_.vehicle.datum_points.filter(code__in=codes))
+    about = points[0].z_mm if kind == "height" and points else expected_value(round_, kind, points)[0] if len(points) == 2 else 0.0
+    with stream_of(device, f"{' '.join(codes)} {about:.1f}") as lines:
+        return device.name, settled(device, lines)
+
+
+@require_POST
+@with_vehicle
+def strike_reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
+    """Strike a reading, or take it back in."""
+    round_, values = _one(vehicle, number), json_body(request)
+    why = "" if values.get("back") else (str(values.get("why") or "struck while entering").strip())[:120]
+    try:
+        strike(round_, int(values.get("reading") or 0), why, by=request.user.get_username())
+    except (TypeError, ValueError):
+        return error_json(BadField("This round has no such reading.", "reading", "Reload the page."))
+    except CoreError as error:
+        return error_json(error)
+    return JsonResponse({"steps": _steps(round_)})
+
+
+@require_GET
+@with_vehicle
+def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
+    """The five readings that would shrink the worst uncertainty most."""
+    try:
+        told = proposals(_one(vehicle, number))
+    except CoreError as error:
+        return error_json(error)
+    if told is None:
+        return error_json(BadField("Nothing is read yet.", "round", "Read a few heights and distances first."))
+    return JsonResponse(
+        {
+            "worst": f"Worst now: {told.worst_point}, sure to {told.worst_before_mm:.1f} mm. {told.candidates} readings were tried.",
+            "readings": [{"kind": each.kind, "points": each.points, "text": each.words, "key": reading_key(each.kind, each.points)} for each in told.readings],
+        }
+    )
+
+
+@with_vehicle
+def type_in(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """All boxes of the measuring sheet in the same order, to type in what was written by hand."""
+    round_ = _one(vehicle, number)
+    steps = _steps(round_)
+    if request.method == "POST":
+        stored, faults = 0, 0
+        for place, step in enumerate(steps):
+            step["text"] = request.POST.get(f"r{place}", "").strip()
+            if not step["text"]:
+                continue
+            try:
+                kept = keep_reading(round_, step["kind"], step["points"], step["text"], by=request.user.get_username())
+                step["values"].append(_value(kept.reading))
+                step["question"], step["text"] = kept.question, ""
+                stored += 1
+            except CoreError as error:
+                step["fault"] = error.message
+                faults += 1
+        asked = sum(bool(step.get("question")) for step in steps)
+        if stored:
+            messages.success(request, f"{stored} reading{'s are' if stored > 1 else ' is'} stored.")
+        if not faults and not asked:
+            return redirect("datums:type_in", vehicle.pk, number)
+    else:
+        faults = 0
+    return render(request, "datums/type_in.html", tools(vehicle, None) | {"round": round_, "steps": steps}, status=422 if faults else 200)
+
+
+@require_GET
+@with_vehicle
+def sheet_pdf(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """The measuring sheet: the drawing and empty boxes in walking order."""
+    round_ = _one(vehicle, number)
+    name = f"round-{number}-sheet.pdf"
+    return HttpResponse(
+        measuring_sheet(round_, _steps(round_)), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )
+
+
+@require_POST
+@with_vehicle
+def delete(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """Throw away a round in which nothing was read."""
+    round_ = _one(vehicle, number)
+    if round_.readings.exists():
+        messages.warning(request, f"Round {number} has readings: it stays in the record.")
+        return redirect(round_)
+    round_.delete()
+    messages.success(request, f"Round {number} is thrown away; nothing was read in it.")
+    return redirect("datums:rounds", vehicle.pk)

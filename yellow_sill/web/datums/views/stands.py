@@ -1,0 +1,93 @@
+"""Stands under the shell: dragged on the underside, packers worked out, put in."""
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import Vehicle
+
+from ..board_services import EXAGGERATION, board_points
+from ..forms import StandRows, StandsForm
+from ..models import Round
+from ..round_services import fit_of
+from ..stand_services import as_they_were, flats_of, keep_stands, levelled, log_entry, packers_in, require_fresh, stand_set, stands_drawn
+from .common import cells, drawing, tools
+
+
+def _round_with_heights(request: HttpRequest, vehicle: Vehicle) -> Round | None:
+    wanted = request.GET.get("round", "")
+    rounds = vehicle.rounds.filter(readings__kind="height", readings__struck_why="").distinct()
+    return rounds.filter(number=int(wanted)).first() if wanted.isdigit() else rounds.last()
+
+
+@with_vehicle
+def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Where the stands are, what to put on each, in which order."""
+    stored, points = stand_set(vehicle), list(vehicle.datum_points.all())
+    shown = _round_with_heights(request, vehicle)
+    flats = flats_of(shown, points) if shown else []
+    trusted = [point.code for point, _ in flats if point.trusted]
+    posted = request.method == "POST"
+    ticked = request.POST.getlist("flat") if posted else request.GET.getlist("flat") or trusted or [point.code for point, _ in flats]
+    form = StandsForm(
+        request.POST or None, initial={"packers": " ".join(f"{p:g}" for p in stored.packers_mm), "rigid": stored.rigid, "version": stored.version}
+    )
+    rows = StandRows(request.POST or None, initial=[*stored.stands, *[{}] * (4 - len(stored.stands))], prefix="s")
+    result = error = conflict = done = None
+    if posted and form.is_valid() and rows.is_valid():
+        values = {
+            "stands": [row for each in rows if (row := each.stored())],
+            "packers_mm": form.cleaned_data["packers"],
+            "packers_typed": request.POST.get("packers", "")[:120],
+        }
+        try:
+            kept = keep_stands(vehicle, values | {"rigid": form.cleaned_data["rigid"]}, version=form.cleaned_data["version"], by=request.user.get_username())
+            if "packed" in request.POST and shown:
+                require_fresh(kept, shown)
+                packers_in(kept, levelled(kept, flats, ticked), shown, version=kept.version, by=request.user.get_username())
+                messages.success(request, "The packers are in. Let the shell settle, then take the heights again in a new round.")
+                return redirect(f"{request.path}?round={shown.number}" if shown else request.path)
+            query = "&".join([f"round={shown.number}" if shown else "", *(f"flat={code}" for code in ticked)])
+            return redirect(f"{request.path}?{query.strip('&')}")
+        except CoreError as refused:
+            error = refused
+        except ChangedMeanwhile as changed:
+            stored = changed.stored
+            conflict = [("Stands", ", ".join(row["id"] for row in values["stands"]), ", ".join(row["id"] for row in stored.stands))]
+            form.data = form.data.copy()
+            form.data["version"] = stored.version
+    if not posted and stored.pk and flats:
+        done = log_entry(stored, shown)
+        try:
+            if done is None:
+                require_fresh(stored, shown)
+            result = levelled(stored if done is None else as_they_were(stored, done), flats, ticked)
+        except CoreError as refused:
+            error = refused
+    view = vehicle.views.defer("features", "silhouette").filter(name="underside").first() or vehicle.views.defer("features", "silhouette").first()
+    fit = fit_of(shown, points).result if shown else None
+    drawn = board_points(view, points, fit)
+    own = {flat.id: flat for flat in result.flats} if result else {}
+    context = tools(vehicle, None) | drawing(view) | {
+        "form": form,
+        "rows": rows,
+        "round": shown,
+        "rounds": vehicle.rounds.filter(readings__kind="height").distinct(),
+        "flats": [(point, height, point.code in ticked, own.get(point.code)) for point, height in flats],
+        "result": result,
+        "done": done,
+        "error": error,
+        "conflict": conflict,
+        "stored": stored,
+        "unit": units.unit.get(),
+        "board": {
+            "points": [p | {"href": ""} for p in drawn if p["code"] in ticked], "strips": [], "diagonals": None, "exaggeration": EXAGGERATION,
+            "moves": False, "stands": stands_drawn(stored, view, result),
+        },
+        "cells": cells(vehicle, ("Stands", len(stored.stands)), ("Round", shown.number if shown else "–"), ("Flats", len(ticked))),
+    }  # fmt: skip
+    return render(request, "datums/stands.html", context, status=409 if conflict else 422 if posted else 200)
