@@ -58,7 +58,12 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
     box = [[0, 0], [400, 0], [400, 200], [0, 200]]
     covered = [{"code": f"P{i}", "outline": box, "looked": [blob(rng, rng.uniform(0, 400), rng.uniform(0, 200), 40) for _ in range(10)]} for i in range(30)]
     photo = {"reference": [[100, 100], [300, 110], [310, 260], [90, 250]], "size_mm": [85.6, 54], "trace": round_ring}
+    network = datum_network()
     return [
+        ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
+        ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
+        ("shape, 40 points", lambda: calculate("shape", {"points": [p | {"place": p["nominal"]} for p in bare(network)]}), 100),
+        ("level, 4 stands", lambda: calculate("level", LEVEL), 100),
         ("cutlines, 30 findings, rectangle", lambda: calculate("cutlines", {"panel": panel, "findings": findings}), 50),
         ("cutlines, 30 findings, hull", lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}), 50),
         ("develop, 4 flanges", lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}), 50),
@@ -68,6 +73,44 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
         ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
         ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),
     ]
+
+
+LEVEL = {
+    "flats": [{"id": str(i), "xy": [x, y], "height_mm": 700 + i} for i, (x, y) in enumerate(((-210, -376), (-210, 376), (1840, -486), (1840, 486)))],
+    "stands": [{"id": n, "xy": xy} for n, xy in (("LF", [560, -348]), ("RF", [560, 348]), ("LR", [1660, -492]), ("RR", [1660, 492]))], "packers_mm": [1, 2, 3, 5, 10, 20],
+}  # fmt: skip
+
+
+def datum_network() -> dict:
+    """40 points and 300 readings, five of them silly."""
+    rng = random.Random(3)
+    points, places, readings = [], [], []
+    for i in range(40):
+        nominal = [-500 + i // 2 * 180, (-1) ** i * rng.uniform(300, 700), rng.uniform(150, 1200)]
+        trusted = i in (16, 17, 30, 31)
+        points.append({"id": str(i), "nominal": nominal, "trusted": trusted})
+        places.append(nominal if trusted else [v + rng.gauss(0, 2) for v in nominal])
+        readings.append({"id": f"h{i}", "kind": "height", "points": [str(i)], "value": places[i][2] + rng.gauss(0, 0.5), "sigma_mm": 0.5})
+    pairs = [(a, b) for a in range(40) for b in range(a) if math.dist(places[a], places[b]) < 3000]
+    for a, b in rng.sample(pairs, 260):
+        value = math.dist(places[a], places[b]) + rng.gauss(0, 1)
+        readings.append({"id": f"d{a}-{b}", "kind": "distance", "points": [str(a), str(b)], "value": round(value, 1), "sigma_mm": 1})
+    for k in range(5):
+        readings[45 + 40 * k]["value"] += rng.choice([-45, -18, 27, 90])
+    return {"points": points, "readings": readings}
+
+
+def bare(network: dict) -> list[dict]:
+    return [{name: point[name] for name in ("id", "nominal")} for point in network["points"]]
+
+
+def next_asked(network: dict) -> dict:
+    """The same points with 60 readings taken, and 800 that could be."""
+    ids = [point["id"] for point in network["points"]]
+    candidates = [{"kind": "distance", "points": [a, b], "sigma_mm": 1} for i, a in enumerate(ids) for b in ids[:i]] + [
+        {"kind": "height", "points": [a], "sigma_mm": 0.7} for a in ids
+    ]
+    return {"points": network["points"], "readings": network["readings"][:60], "candidates": candidates[:800]}
 
 
 def pages() -> list[tuple[str, float, float, int]]:
@@ -97,7 +140,16 @@ def pages() -> list[tuple[str, float, float, int]]:
             if answer.status_code != 200:
                 raise SystemExit(f"{name} answered {answer.status_code}")
             rows.append((name, median_ms(lambda name=name: client.get(name)), 100, asked))
+        rows.append(("saving one reading of a round", median_ms(lambda: saved(client)), 50))
         return rows
+
+
+def saved(client) -> None:
+    """One reading typed into the last round."""
+    values = {"kind": "distance", "points": ["2L", "9R"], "value": "2805.5"}
+    answer = client.post("/v/1/datums/round/3/save/", values, content_type="application/json", headers={"Accept": "application/json"})
+    if answer.status_code != 200:
+        raise SystemExit(f"saving a reading answered {answer.status_code}")
 
 
 def board(findings: int = 500, seconds: float = 3.0) -> tuple[str, float, float]:
@@ -159,6 +211,8 @@ PAGES = [
     "/v/1/repairs/", "/v/1/repairs/new/?finding=3", "/v/1/repairs/2/cut/", "/v/1/repairs/2/patch/", "/v/1/repairs/2/weld/",
     "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/v/1/survey/front/", "/v/1/survey/list/",
     "/v/1/survey/compare/", "/v/1/survey/report/", "/v/1/survey/panel/4/", "/v/1/survey/finding/4/grid/", "/v/1/shell/left/?panel=L-SILL", "/vehicles/", "/vehicles/new/",
+    "/v/1/datums/underside/", "/v/1/datums/turntable/", "/v/1/datums/underside/?round=3&against=1", "/v/1/datums/rounds/", "/v/1/datums/round/1/",
+    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2",
 ]  # fmt: skip
 
 

@@ -17,6 +17,7 @@ from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
+from yellow_sill.web.repairs.transfer_services import keep_transfer
 from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.shells.services import create_vehicle
@@ -27,7 +28,7 @@ from yellow_sill.web.survey.panel_services import add_item, answer_far_side
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import create_finding, look_again, overrule
 
-from .datums import measure
+from .datums import BRACED_SHARE, measure, take_round
 
 OWNER = "Wren Askew"
 DIMENSIONS = {
@@ -88,6 +89,15 @@ FAR_SIDES = [
     ("L-SILLM", "Handbrake cable guide and one bracket, spot-welded", "seen", [("behind", "Handbrake cable guide"), ("salvage", "Bracket of the cable guide, two M6 nuts")]),
     ("L-QTR", "Nothing there at the lower corner, looked with lamp from the boot", "lamp", [("lacking", "The new arch section has no drain slots"), ("missing", "Rubber grommet of the tail lamp lead")]),
 ]  # fmt: skip
+
+#: What the cut in the sill membrane takes with it, measured to metal that stays; places in the left view.
+TRANSFERS = [
+    {"name": "Cable guide bracket", "kind": "edge", "first_name": "jacking tube, centre", "second_name": "hinge box, front corner", "first_at": [918.0, 256.0],
+     "second_at": [640.0, 356.0], "apart_mm": None, "way": "distances", "first_mm": 142.0, "second_mm": 176.0, "near": [778.0, 246.0]},
+    {"name": "M6 nut", "kind": "nut", "first_name": "jacking tube, centre", "second_name": "drain slot, rear end", "first_at": [918.0, 256.0],
+     "second_at": [650.0, 231.0], "apart_mm": 269.5, "way": "offset", "first_mm": 96.5, "second_mm": 6.0, "near": [822.0, 242.0]},
+]  # fmt: skip
+SKIN_ONLY = "Skin behind the arch only: it holds nothing, and no datum is near"
 
 WORK = [
     (0, 190, "cut", "1:45", "Filler off, over-plate beneath it"), (0, 189, "cut", "2.5", ""), (0, 182, "make", "3", "Two tries, first one the wrong hand"),
@@ -170,7 +180,11 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
         (sill, ((62, "cut"),)),
     ):
         for ago, state in steps:
-            move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today)
+            why = SKIN_ONLY if repair is quarter else ""
+            move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today, despite=why)
+    take_round(vehicle, "cut", today - timedelta(61), [-136.0, 0.1, 0.2], BRACED_SHARE, "Sill end out, brace in", by=OWNER, about=sill.code)
+    for values in TRANSFERS:
+        keep_transfer(sill.cuts.get(panel__code="L-SILLM"), values, mark=None, version=None, measured_on=today - timedelta(63), by=OWNER)
     for repair in (quarter, sill):
         for cut in repair.cuts.all():
             patch = patch_of(cut, OWNER)

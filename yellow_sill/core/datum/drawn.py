@@ -15,6 +15,8 @@ from .walk import LOW_SHARE
 WATCH_SHARE = 0.5
 #: The share of the book's own length that an end view shows.
 END_SHARE = 0.37
+#: Body words that go into a round's headline; roll and pitch over all points mostly follow from them.
+OF_THE_BODY = ("Twist", "Sag", "Sway", "Lozenge")
 #: Which way a point must go to where it belongs, for a deviation below and above zero of x, y, z.
 CURES = (("aft", "forward"), ("right", "left"), ("up", "down"))
 _AXES = {"x": 0, "y": 1, "z": 2}
@@ -126,7 +128,7 @@ def verdict_words(result: Adjusted, told: Shape | None) -> tuple[str, str]:
         head = f"All {len(result.points) - unsure} points that can be told are in." if unsure else f"All {len(result.points)} points are in."
     if unsure:
         head += f" Of {unsure} nobody can tell yet."
-    said = [measure.words for measure in told.measures if measure.real] if told else []
+    said = [measure.words for measure in told.measures if measure.real and measure.name in OF_THE_BODY] if told else []
     return head, " ".join(said[:3])
 
 

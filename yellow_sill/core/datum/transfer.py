@@ -26,6 +26,7 @@ class Mark(Record):
 class TransferRequest(Record):
     """Two marks and either two distances from them, or an offset along (from the first towards the second) and across (left above 0).
 
+    ``apart_mm`` is the taped distance between the marks, where their places are only about right: the second is moved to fit.
     ``side`` says on which side of the way from the first mark to the second the point lies; or ``near`` gives a place close to it.
     """
 
@@ -35,6 +36,7 @@ class TransferRequest(Record):
     across_mm: Annotated[float, Field(ge=-20_000, le=20_000)] | None = None
     side: Literal["left", "right"] | None = None
     near: Point | None = None
+    apart_mm: Annotated[float, Field(gt=0, le=20_000)] | None = None
     tape_sigma_mm: Annotated[float, Field(gt=0, le=20)] = TAPE_SIGMA_MM
 
 
@@ -70,6 +72,9 @@ def transfer(request: TransferRequest) -> Transferred:
     if offset == (request.distances_mm is not None) or (request.along_mm is None) != (request.across_mm is None):
         raise BadField("Give two distances, or an offset along and across.", "distances_mm", "One way, whole.")
     unit = (second - first) / apart
+    if request.apart_mm is not None:
+        apart = request.apart_mm
+        second = first + apart * unit
     left = np.array([-unit[1], unit[0]])
     if offset:
         along, across = float(request.along_mm), float(request.across_mm)

@@ -7,15 +7,20 @@ import io
 import json
 import zipfile
 from collections.abc import Mapping
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
 from ..cut.lines import Millimetres, Thickness
+from ..cut.lost import LOST_KINDS
+from ..datum.network import KINDS as KINDS_OF_READING
+from ..datum.network import MOST_POINTS
+from ..datum.starting_set import POINT_KINDS, SOURCES
+from ..datum.walk import STAGES as ROUND_STAGES
 from ..errors import CoreError
-from ..records import Corners, Record, first_fault
+from ..records import Coordinate, Corners, Point, Record, first_fault
 from ..repair.hours import KINDS
 from ..repair.ribbon import STATES as RIBBON
 from ..shell.file import ViewPart as ShellViewPart
@@ -23,6 +28,7 @@ from ..survey.growth import STAGES
 from ..survey.rectify import Pixel
 from ..survey.thickness import LEAST_PITCH_MM, MOST_MM, MOST_PITCH_MM
 from .csv import csv_text
+from .datum_table import CODE
 
 FORMAT = "yellow-sill.bundle/1"
 MOST_FILES = 5000
@@ -165,6 +171,91 @@ class StepPart(Record):
     made_on: date
     by: Name
     note: Annotated[str, Field(max_length=300)]
+    despite: Annotated[str, Field(max_length=300)] = ""
+
+
+class DatumPointPart(Record):
+    code: Annotated[str, Field(pattern=CODE.pattern)]
+    name: Annotated[str, Field(max_length=60)]
+    kind: Literal[tuple(POINT_KINDS)]
+    how: Annotated[str, Field(max_length=200)]
+    x_mm: Coordinate
+    y_mm: Coordinate
+    z_mm: Coordinate
+    typed: list[Annotated[str, Field(max_length=20)]]
+    source: Literal[tuple(SOURCES)]
+    source_note: Annotated[str, Field(max_length=200)]
+    tolerance_mm: Annotated[float, Field(gt=0, le=100)]
+    trusted: bool
+    mirror_code: Annotated[str, Field(max_length=12)]
+
+
+class DatumReadingPart(Record):
+    kind: Literal[KINDS_OF_READING]
+    codes: Annotated[list[str], Field(min_length=1, max_length=3)]
+    value: float
+    typed: Annotated[str, Field(max_length=40)]
+    by: Name
+    made_at: datetime
+    device: Annotated[str, Field(max_length=6)]
+    struck_why: Annotated[str, Field(max_length=200)]
+
+
+class RoundPart(Record):
+    number: Number
+    stage: Literal[tuple(ROUND_STAGES)]
+    about: Annotated[str, Field(max_length=12)]
+    taken_on: date
+    by: Name
+    note: Annotated[str, Field(max_length=2000)]
+    tape_sigma_mm: Annotated[float, Field(gt=0, le=100)]
+    height_sigma_mm: Annotated[float, Field(gt=0, le=100)]
+    plan: Annotated[list[tuple[Literal[KINDS_OF_READING], list[str]]], Field(max_length=2000)]
+    readings: list[DatumReadingPart]
+
+
+class StandPart(Record):
+    id: Annotated[str, Field(min_length=1, max_length=6)]
+    x_mm: Coordinate
+    y_mm: Coordinate
+    packed_mm: Annotated[float, Field(ge=0, le=1000)]
+    most_mm: Annotated[float, Field(gt=0, le=1000)]
+
+
+class StandSetPart(Record):
+    stands: Annotated[list[StandPart], Field(max_length=4)]
+    packers_mm: Annotated[list[Annotated[float, Field(gt=0, le=200)]], Field(max_length=20)]
+    packers_typed: Annotated[str, Field(max_length=120)]
+    rigid: bool
+    log: list[dict[str, Any]]
+
+
+class DatumsPart(Record):
+    """The datum book, the measuring rounds and the stands."""
+
+    points: Annotated[list[DatumPointPart], Field(max_length=MOST_POINTS)] = []
+    rounds: list[RoundPart] = []
+    stand_set: StandSetPart | None = None
+
+
+class TransferPart(Record):
+    number: Number
+    name: Annotated[str, Field(max_length=60)]
+    kind: Literal[tuple(LOST_KINDS)]
+    first_name: Annotated[str, Field(max_length=40)]
+    second_name: Annotated[str, Field(max_length=40)]
+    first_at: Point
+    second_at: Point
+    apart_mm: float | None
+    way: Literal["distances", "offset"]
+    first_mm: float
+    second_mm: float
+    near: Point
+    at: Point
+    error_mm: float
+    remarks: list[dict[str, Any]]
+    measured_on: date
+    by: Name
 
 
 class PatchPart(Record):
@@ -202,6 +293,7 @@ class CutPart(Record):
     remarks: list[dict[str, Any]]
     patch: PatchPart | None
     weld: WeldPart | None
+    transfer_marks: list[TransferPart] = []
 
 
 class WorkPart(Record):
@@ -262,6 +354,7 @@ class Bundle(Record):
     findings: list[FindingPart]
     panel_notes: list[PanelNotesPart]
     survey_photos: list[SurveyPhotoPart]
+    datums: DatumsPart = DatumsPart()
     repairs: list[RepairPart]
     work: list[WorkPart]
     costs: list[CostPart]
@@ -364,6 +457,19 @@ def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
     return [(f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos] + [(p.panel, p) for p in bundle.survey_photos]
 
 
+def _check_datums(datums: DatumsPart) -> None:
+    codes = [point.code for point in datums.points]
+    if len(set(codes)) < len(codes):
+        raise BadBundle("Two datum points bear the same name.", "vehicle.json: datums.points")
+    numbers = [each.number for each in datums.rounds]
+    if len(set(numbers)) < len(numbers):
+        raise BadBundle("Two rounds bear the same number.", "vehicle.json: datums.rounds")
+    for i, each in enumerate(datums.rounds):
+        for k, reading in enumerate(each.readings):
+            if unknown := [code for code in reading.codes if code not in codes]:
+                raise BadBundle(f"Round {each.number} reads a point {unknown[0]} that is not in the book.", f"vehicle.json: datums.rounds[{i}].readings[{k}]")
+
+
 def _check_links(bundle: Bundle) -> None:
     panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
     numbers = [finding.number for finding in bundle.findings]
@@ -378,6 +484,7 @@ def _check_links(bundle: Bundle) -> None:
     for i, photo in enumerate(bundle.survey_photos):
         if (photo.view, photo.panel) not in panels or photo.finding not in (None, *numbers):
             raise BadBundle("A photo is of a panel or finding that is not in the bundle.", f"vehicle.json: survey_photos[{i}]")
+    _check_datums(bundle.datums)
     codes = [repair.number for repair in bundle.repairs]
     if len(set(codes)) < len(codes):
         raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")

@@ -9,8 +9,12 @@ from .sketch import Sketch
 BLUE = "#1b4b91"
 
 
-def pattern_sketch(pattern: FlatPattern, opening: Sequence[Sequence[float]]) -> Sketch:
-    """The flat pattern at full size with its bend and step lines and the opening it fills."""
+#: Arms of the cross at a transferred mark, mm.
+CROSS_MM = 6.0
+
+
+def pattern_sketch(pattern: FlatPattern, opening: Sequence[Sequence[float]], marks: Iterable[tuple[str, Xy]] = ()) -> Sketch:
+    """The flat pattern at full size with its bend and step lines, the opening it fills, and the marks to transfer (name, place)."""
     sketch = Sketch()
     sketch.stroke("opening", opening, closed=True)
     sketch.stroke("flat", pattern.flat_outline, closed=True)
@@ -20,6 +24,10 @@ def pattern_sketch(pattern: FlatPattern, opening: Sequence[Sequence[float]]) -> 
         sketch.stroke("bend", [bend.start, bend.end])
         middle = ((bend.start[0] + bend.end[0]) / 2, (bend.start[1] + bend.end[1]) / 2)
         sketch.label(f"{bend.angle_deg:g}° {bend.direction}, R {bend.inside_radius_mm:g}", middle, 3.0, BLUE)
+    for name, (x, y) in marks:
+        sketch.stroke("mark", [(x - CROSS_MM, y), (x + CROSS_MM, y)])
+        sketch.stroke("mark", [(x, y - CROSS_MM), (x, y + CROSS_MM)])
+        sketch.label(name, (x, y + CROSS_MM + 3), 3.0)
     return sketch
 
 

@@ -80,9 +80,14 @@ def strips(view: ShellView, points: Sequence[dict[str, Any]]) -> list[dict[str, 
     ]
 
 
+def is_plan(view: ShellView) -> bool:
+    """Whether a view looks along z: there stands and diagonals lie at true size."""
+    return {view.u_axis[-1], view.v_axis[-1]} == {"x", "y"}
+
+
 def drawn_diagonals(view: ShellView, points: Sequence[DatumPoint], result: Adjusted | None) -> dict[str, Any] | None:
     """The long diagonals for a plan view, with their ends in its plane."""
-    if result is None or {view.u_axis[-1], view.v_axis[-1]} != {"x", "y"}:
+    if result is None or not is_plan(view):
         return None
     book = {point.code: point.nominal for point in points}
     found = diagonals(result.points, book)

@@ -13,10 +13,9 @@ WIDE, HIGH = 330.0, 96.0
 
 def history(vehicle: Vehicle, point: DatumPoint) -> dict[str, Any] | None:
     """The point in every round that fixes it, oldest first, with SVG places in a field of 330 by 96; None without one."""
-    points = list(vehicle.datum_points.all())
     rows = []
     for round_ in vehicle.rounds.all():
-        result = fit_of(round_, points).result
+        result = fit_of(round_).result
         found = next((each for each in result.points if each.id == point.code), None) if result else None
         if found:
             sure = 1.96 * found.ellipsoid.half_axes_mm[0]
@@ -31,5 +30,7 @@ def history(vehicle: Vehicle, point: DatumPoint) -> dict[str, Any] | None:
         share = days / (last - first) if last > first else (place / max(1, len(rows) - 1))
         row |= {"x": round(10 + (WIDE - 20) * share, 1), "y": up(row["found"].length_mm)}
         row |= {"top": up(row["found"].length_mm + row["sure"]), "low": up(max(0.0, row["found"].length_mm - row["sure"]))}
+    for before, row in zip([None, *rows], rows, strict=False):
+        row["named"] = before is None or row["x"] - before["x"] > 14
     line = "M" + "L".join(f"{row['x']} {row['y']}" for row in rows)
     return {"rows": rows, "line": line, "tolerance_y": up(point.tolerance_mm), "wide": WIDE, "high": HIGH, "most": round(most, 1)}

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count, Max, Q
+from django.db.models import Count, Max, Q, Sum
 from django.utils import timezone
 
 from yellow_sill.core.datum.adjust import AdjustRequest, adjust
@@ -239,57 +239,57 @@ def request_of(round_: Round, points: Sequence[DatumPoint], read: Sequence[Avera
     )
 
 
-@lru_cache(maxsize=64)
-def _adjusted(asked: str) -> Adjusted:
-    """The core's answer, kept: the same points and readings give the same places."""
-    return adjust(AdjustRequest.model_validate_json(asked))
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fit:
     """A round adjusted, or why it cannot be yet."""
 
     result: Adjusted | None
     error: CoreError | None
-    request: AdjustRequest | None = None
 
 
-def fit_of(round_: Round, points: Sequence[DatumPoint] | None = None, read: Sequence[Averaged] | None = None) -> Fit:
+def fit_of(round_: Round) -> Fit:
     """Adjust a round as far as it is read. Only the points it touches take part."""
-    read = averages(round_) if read is None else read
-    points = list(round_.vehicle.datum_points.all()) if points is None else points
+    read = round_.readings.aggregate(last=Max("pk"), count=Count("pk"), struck=Sum("pk", filter=~Q(struck_why="")))
+    book = round_.vehicle.datum_points.aggregate(last=Max("changed_at"), count=Count("pk"))
+    return _fit(round_.pk, round_.tape_sigma_mm, round_.height_sigma_mm, *read.values(), *book.values())
+
+
+@lru_cache(maxsize=128)
+def _fit(round_id: int, *_stamp) -> Fit:
+    """Worked out anew only when a reading or a point has changed."""
+    round_ = Round.objects.select_related("vehicle").get(pk=round_id)
+    read = averages(round_)
     touched = {code for each in read for code in each.codes}
-    used = [point for point in points if point.code in touched]
-    if not read or not used:
+    used = [point for point in round_.vehicle.datum_points.all() if point.code in touched]
+    if not used:
         return Fit(result=None, error=CoreError("Nothing is read yet.", "round", "Start with the heights."))
     try:
-        asked = request_of(round_, used, read)
-        return Fit(result=_adjusted(asked.model_dump_json()), error=None, request=asked)
+        return Fit(result=adjust(request_of(round_, used, read)), error=None)
     except CoreError as error:
         return Fit(result=None, error=error)
 
 
-def latest_round(vehicle: Vehicle, before: int | None = None, *, whole: bool = False) -> Round | None:
-    """The last round that has readings."""
+def read_counts(vehicle: Vehicle) -> dict[int, int]:
+    """How many different readings each round has in force, by the round's key."""
+    found: dict[int, set] = {}
+    rows = Reading.objects.filter(round__vehicle=vehicle, struck_why="").values_list("round_id", "kind", "first_id", "second_id", "third_id")
+    for round_id, kind, *ends in rows:
+        found.setdefault(round_id, set()).add(reading_key(kind, [str(end) for end in ends if end is not None]))
+    return {round_id: len(keys) for round_id, keys in found.items()}
+
+
+def latest_round(vehicle: Vehicle) -> Round | None:
+    """The last round of the whole shell that has readings, else the last of any repair."""
     rounds = vehicle.rounds.filter(readings__isnull=False).distinct()
-    if before is not None:
-        rounds = rounds.filter(number__lt=before)
-    return (rounds.filter(about="") if whole else rounds).last()
+    return rounds.filter(about="").last() or rounds.last()
 
 
 def out_count(vehicle: Vehicle) -> str:
     """The few characters under the stage's name."""
-    read = Reading.objects.filter(round__vehicle=vehicle).aggregate(last=Max("pk"), count=Count("pk"), struck=Count("pk", filter=~Q(struck_why="")))
-    if not read["count"]:
+    latest = latest_round(vehicle)
+    if latest is None:
         return "not read"
-    stamp = vehicle.datum_points.aggregate(last=Max("changed_at"), count=Count("pk"))
-    return _out_count(vehicle.pk, *read.values(), *stamp.values())
-
-
-@lru_cache(maxsize=64)
-def _out_count(vehicle_id: int, *_stamp) -> str:
-    """Worked out anew only when a reading or a point has changed; the rail asks on every page."""
-    fit = fit_of(latest_round(Vehicle.objects.get(pk=vehicle_id)))
+    fit = fit_of(latest)
     if fit.result is None:
         return "reading"
     out = sum(point.verdict == "out" for point in fit.result.points)

@@ -115,4 +115,5 @@ def stands_drawn(found: StandSet | None, view: ShellView, result: Levelled | Non
             "light": each["id"] in add and not add[each["id"]].carries,
         }
         for each in (found.stands if found else [])
+        if view.name not in ("left", "right") or (each["y_mm"] < 0) == (view.name == "left")
     ]

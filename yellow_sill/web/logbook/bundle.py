@@ -3,6 +3,7 @@
 import secrets
 
 from django.db import transaction
+from django.db.models import Prefetch
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.formats.bundle import (
@@ -11,6 +12,9 @@ from yellow_sill.core.formats.bundle import (
     Bundle,
     CostPart,
     CutPart,
+    DatumPointPart,
+    DatumReadingPart,
+    DatumsPart,
     EvidencePart,
     FarSidePart,
     FindingPart,
@@ -23,8 +27,11 @@ from yellow_sill.core.formats.bundle import (
     PhotoPart,
     ReadingPart,
     RepairPart,
+    RoundPart,
+    StandSetPart,
     StepPart,
     SurveyPhotoPart,
+    TransferPart,
     VehiclePart,
     ViewPart,
     WeldPart,
@@ -35,9 +42,10 @@ from yellow_sill.core.formats.bundle import (
 )
 from yellow_sill.core.money.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
+from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.parts.models import CostLine
-from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, WeldPlan
+from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_all
 from yellow_sill.web.survey.models import EvidenceItem, FarSide, Finding, GridReading, Inspection, LookedRegion, PanelItem, SurveyPhoto
@@ -55,13 +63,24 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
     views = vehicle.views.prefetch_related("panels", "looked_regions").order_by("place")
     findings = vehicle.findings.select_related("panel__view").prefetch_related("inspections__evidence", "readings")
     repairs = vehicle.repairs.prefetch_related(
-        "findings", "steps", "cuts__panel__view", "cuts__findings", "cuts__patch", "cuts__weld", "work_entries", "cost_lines", "notes", "photos"
+        "findings",
+        "steps",
+        "cuts__panel__view",
+        "cuts__findings",
+        "cuts__patch",
+        "cuts__weld",
+        "cuts__transfer_marks",
+        "work_entries",
+        "cost_lines",
+        "notes",
+        "photos",
     )
     return Bundle(
         format=FORMAT,
         vehicle=_part(VehiclePart, vehicle, views=[_view_part(view) for view in views]),
         findings=[_finding_part(finding) for finding in findings],
         panel_notes=[_panel_notes(panel) for panel in _noted_panels(vehicle)],
+        datums=_datums_part(vehicle),
         survey_photos=[_survey_photo(photo) for photo in vehicle.survey_photos.select_related("panel__view", "finding")],
         repairs=[_repair_part(repair) for repair in repairs],
         work=_work_parts(vehicle.work_entries.filter(repair=None)),
@@ -105,6 +124,16 @@ def _survey_photo(photo: SurveyPhoto) -> SurveyPhotoPart:
     return _part(SurveyPhotoPart, photo, view=photo.panel.view.name, panel=photo.panel.code, finding=number)
 
 
+def _datums_part(vehicle: Vehicle) -> DatumsPart:
+    rounds = vehicle.rounds.prefetch_related(Prefetch("readings", Reading.objects.select_related("first", "second", "third")))
+    stands = StandSet.objects.filter(vehicle=vehicle).first()
+    return DatumsPart(
+        points=[_part(DatumPointPart, point) for point in vehicle.datum_points.all()],
+        rounds=[_part(RoundPart, each, readings=[_part(DatumReadingPart, reading) for reading in each.readings.all()]) for each in rounds],
+        stand_set=_part(StandSetPart, stands) if stands else None,
+    )
+
+
 def _repair_part(repair: Repair) -> RepairPart:
     return _part(
         RepairPart,
@@ -129,6 +158,7 @@ def _cut_part(cut: Cut) -> CutPart:
         findings=[finding.number for finding in cut.findings.all()],
         patch=_part(PatchPart, patch) if patch else None,
         weld=_part(WeldPart, weld) if weld else None,
+        transfer_marks=[_part(TransferPart, mark) for mark in cut.transfer_marks.all()],
     )
 
 
@@ -216,6 +246,7 @@ def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicl
             EvidenceItem.objects.bulk_create(EvidenceItem(finding=stored, inspection=made, **each.model_dump()) for each in look.evidence)
         GridReading.objects.bulk_create(GridReading(finding=stored, **reading.model_dump()) for reading in part.readings)
     _store_survey(vehicle, bundle, panels, findings, by, names, photos)
+    _store_datums(vehicle, bundle.datums, by)
     for part in bundle.repairs:
         _store_repair(vehicle, part, panels, findings, by, names, photos)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, **entry.model_dump()) for entry in bundle.work)
@@ -242,6 +273,24 @@ def _store_survey(vehicle: Vehicle, bundle: Bundle, panels: dict, findings: dict
     cover_all(vehicle)
 
 
+def _reading(round_: Round, part: DatumReadingPart, points: dict[str, DatumPoint]) -> Reading:
+    ends = dict(zip(("first", "second", "third"), (points[code] for code in part.codes), strict=False))
+    return Reading(round=round_, **ends, **part.model_dump(exclude={"codes"}))
+
+
+def _store_datums(vehicle: Vehicle, part: DatumsPart, by: str) -> None:
+    """The datum book, the rounds and the stands."""
+    points = {
+        point.code: DatumPoint.objects.create(vehicle=vehicle, place=place, changed_by=by, **point.model_dump()) for place, point in enumerate(part.points)
+    }
+    for each in part.rounds:
+        values = each.model_dump(exclude={"readings", "plan"})
+        stored = Round.objects.create(vehicle=vehicle, plan=[[kind, list(codes)] for kind, codes in each.plan], changed_by=by, **values)
+        Reading.objects.bulk_create(_reading(stored, reading, points) for reading in each.readings)
+    if part.stand_set:
+        StandSet.objects.create(vehicle=vehicle, changed_by=by, **part.stand_set.model_dump())
+
+
 def _store_costs(vehicle: Vehicle, repair: Repair | None, parts: list[CostPart]) -> None:
     for part in parts:
         CostLine.objects.create(vehicle=vehicle, repair=repair, **part.model_dump())
@@ -254,11 +303,13 @@ def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: di
     repair.findings.set([findings[number] for number in part.findings])
     RibbonStep.objects.bulk_create(RibbonStep(repair=repair, **step.model_dump()) for step in part.steps)
     for cut_part in part.cuts:
-        values = cut_part.model_dump(mode="json", exclude={"view", "panel", "findings", "patch", "weld"})
+        values = cut_part.model_dump(mode="json", exclude={"view", "panel", "findings", "patch", "weld", "transfer_marks"})
         cut = Cut.objects.create(repair=repair, panel=panels[cut_part.view, cut_part.panel], changed_by=by, **values)
         cut.findings.set([findings[number] for number in cut_part.findings])
         if cut_part.patch:
             Patch.objects.create(cut=cut, changed_by=by, **cut_part.patch.model_dump())
+        for mark in cut_part.transfer_marks:
+            TransferMark.objects.create(cut=cut, changed_by=by, measured_on=mark.measured_on, **mark.model_dump(mode="json", exclude={"measured_on"}))
         if cut_part.weld:
             WeldPlan.objects.create(cut=cut, changed_by=by, **cut_part.weld.model_dump())
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, repair=repair, **entry.model_dump()) for entry in part.work)

@@ -5,17 +5,20 @@ from typing import Any
 
 from PIL import Image
 
+from yellow_sill.core.datum.drawn import verdict_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.drawings import cut_sketch, tack_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
 from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.web.datums.models import Round
+from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame.american import sheet_in_terms
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
-from yellow_sill.web.repairs.models import Cut, Patch, Repair, WeldPlan
-from yellow_sill.web.repairs.patch_services import developed, sketch, stored_values
+from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.patch_services import developed, pattern_marks, sketch, stored_values
 
 WINDOW_MM = 60.0  #: metal shown round a cut
 
@@ -32,6 +35,7 @@ def gather(repair: Repair) -> dict[str, Any]:
         "findings": list(repair.findings.select_related("panel").prefetch_related("evidence")),
         "steps": list(repair.steps.all()),
         "cuts": [_cut(cut) for cut in cuts],
+        "checks": [(check, f"{check.get_stage_display()}, round {check.number}: {check_words(check)}") for check in vehicle.rounds.filter(about=repair.code)],
         "work": work,
         "hours": [(KIND_WORDS[kind], clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
         "hours_total": clock(sum(entry.minutes for entry in work)),
@@ -50,7 +54,7 @@ def _cut(cut: Cut) -> dict[str, Any]:
     pattern = weld = None
     try:
         pattern = developed(cut, stored_values(cut.patch))
-        drawings["pattern"] = sketch(pattern, cut.patch.mirror_hand)
+        drawings["pattern"] = sketch(pattern, cut.patch.mirror_hand, pattern_marks(cut))
     except (Patch.DoesNotExist, CoreError):
         pass
     try:
@@ -65,9 +69,25 @@ def _cut(cut: Cut) -> dict[str, Any]:
         "size": size_of(bounds),
         "pattern": pattern,
         "weld": weld,
+        "transfers": list(cut.transfer_marks.all()),
         "sketches": drawings,
         "pictures": {name: svg_parts(drawn) for name, drawn in drawings.items()},
     }
+
+
+def check_words(check: Round) -> str:
+    """What a datum round said, in one sentence."""
+    fit = fit_of(check)
+    return verdict_words(fit.result, None)[0] if fit.result else fit.error.what
+
+
+def _transfer_words(mark: TransferMark) -> str:
+    return f"{mark}: {mark.first_mm:g} {mark.first_name}, {mark.second_mm:g} {mark.second_name}"
+
+
+def step_words(step: RibbonStep) -> str:
+    despite = f" (without a passed datum check: {step.despite})" if step.despite else ""
+    return f"{step.state}, {step.by}{': ' + step.note if step.note else ''}{despite}"
 
 
 def record_file(repair: Repair) -> bytes:
@@ -78,9 +98,10 @@ def record_file(repair: Repair) -> bytes:
         Section("What was found", rows=[(f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}") for f in facts["findings"]]),
         Section(
             "The way it went",
-            rows=[(f"{step.made_on:%d %b %Y}", f"{step.state}, {step.by}{': ' + step.note if step.note else ''}") for step in facts["steps"]],
+            rows=[(f"{step.made_on:%d %b %Y}", step_words(step)) for step in facts["steps"]],
             columns=3,
         ),
+        Section("Datum checks", rows=[(f"{check.taken_on:%d %b %Y}", words) for check, words in facts["checks"]]),
     ]
     for item in facts["cuts"]:
         cut = item["cut"]
@@ -100,6 +121,8 @@ def record_file(repair: Repair) -> bytes:
             weld = item["weld"]
             proved = f"Proved: {weld.proved}" if weld.proved else "Setting not recorded as proved."
             rows.append(("Weld", f"{weld.process.upper()}, {weld.joint}; {sum(len(plan['tacks']) for plan in weld.tack_plans)} tacks. {proved}"))
+        if item["transfers"]:
+            rows.append(("Transferred", "; ".join(_transfer_words(mark) for mark in item["transfers"])))
         words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
         sections.append(Section(f"Cut {cut.number}", rows=rows, drawings=[(words[name], drawn) for name, drawn in item["sketches"].items()]))
     total = facts["cost_sums"]["total"]

@@ -18,7 +18,7 @@ from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.services import far_sides, move_on_ribbon, ribbon
+from yellow_sill.web.repairs.services import far_sides, gate_of, move_on_ribbon, ribbon
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -45,6 +45,7 @@ def _log_context(repair: Repair) -> dict:
         "steps": steps,
         "following": following,
         "far_sides": far_sides(repair) if following == "cut" else (),
+        "gate": gate_of(repair, following) if following else None,
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,
@@ -88,14 +89,23 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                 elif what == "photo":
                     add_photo(repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by)
                 else:
-                    move_on_ribbon(repair, values["state"], version=values["version"], made_on=values["made_on"], note=values["note"], by=by, today=_today())
+                    move_on_ribbon(
+                        repair,
+                        values["state"],
+                        version=values["version"],
+                        made_on=values["made_on"],
+                        note=values["note"],
+                        by=by,
+                        today=_today(),
+                        despite=values["despite"],
+                    )
                 return here
             except CoreError as error:
-                field = {"hours": "typed", "photo": "photo", "made_on": "made_on", "note": "note", "state": "state"}.get(error.where)
+                field = {"hours": "typed", "photo": "photo", "made_on": "made_on", "note": "note", "state": "state", "despite": "despite"}.get(error.where)
                 form.add_error(field if field in form.fields else None, error.message)
             except ChangedMeanwhile as error:
                 status = 409
-                conflict = [("State", form.cleaned_data["state"], error.stored.state)]
+                conflict = [("State", request.POST.get("step-state", ""), error.stored.state)]
                 form.data = form.data.copy()
                 form.data["step-version"] = error.stored.version
                 repair = error.stored

@@ -8,6 +8,11 @@ class RepairsConfig(AppConfig):
     label = "repairs"
 
     def ready(self) -> None:
+        from yellow_sill.web.datums.subjects import add_subjects
+
+        from .services import repair_subjects
+
+        add_subjects(repair_subjects)
         add_stage(Stage(place=40, key="repairs", label="Repairs", url_name="repairs:repairs", tally=_tally))
 
 

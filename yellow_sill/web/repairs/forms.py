@@ -3,10 +3,15 @@ from datetime import date
 from django import forms
 
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.core.cut.lost import LOST_KINDS
+from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.sides import Side
 from yellow_sill.core.repair.ribbon import STATES
 from yellow_sill.core.weld.settings import JOINTS, PROCESSES
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
+
+from .models import TransferMark
 
 
 class OpenRepairForm(forms.Form):
@@ -123,3 +128,47 @@ class RibbonForm(forms.Form):
     state = forms.ChoiceField(choices=[(state, state) for state in STATES])
     made_on = DateField(label="Day")
     note = forms.CharField(max_length=300, required=False, label="Why, when going back")
+    despite = forms.CharField(max_length=300, required=False, label="It goes on all the same, because")
+
+
+#: A place that is tapped on the board, or typed.
+ON_BOARD = {"class": "mm", "placeholder": "tap the board"}
+
+
+class TransferForm(forms.Form):
+    """Something that the cut takes, measured to two marks that stay. Places are in the shell's axes as the rulers show them."""
+
+    name = forms.CharField(max_length=60, label="What is lost", widget=forms.TextInput(attrs={"placeholder": "stud of the cable guide"}))
+    kind = forms.ChoiceField(choices=list(LOST_KINDS.items()), label="Kind")
+    first_name = forms.CharField(max_length=40, label="First mark", widget=forms.TextInput(attrs={"placeholder": "hole in the hinge box"}))
+    second_name = forms.CharField(max_length=40, label="Second mark")
+    first_at = forms.CharField(max_length=60, label="Its place", widget=forms.TextInput(attrs=ON_BOARD))
+    second_at = forms.CharField(max_length=60, label="Its place", widget=forms.TextInput(attrs=ON_BOARD))
+    near = forms.CharField(max_length=60, label="About where the lost thing is", widget=forms.TextInput(attrs=ON_BOARD))
+    apart_mm = NumberField(least=1, most=20_000, required=False, label="From mark to mark by tape, mm")
+    way = forms.ChoiceField(choices=list(TransferMark.WAYS.items()), label="Measured by")
+    first_mm = NumberField(least=-20_000, most=20_000, label="From the first mark, or along, mm")
+    second_mm = NumberField(least=-20_000, most=20_000, label="From the second, or across (left +), mm")
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+
+    def __init__(self, *args, view, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.view = view
+
+    def _place(self, name: str) -> list[float]:
+        try:
+            points = units.corners_typed(self.cleaned_data[name])
+        except CoreError as error:
+            raise forms.ValidationError(error.message) from None
+        if len(points) != 1:
+            raise forms.ValidationError("Give one place, such as 684, 292.")
+        return self.view.in_shell(points)[0]
+
+    def clean_first_at(self) -> list[float]:
+        return self._place("first_at")
+
+    def clean_second_at(self) -> list[float]:
+        return self._place("second_at")
+
+    def clean_near(self) -> list[float]:
+        return self._place("near")

@@ -4,6 +4,7 @@ from django.db import models
 from django.urls import reverse
 
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.patch.flat import K_FACTOR
 from yellow_sill.core.weld.tacks import AMBIENT_C, LIMIT_C, PITCH_MM
 from yellow_sill.web.frame.models import Versioned
@@ -48,6 +49,7 @@ class RibbonStep(models.Model):
     made_on = models.DateField()
     by = models.CharField(max_length=150)
     note = models.CharField(max_length=300, blank=True)
+    despite = models.CharField("gone on without the check because", max_length=300, blank=True)
 
     class Meta:
         ordering = ["pk"]
@@ -80,6 +82,41 @@ class Cut(Versioned):
     @property
     def moved(self) -> bool:
         return self.corners != self.proposed_corners
+
+
+class TransferMark(Versioned):
+    """Something on the metal that goes, fixed to two marks on the metal that stays; places are in the panel's plane, mm.
+
+    ``first_mm`` and ``second_mm`` are the two distances, or the offset along and across, by ``way``.
+    """
+
+    WAYS = {"distances": "Two tape distances", "offset": "Along and across the line"}
+
+    cut = models.ForeignKey(Cut, on_delete=models.CASCADE, related_name="transfer_marks")
+    number = models.PositiveSmallIntegerField()
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=6, choices=list(LOST_KINDS.items()))
+    first_name = models.CharField(max_length=40)
+    second_name = models.CharField(max_length=40)
+    first_at = models.JSONField()
+    second_at = models.JSONField()
+    apart_mm = models.FloatField(null=True, blank=True)
+    way = models.CharField(max_length=9, choices=list(WAYS.items()), default="distances")
+    first_mm = models.FloatField()
+    second_mm = models.FloatField()
+    near = models.JSONField()
+    at = models.JSONField()
+    error_mm = models.FloatField()
+    remarks = models.JSONField(default=list)
+    measured_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["cut", "number"], name="one_transfer_a_number")]
+
+    def __str__(self) -> str:
+        return f"T{self.number} {self.name}"
 
 
 class Patch(Versioned):

@@ -1,11 +1,12 @@
 """The patch of a cut: sides, treatments, flat pattern, files to download."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
 
+from yellow_sill.core.cut.lost import on_pattern
 from yellow_sill.core.formats.drawings import pattern_sketch
 from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
@@ -15,7 +16,7 @@ from yellow_sill.core.patch.flat import BendLine, FlatPattern, PatchRequest, dev
 from yellow_sill.core.patch.sides import Side, sides_of, treatments
 from yellow_sill.core.patch.tiles import tiling
 
-from .models import Cut, Patch
+from .models import Cut, Patch, TransferMark
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -80,9 +81,14 @@ def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, 
     patch.save_as(version, by, **values)
 
 
-def sketch(result: Developed, mirror_hand: bool) -> Sketch:
-    drawn = pattern_sketch(result.pattern, result.opening)
+def sketch(result: Developed, mirror_hand: bool, marks: Iterable[tuple[str, tuple[float, float]]] = ()) -> Sketch:
+    drawn = pattern_sketch(result.pattern, result.opening, marks)
     return drawn.mirrored() if mirror_hand else drawn
+
+
+def pattern_marks(cut: Cut) -> list[tuple[str, tuple[float, float]]]:
+    """Transfer marks for the pattern's drawing: names and places."""
+    return [(f"T{mark.number}", (float(mark.at[0]), float(mark.at[1]))) for mark in cut.transfer_marks.all()]
 
 
 def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: bool) -> tuple[bytes, str, str]:
@@ -91,7 +97,7 @@ def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: 
     Raises: CoreError.
     """
     result = developed(cut, stored_values(patch))
-    drawn = sketch(result, mirror_hand)
+    drawn = sketch(result, mirror_hand, pattern_marks(cut))
     repair = cut.repair
     hand = "mirror hand" if mirror_hand else "as drawn"
     name = f"{repair.code}-{cut.number}-pattern{'-mirror' if mirror_hand else ''}.{form}"
@@ -102,7 +108,16 @@ def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: 
         return dxf_file(drawn).encode(), "application/dxf", name
     vehicle = repair.vehicle
     cells = [("Vehicle", str(vehicle)), ("Body no.", vehicle.body_no or "–"), ("Steel, mm", f"{patch.thickness_mm:g}"), ("Hand", hand), ("Units", "mm")]
-    return pattern_pdf(drawn, tiling(drawn.bounds(), paper), title, cells, _notes(result)), "application/pdf", name
+    notes = _notes(result) + [_mark_note(mark, result, mirror_hand) for mark in cut.transfer_marks.all()]
+    return pattern_pdf(drawn, tiling(drawn.bounds(), paper), title, cells, notes), "application/pdf", name
+
+
+def _mark_note(mark: TransferMark, result: Developed, mirror_hand: bool) -> str:
+    """How to mark a lost thing out again: on the pattern, and from the marks on the shell."""
+    place = on_pattern(mark.at, result.pattern.flat_outline, mirror_hand)
+    ways = ("from", "from") if mark.way == "distances" else ("along from", "across towards")
+    shell = f"{mark.first_mm:g} {ways[0]} {mark.first_name}, {mark.second_mm:g} {ways[1]} {mark.second_name}"
+    return f"T{mark.number} {mark.name}: {place.right_mm:.1f} right, {place.up_mm:.1f} up from the pattern's lower left corner; {shell}."
 
 
 def _notes(result: Developed) -> list[str]:

@@ -4,13 +4,19 @@ from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from datetime import date
 
+import numpy as np
 from django.db import transaction
 from django.db.models import Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, CutRequest, cut_lines
+from yellow_sill.core.datum.compare import way_words
+from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, datum_gate
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
+from yellow_sill.web.datums.round_services import fit_of
+from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
@@ -164,9 +170,57 @@ def require_far_sides(repair: Repair) -> None:
         )
 
 
+def box_of(repair: Repair) -> dict[str, tuple[float, float]]:
+    """The box round a repair's cuts along the shell's axes, as far as their views show them."""
+    found: dict[str, list[float]] = {}
+    for cut in repair.cuts.all():
+        view = cut.panel.view
+        for axis, values in zip((view.u_axis, view.v_axis), zip(*cut.outline, strict=True), strict=True):
+            sign = -1 if axis.startswith("-") else 1
+            found.setdefault(axis[-1], []).extend(sign * value for value in values)
+    return {axis: (min(values), max(values)) for axis, values in found.items()}
+
+
+def repair_subjects(vehicle: Vehicle) -> list[Subject]:
+    """The open repairs, for rounds that are taken for one of them."""
+    repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related("cuts__panel__view")
+    return [Subject(code=repair.code, title=repair.title, box=box_of(repair)) for repair in repairs]
+
+
+def gate_of(repair: Repair, to: str) -> Gate | None:
+    """What the measuring room says before a repair reaches a state; None where nothing is asked."""
+    if to not in ASKED or STATES.index(to) != STATES.index(repair.state) + 1:
+        return None
+    points = list(repair.vehicle.datum_points.all())
+    ids = [point.code for point in points]
+    near = set(points_near(ids, np.array([point.nominal for point in points]).reshape(-1, 3), box_of(repair))) if points else set()
+    rounds = []
+    for each in repair.vehicle.rounds.filter(stage=ASKED[to], about__in=("", repair.code)):
+        result = fit_of(each).result
+        here = [point for point in result.points if point.id in near and not point.holds_the_frame] if result else []
+        way = lambda point: f"{point.id} {way_words(np.array([point.dx_mm, point.dy_mm, point.dz_mm]))}"  # noqa: E731
+        rounds.append(
+            CheckRound(
+                number=each.number, stage=each.stage, taken_on=each.taken_on, told=len(here), out=tuple(way(p) for p in here if p.verdict == "out"),
+                unsure=tuple(p.id for p in here if p.verdict == "cannot tell yet"),
+            )
+        )  # fmt: skip
+    return datum_gate(to, rounds, repair.state_on)
+
+
+def require_gate(repair: Repair, to: str, despite: str) -> None:
+    """Nothing goes on out of tolerance or unchecked, unless somebody writes why.
+
+    Raises: BadMove with the gate's reason.
+    """
+    gate = gate_of(repair, to)
+    if gate and not gate.open and not despite.strip():
+        raise BadMove(gate.reason, "despite", f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}, or write why it goes on all the same.")
+
+
 @transaction.atomic
-def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date) -> RibbonStep:
-    """Record one step, forward or back.
+def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date, despite: str = "") -> RibbonStep:
+    """Record one step, forward or back; ``despite`` is why it goes on although the datum gate is shut.
 
     Raises: ChangedMeanwhile, BadMove.
     """
@@ -177,8 +231,10 @@ def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: dat
     if to == "cut" and last.state == "opened":
         require_far_sides(repair)
     check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
+    require_gate(stored, to, despite)
+    kept = despite.strip() if (gate := gate_of(stored, to)) and not gate.open else ""
     repair.save_as(version, by, state=to, state_on=made_on)
-    return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip())
+    return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept)
 
 
 def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:

@@ -11,7 +11,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
-from ..board_services import EXAGGERATION, board_points, drawn_diagonals, strips, turntable
+from ..board_services import EXAGGERATION, board_points, drawn_diagonals, is_plan, strips, turntable
 from ..models import DatumPoint, Round, StandSet
 from ..round_services import averages, fit_of, movements, shape_of
 from ..stand_services import stands_drawn
@@ -44,7 +44,7 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
     shown = chosen_round(request, vehicle)
     against = _against(request, vehicle, shown)
     read = averages(shown) if shown else []
-    fit = fit_of(shown, points, read) if shown else None
+    fit = fit_of(shown) if shown else None
     result = fit.result if fit else None
     context = {
         "points": points,
@@ -80,6 +80,8 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
         "rows": [_row(point, adjusted.get(point.code)) for point in points],
     }
     if moves is not None:
+        names = {point.code: point.name for point in points}
+        context["move_rows"] = [(move, names.get(move.id, "")) for move in moves]
         context |= {"chosen_move": next((move for move in moves if move.id == wanted), None), "real_count": sum(move.real for move in moves)}
     found = adjusted.get(wanted)
     if found:
@@ -121,6 +123,7 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
         "stands": stands_drawn(StandSet.objects.filter(vehicle=vehicle).first(), view),
         "exaggeration": EXAGGERATION,
         "moves": moves is not None,
+        "plan": is_plan(view),
     }
     told = f"{sum(point['off'] is not None for point in drawn)}/{len(drawn)}"
     context["cells"] = cells(vehicle, ("Round", shown.number if shown else "–"), ("Points", told), ("Read", f"{shown.taken_on:%d %b %Y}" if shown else "–"))

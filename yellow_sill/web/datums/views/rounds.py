@@ -22,7 +22,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from ..forms import RoundForm
 from ..models import Reading, Round
-from ..round_services import Kept, averages, expected_value, fit_of, keep_reading, open_round, proposals, strike
+from ..round_services import Kept, expected_value, fit_of, keep_reading, open_round, proposals, read_counts, strike
 from ..sheet import measuring_sheet
 from ..subjects import subjects
 from .common import cells, drawing, today, tools
@@ -44,12 +44,13 @@ def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         except CoreError as error:
             form.add_error(error.where if error.where in form.fields else None, error.message)
     points = list(vehicle.datum_points.all())
-    rows = []
+    rows, counts = [], read_counts(vehicle)
     for each in found:
-        done = averages(each)
-        fit = fit_of(each, points, done)
+        fit = fit_of(each)
         words = verdict_words(fit.result, None)[0] if fit.result else fit.error.what
-        rows.append({"round": each, "read": len(done), "planned": len(each.plan), "words": words, "errors": fit.result.gross_errors if fit.result else ()})
+        rows.append(
+            {"round": each, "read": counts.get(each.pk, 0), "planned": len(each.plan), "words": words, "errors": fit.result.gross_errors if fit.result else ()}
+        )
     context = tools(vehicle, None) | {"rows": rows, "form": form, "has_points": len(points) >= 3}
     return render(request, "datums/rounds.html", context, status=422 if form.errors else 200)
 

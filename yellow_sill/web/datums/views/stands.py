@@ -69,7 +69,7 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         except CoreError as refused:
             error = refused
     view = vehicle.views.defer("features", "silhouette").filter(name="underside").first() or vehicle.views.defer("features", "silhouette").first()
-    fit = fit_of(shown, points).result if shown else None
+    fit = fit_of(shown).result if shown else None
     drawn = board_points(view, points, fit)
     own = {flat.id: flat for flat in result.flats} if result else {}
     context = tools(vehicle, None) | drawing(view) | {

@@ -15,11 +15,11 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 
 from ..forms import PatchForm
 from ..models import Cut, Repair
-from ..patch_services import Developed, developed, patch_of, pattern_file, save_patch, stored_values
+from ..patch_services import Developed, developed, patch_of, pattern_file, pattern_marks, save_patch, stored_values
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 
-def _drawing(result: Developed | None, mirror_hand: bool) -> dict:
+def _drawing(result: Developed | None, mirror_hand: bool, transfers=()) -> dict:
     """What the board draws of a developed pattern. The mirror hand is the same drawing with u turned round."""
     if result is None:
         return {}
@@ -32,6 +32,7 @@ def _drawing(result: Developed | None, mirror_hand: bool) -> dict:
         "bends": [turn([bend.start, bend.end]) for bend in pattern.bend_lines],
         "steps": [turn([step.start, step.end]) for step in pattern.step_lines],
         "names": [{"name": side.name, "at": [way * side.middle[0], side.middle[1]]} for side in result.sides if "-" not in side.name],
+        "transfers": [{"name": name, "at": [way * at[0], at[1]]} for name, at in transfers],
         "marks": [{"text": remark.what, "at": [way * remark.at[0], remark.at[1]]} for remark in pattern.warnings if remark.at],
     }
 
@@ -71,7 +72,8 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
         "result": result,
         "papers": PAPERS_MM,
         "patch": stored,
-        "board": _drawing(result, values["mirror_hand"]) | {"preview": reverse("repairs:preview", args=[repair.vehicle_id, repair.number, cut.number])},
+        "board": _drawing(result, values["mirror_hand"], pattern_marks(cut))
+        | {"preview": reverse("repairs:preview", args=[repair.vehicle_id, repair.number, cut.number])},
         "bounds": _bounds(result, cut, values["mirror_hand"]),
         "cells": _cells(repair, cut, values),
     }
@@ -112,7 +114,7 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
     except CoreError as error:
         return error_json(error)
     figures = render_to_string("repairs/_pattern_figures.html", {"result": result})
-    drawing, bounds = _drawing(result, values["mirror_hand"]), _bounds(result, cut, values["mirror_hand"])
+    drawing, bounds = _drawing(result, values["mirror_hand"], pattern_marks(cut)), _bounds(result, cut, values["mirror_hand"])
     return JsonResponse({"board": drawing, "figures": figures, "bounds": bounds, "cells": [value for _, value in _cells(repair, cut, values)]})
 
 

@@ -17,7 +17,7 @@ export function mount(svg) {
   const layer = viewport.overlay.appendChild(el("g", { "data-datum-layer": "" }));
 
   const marks = () => {
-    for (const stand of board.stands) {
+    for (const stand of board.plan ? board.stands : []) {
       const [x, y] = viewport.px(...stand.at);
       layer.append(el("rect", { class: "sq", x: n1(x - 8), y: n1(y - 8), width: 16, height: 16 }), el("path", { class: "sqx", d: `M${n1(x - 8)} ${n1(y - 8)}l16 16M${n1(x + 8)} ${n1(y - 8)}l-16 16` }));
     }
@@ -69,7 +69,7 @@ export function mount(svg) {
     board.strips.forEach((strip, i) => {
       const y = below + 40 + each * i + each * 0.35, xs = strip.points.map((p) => viewport.px(p.u, 0)[0]);
       layer.append(el("path", { class: "zline", d: `M${n1(viewport.px(u0, 0)[0])} ${n1(y)}H${n1(viewport.px(u1, 0)[0])}` }));
-      layer.append(el("text", { class: "cap", x: viewport.left + 10, y: n1(y - each * 0.32) }, `${strip.title}, height ×${times}`));
+      layer.append(el("text", { class: "cap dl-name", x: n1(viewport.px(u1, 0)[0] - 4), y: n1(y - 10), "text-anchor": "end" }, `${strip.title}, height ×${times}`));
       const at = strip.points.map((p, j) => [xs[j], y - p.dz * scale]);
       for (const stand of board.stands.filter((s) => board.strips.length < 2 || s.left === (i === 0))) {
         const x = viewport.px(...stand.at)[0], head = y + 26;

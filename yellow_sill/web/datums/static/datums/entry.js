@@ -167,7 +167,6 @@ export function mount(root) {
   }, POLL_MS);
   viewport.onChange(board);
   show();
-  svg.dataset.entry = "";
 }
 
 for (const root of document.querySelectorAll("[data-entry]")) mount(root);

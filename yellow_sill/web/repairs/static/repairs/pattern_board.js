@@ -29,6 +29,10 @@ export function mount(svg, form) {
       const [x, y] = viewport.px(...at), d = Math.hypot(middle[0] - x, middle[1] - y) || 1, q = [x + ((middle[0] - x) / d) * 26, y + ((middle[1] - y) / d) * 26].map(n1);
       labels.append(el("circle", { class: "side-dot", cx: q[0], cy: q[1], r: 12 }), el("text", { class: "side-name", x: q[0], y: q[1] + 5, "text-anchor": "middle" }, name));
     }
+    for (const { name, at } of data.transfers ?? []) {
+      const [x, y] = viewport.px(...at).map(n1);
+      labels.append(el("path", { class: "dm-l", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }), el("text", { class: "side-name", x: x + 11, y: y - 6 }, name));
+    }
     for (const { text, at } of data.marks) {
       const [x, y] = viewport.px(...at).map(n1), g = el("g", { class: "remark-mark" });
       g.append(el("circle", { cx: x, cy: y, r: 11 }), el("text", { x, y: y + 5, "text-anchor": "middle" }, "!"), el("title", {}, text));
