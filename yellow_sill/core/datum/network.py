@@ -230,8 +230,10 @@ class Frame:
     fit: np.ndarray
 
 
-#: The least singular value (per metre of arm) at which points and heights still hold a frame: 20 mm off one line in a metre.
-FRAME_HELD = 0.02
+#: The least singular value (turns in mm per m) at which points, heights and offsets still hold a frame: 1 mm of error turns it 10 mm per m.
+FRAME_HELD = 0.1
+#: In a best fit a motion that readings hold weaker than this is fitted too, lest it swing with their noise.
+MOTION_HELD = 0.5
 
 
 def frame_of(net: Network, keep: np.ndarray, used: np.ndarray | None = None) -> Frame:
@@ -251,7 +253,7 @@ def frame_of(net: Network, keep: np.ndarray, used: np.ndarray | None = None) -> 
         return Frame(held=net.trusted, fit=np.zeros((3 * n, 0)))
     if len(fixing):
         _, strength, ways = np.linalg.svd(fixing)
-        free = ways[np.concatenate([strength, np.zeros(6 - len(strength))])[:6] <= FRAME_HELD]
+        free = ways[np.concatenate([strength, np.zeros(6 - len(strength))])[:6] <= MOTION_HELD]
     else:
         free = np.eye(6)
     fit = (motions @ free.T).reshape(n, 3, -1) * used[:, None, None]

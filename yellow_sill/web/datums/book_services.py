@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from django.db import transaction
-from django.db.models import Max, ProtectedError
+from django.db.models import Max, RestrictedError
 
 from yellow_sill.core.datum.starting_set import starting_points
 from yellow_sill.core.errors import BadField, CoreError
@@ -98,7 +98,7 @@ def delete_point(point: DatumPoint) -> None:
             each.plan = [[kind, codes] for kind, codes in each.plan if code not in codes]
             each.save(update_fields=["plan"])
         point.delete()
-    except ProtectedError:
+    except RestrictedError:
         raise PointInUse(
             f"Readings hang on {point.code}: it stays in the book.", "code", "Strike the readings, or leave the point out of new rounds."
         ) from None

@@ -79,9 +79,9 @@ class Reading(models.Model):
 
     round = models.ForeignKey(Round, on_delete=models.CASCADE, related_name="readings")
     kind = models.CharField(max_length=18, choices=list(KIND_WORDS.items()))
-    first = models.ForeignKey(DatumPoint, on_delete=models.PROTECT, related_name="+")
-    second = models.ForeignKey(DatumPoint, on_delete=models.PROTECT, related_name="+", null=True)
-    third = models.ForeignKey(DatumPoint, on_delete=models.PROTECT, related_name="+", null=True)
+    first = models.ForeignKey(DatumPoint, on_delete=models.RESTRICT, related_name="+")
+    second = models.ForeignKey(DatumPoint, on_delete=models.RESTRICT, related_name="+", null=True)
+    third = models.ForeignKey(DatumPoint, on_delete=models.RESTRICT, related_name="+", null=True)
     value = models.FloatField()
     typed = models.CharField(max_length=40)
     by = models.CharField(max_length=150)
