@@ -1,7 +1,8 @@
 from axe_playwright_python.sync_playwright import Axe
 
 from tests.browser.base import BrowserCase
-from tests.builders import finding, picture, repair, vehicle
+from tests.builders import DAY, finding, picture, repair, vehicle
+from yellow_sill.demo.datums import take_round
 from yellow_sill.web.survey.photo_services import add_survey_photo
 
 
@@ -10,13 +11,16 @@ class EveryPage(BrowserCase):
         "v/{0}/", "v/{0}/survey/left/", "v/{0}/survey/underside/", "v/{0}/survey/finding/1/", "v/{0}/survey/finding/1/?edit", "v/{0}/survey/left/new/",
         "v/{0}/repairs/", "v/{0}/repairs/new/?finding=1", "v/{0}/repairs/1/cut/", "v/{0}/repairs/1/patch/", "v/{0}/repairs/1/weld/", "v/{0}/repairs/1/log/",
         "v/{0}/repairs/1/record/", "v/{0}/logbook/", "v/{0}/survey/finding/1/?again", "v/{0}/survey/finding/1/grid/", "v/{0}/survey/list/", "v/{0}/survey/compare/",
-        "v/{0}/survey/report/", "v/{0}/survey/take-in/", "v/{0}/survey/panel/{1}/", "v/{0}/survey/photo/{2}/", "v/{0}/shell/left/?panel=L-SILL", "vehicles/", "vehicles/new/", "vehicles/import/",
+        "v/{0}/survey/report/", "v/{0}/survey/take-in/", "v/{0}/survey/panel/{1}/", "v/{0}/survey/photo/{2}/", "v/{0}/shell/left/?panel=L-SILL",
+        "v/{0}/datums/underside/", "v/{0}/datums/left/", "v/{0}/datums/turntable/", "v/{0}/datums/rounds/", "v/{0}/datums/round/1/", "v/{0}/datums/round/1/type-in/",
+        "v/{0}/datums/book/", "v/{0}/datums/book/2L/", "v/{0}/datums/stands/", "v/{0}/repairs/1/marks/", "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
 
     def filled(self, mine):
         """One of each thing; the keys that the pages' addresses need."""
         found = finding(mine)
         repair(mine, [found])
+        take_round(mine, "found", DAY, [-118.0, 3.0, -6.0], 1.0, "", by="Wren")
         photo = add_survey_photo(found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren")
         return mine.pk, found.panel_id, photo.pk
 

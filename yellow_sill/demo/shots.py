@@ -14,9 +14,7 @@ BROWSER_ARGUMENTS = [
 VIEWS = [
     ("today", "/v/1/", (1280, 800), ""),
     ("survey", "/v/1/survey/left/", (1280, 800), ""),
-    ("survey-underside", "/v/1/survey/underside/", (1280, 800), ""),
     ("finding", "/v/1/survey/finding/3/", (1280, 800), ""),
-    ("finding-edit", "/v/1/survey/finding/3/?edit", (1280, 800), ""),
     ("survey-list", "/v/1/survey/list/", (1280, 800), ""),
     ("thickness-grid", "/v/1/survey/finding/4/grid/", (1280, 800), ""),
     ("photo", "/v/1/survey/photo/1/", (1280, 800), ""),
@@ -34,13 +32,10 @@ VIEWS = [
     ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
     ("logbook", "/v/1/logbook/", (1280, 800), ""),
     ("new-vehicle", "/vehicles/new/?body_type=tourer-ladder-chassis", (1280, 800), ""),
-    ("finding-tablet", "/v/1/survey/finding/3/", (820, 1180), ""),
-    (
-        "weld-tablet",
-        "/v/1/repairs/2/weld/",
-        (820, 1180),
-        "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))",
-    ),
+    ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
+    ("turntable", "/v/1/datums/turntable/?round=1&point=2L", (1280, 800), ""),
+    ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),
+    ("round-tablet", "/v/1/datums/round/1/?key=distance%202L%209R", (820, 1180), ""),
 ]
 
 

@@ -98,6 +98,16 @@ def bundle(**changes):
     } | changes
 
 
+DATUM = {
+    "code": "2L", "name": "Mount", "kind": "hole", "how": "", "x_mm": 1, "y_mm": -2, "z_mm": 3, "typed": [], "source": "drawing", "source_note": "",
+    "tolerance_mm": 3, "trusted": False, "mirror_code": "2R",
+}  # fmt: skip
+ROUND = {
+    "number": 1, "stage": "found", "about": "", "taken_on": "2026-02-14", "by": "Wren", "note": "", "tape_sigma_mm": 1, "height_sigma_mm": 0.7, "plan": [],
+    "readings": [{"kind": "height", "codes": ["9Z"], "value": 1, "typed": "1", "by": "Wren", "made_at": "2026-02-14T10:00:00Z", "device": "", "struck_why": ""}],
+}  # fmt: skip
+
+
 def zipped(**files):
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w") as archive:
@@ -129,6 +139,9 @@ class Bundles(TestCase):
             zipped(vehicle_json=json.dumps(bundle(panel_notes=[{"view": "left", "panel": "X", "far_side": None, "items": []}]))),
             "does not have",
         ),
+        "a datum twice": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM]}))), "same name"),
+        "a round of no point": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM], "rounds": [ROUND]}))), "not in the book"),
+        "a round twice": (zipped(vehicle_json=json.dumps(bundle(datums={"rounds": [ROUND | {"readings": []}] * 2}))), "same number"),
         "NaN": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}]))), "finite"),
     }
 

@@ -73,6 +73,12 @@ class StandRowForm(forms.Form):
     packed_mm = NumberField(least=0, most=1000, label="Packed now, mm", required=False)
     most_mm = NumberField(least=1, most=1000, label="Reaches, mm", required=False)
 
+    def __init__(self, *args, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        number = int(self.prefix.rpartition("-")[2]) + 1 if (self.prefix or "")[-1:].isdigit() else 0
+        for field in self.fields.values():  # the columns' heads stand above all four rows
+            field.widget.attrs["aria-label"] = f"{field.label.removesuffix(', mm')}, stand {number}"
+
     def clean(self) -> dict:
         values = super().clean()
         if values.get("id") and not self.errors and (values.get("x_mm") is None or values.get("y_mm") is None):
