@@ -74,15 +74,19 @@ class Book(DatumCase):
         self.assertContains(self.client.post(self.url("point", "2L"), self.point_values(name="Mine", version=1)), "saved this while", status_code=409)
         self.client.post(self.url("trust"), {"trusted": ["2L"]})
         self.assertEqual([p.code for p in self.vehicle.datum_points.filter(trusted=True)], ["2L"])
-        self.assertContains(self.client.post(self.url("mirror", "2L"), follow=True), "not measured yet")
+        self.assertContains(self.client.post(self.url("from_round", "2L"), follow=True), "not measured yet")
         self.client.post(self.url("trust"), {"trusted": list(TRUSTED)})
         self.client.post(self.url("delete_point", "20L"))
         self.assertFalse(DatumPoint.objects.filter(code="20L").exists())
         made = self.a_round()
-        self.assertContains(self.client.post(self.url("mirror", "2L"), follow=True), f"2R in round {made.number}, mirrored")
+        self.assertContains(self.client.post(self.url("from_round", "2L"), follow=True), f"2R in round {made.number}, mirrored")
         mirrored = DatumPoint.objects.get(code="2L")
         self.assertAlmostEqual(mirrored.y_mm, -(376 + OFF["2R"][1]), delta=4)
         self.assertEqual(mirrored.source, "mirrored")
+        self.client.post(self.url("from_round", "2L"), {"what": "own", "round": made.number})
+        own = DatumPoint.objects.get(code="2L")
+        self.assertEqual((own.source, own.source_note), ("measured", f"2L in round {made.number}"))
+        self.assertAlmostEqual(own.z_mm, 342 + OFF["2L"][2], delta=4)
         self.assertContains(self.client.post(self.url("delete_point", "2L"), follow=True), "Readings hang on 2L")
         self.assertContains(self.client.post(self.url("point", "2L"), self.point_values(code="2X")), "it keeps its name", status_code=422)
 
@@ -133,6 +137,12 @@ class Entering(DatumCase):
         later = open_round(self.vehicle, stage="levelled", taken_on=DAY, by="Wren")
         asked = self.send("save", later.number, kind="distance", points=["2L", "9R"], value="2850").json()["question"]
         self.assertIn("from last time", asked)
+        self.client.post(reverse("accounts:display"), {"unit": "in"})
+        self.assertIn(
+            "in from last time: typed 112.205, 110.827 expected",
+            self.send("save", later.number, kind="distance", points=["2L", "9R"], value="112.205").json()["question"],
+        )
+        self.client.post(reverse("accounts:display"), {"unit": "mm"})
         self.assertEqual(self.read("356", ("1L",), "offset_y").json()["value"]["mm"], -356, "the left side's sign is known")
 
     def test_every_refusal_names_what_is_wrong_and_keeps_nothing(self):
@@ -201,7 +211,7 @@ class Board(DatumCase):
     def test_a_round_with_a_swapped_reading_is_found_shown_and_compared(self):
         found, braced = self.a_round("found"), self.a_round("braced", 0.4, DAY + timedelta(9))
         page = self.client.get(self.url("board", "underside") + f"?round={found.number}")
-        for words in ("Two digits are swapped: 2850 was meant as 2805", "Must go", "points are out", "To the level it stands"):
+        for words in ("Two digits are swapped: 2850 mm was meant as 2805 mm", "Must go", "points are out", "To the level it stands"):
             self.assertContains(page, words)
         drawn = {point["code"]: point for point in page.context["board"]["points"]}
         self.assertEqual(drawn["1L"]["flag"], "out")

@@ -192,8 +192,8 @@ class BadInput(TestCase):
         "no distance": ({"value": -3}, "bad: -3 mm is no distance"),
         "no angle": ({"kind": "angle", "points": ["5L", "5R", "7L"], "value": 200}, "bad: 200° is no angle"),
         "an id twice": ({"id": "height 1L"}, "Two readings bear the name height 1L"),
-        "no error": ({"sigma_mm": 0}, "above 0"),
-        "no number": ({"value": math.nan}, "finite"),
+        "no error": ({"sigma_mm": 0}, "Reading bad: This must be above 0"),
+        "no number": ({"value": math.nan}, "Reading bad: This must be a finite"),
     }
 
     def test_every_refusal_names_the_reading(self):

@@ -8,7 +8,6 @@ from pydantic import Field
 from scipy.special import chdtri, ndtri
 
 from ..errors import BadField
-from ..records import Record
 from ..remarks import Remark
 from .mirrored import mirrored
 from .network import (
@@ -20,6 +19,7 @@ from .network import (
     Network,
     NetworkPoint,
     NetworkReading,
+    NetworkRecord,
     Solution,
     Undetermined,
     frame_of,
@@ -35,7 +35,7 @@ UNDETERMINED_MM = 300.0
 POWER = 0.80
 
 
-class AdjustRequest(Record):
+class AdjustRequest(NetworkRecord):
     """Points and readings of one measuring round.
 
     ``heights_from`` "datum": heights are above the datum plane. "level": above a water level or laser of unknown height, the shell

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.special import chdtri
 
 from .compare import WORTH_SAYING_MM, way_words
 from .results import Adjusted, PointResult
@@ -31,12 +32,15 @@ def in_view(vector: Sequence[float], u_axis: str, v_axis: str) -> list[float]:
     return [(-1 if axis[0] == "-" else 1) * float(vector[_AXES[axis[-1]]]) + 0.0 for axis in (u_axis, v_axis)]
 
 
-def ellipse_in_view(covariance: Sequence[Sequence[float]], u_axis: str, v_axis: str) -> list[float]:
-    """The standard ellipse in a view's plane: long and short half axis (mm), turn of the long one (degrees, u towards v)."""
+def ellipse_in_view(covariance: Sequence[Sequence[float]], u_axis: str, v_axis: str, confidence: float = 0.95) -> list[float]:
+    """Where a point lies in a view's plane, this sure: long and short half axis (mm), turn of the long one (degrees, u towards v).
+
+    Source: the standard ellipse times the root of chi-squared with 2 degrees of freedom.
+    """
     rows = np.array([in_view(row, u_axis, v_axis) for row in np.array(covariance).T]).T
     flat = np.array([in_view(row, u_axis, v_axis) for row in rows])
     sizes, ways = np.linalg.eigh((flat + flat.T) / 2)
-    half = np.sqrt(np.maximum(sizes[::-1], 0))
+    half = np.sqrt(np.maximum(sizes[::-1], 0) * chdtri(2, 1 - confidence))
     return [round(float(half[0]), 3), round(float(half[1]), 3), round(float(np.degrees(np.arctan2(ways[1, 1], ways[0, 1]))), 1)]
 
 

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import Point, Record
-from .network import PointId
+from .network import NetworkRecord, PointId
 
 #: A jack lifts this far in all; more is built up anew. Rule of thumb, the person's own stands may differ.
 RANGE_MM = 100.0
@@ -44,7 +44,7 @@ class Stand(Record):
     most_mm: Annotated[float, Field(gt=0, le=1000)] = RANGE_MM
 
 
-class LevelRequest(Record):
+class LevelRequest(NetworkRecord):
     """Flats, three or four stands, the packers at hand. ``rigid``: the shell does not settle onto a fourth stand by itself."""
 
     flats: Annotated[list[Flat], Field(min_length=3, max_length=60)]

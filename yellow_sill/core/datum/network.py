@@ -3,9 +3,10 @@
 Lengths in mm in the shell's axes: x aft, y to the right, z up. Angles come in degrees and are radians inside.
 """
 
-from collections.abc import Sequence
+import re
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -28,6 +29,8 @@ SETTLED_MM = 1e-4
 MOST_STEPS = 60
 #: What keeps the equations solvable where nothing holds a point: everything lies within this of its nominal place, mm.
 LOOSE_MM = 1e5
+
+_LISTED = re.compile(r"^(points|readings|flats|stands)\[(\d+)\]")
 
 PointId = Annotated[str, Field(min_length=1, max_length=40, coerce_numbers_to_str=True)]
 Place = Annotated[list[Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]], Field(min_length=3, max_length=3)]
@@ -59,6 +62,28 @@ class NetworkReading(Record):
     points: Annotated[list[PointId], Field(min_length=1, max_length=3)]
     value: Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
     sigma_mm: Annotated[float, Field(gt=0, le=100)]
+
+
+class NetworkRecord(Record):
+    """A record with readings in it: what it refuses names the reading, not only its place in the list."""
+
+    @classmethod
+    def read(cls, values: Mapping[str, Any]) -> Self:
+        """Check and convert plain values.
+
+        Raises: BadField with the path of the fault, and the id of the point, reading or candidate it lies in.
+        """
+        try:
+            return super().read(values)
+        except BadField as error:
+            part = _LISTED.match(error.where)
+            try:
+                name = values[part[1]][int(part[2])]["id"] if part else None
+            except (KeyError, IndexError, TypeError):
+                name = None
+            if name is None:
+                raise
+            raise BadField(f"{part[1].removesuffix('s').capitalize()} {str(name)[:40]}: {error.what}", error.where, error.mend) from None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..records import Record
-from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, frame_of, network_of, predicted
+from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, NetworkRecord, frame_of, network_of, predicted
 from .sight import TAPE_MM, Sheet, in_reach
 
 #: Standard errors of the usual tools, mm; source: docs/methods.md section 7.
@@ -27,7 +27,7 @@ class Candidate(Record):
     sigma_mm: Annotated[float, Field(gt=0, le=100)]
 
 
-class NextReadingRequest(Record):
+class NextReadingRequest(NetworkRecord):
     """Points, what was read already, and what could be read.
 
     Without ``candidates`` these are all pairs in reach of the tape that no sheet hides, and all heights, as far as they are not read.

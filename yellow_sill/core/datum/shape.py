@@ -11,7 +11,7 @@ from scipy.special import ndtri
 from ..errors import BadField
 from ..records import Record
 from .compare import moved, way_words
-from .network import MOST_POINTS, Place, PointId
+from .network import MOST_POINTS, NetworkRecord, Place, PointId
 from .slips import mirror_of
 
 #: Standard error of a coordinate where none is given, mm.
@@ -40,7 +40,7 @@ class Face(Record):
     opening: bool = False
 
 
-class ShapeRequest(Record):
+class ShapeRequest(NetworkRecord):
     """Adjusted points; mirrored pairs are found by their nominal places unless ``pairs`` names them (left, right)."""
 
     points: Annotated[list[ShapePoint], Field(min_length=3, max_length=MOST_POINTS)]

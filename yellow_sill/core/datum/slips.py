@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import BadField
+from ..units import format_length
 
 #: A slip explains a reading when it brings it within so many standard errors of what it should be, and never below the least.
 WITHIN_SIGMA, WITHIN_LEAST_MM = 2.5, 1.5
@@ -52,7 +53,7 @@ def likely_slip(value: float, should_be: float, sigma_mm: float) -> Slip | None:
     within = max(WITHIN_SIGMA * sigma_mm, WITHIN_LEAST_MM)
     meant = min(swapped(value), key=lambda each: abs(each - should_be), default=None)
     if meant is not None and abs(meant - should_be) <= within:
-        return Slip(kind="transposed", words=f"Two digits are swapped: {value:g} was meant as {meant:g}.", value=meant, points=[])
+        return Slip(kind="transposed", words=f"Two digits are swapped: {value:g} mm was meant as {meant:g} mm.", value=meant, points=[])
     for whole in WHOLE_SLIPS_MM:
         for sign in (1, -1):
             if abs(value + sign * whole - should_be) <= within and abs(value - should_be) > 2 * within:
@@ -86,16 +87,21 @@ def wrong_pairs(ends: Sequence[int], nominal: np.ndarray) -> Iterable[tuple[int,
             yield pair
 
 
-def doubt(value: float, expected: float, last: float | None) -> str:
+def doubt(value: float, expected: float, last: float | None, unit: str = "mm") -> str:
     """What to ask about a reading just typed, or nothing.
 
-    Args: value: as typed, mm; expected: from the nominal places, mm; last: the same reading in the last round or before, if any.
+    Args:
+        value: as typed, mm; expected: from the nominal places, mm; last: the same reading in the last round or before, if any.
+        unit: what the person types in; swapped digits are only looked for in millimetres.
     Returns: a question such as 'That differs by 18 mm from last time: typed 1742, meant 1724?'.
     """
     against, when = (last, "from last time") if last is not None else (expected, "from the drawing")
     off = value - against
     if abs(off) <= ASK_ABOVE_MM:
         return ""
+    if unit != "mm":
+        told = [format_length(each, unit, 1) for each in (abs(off), value, against)]
+        return f"That differs by {told[0]} {unit} {when}: typed {told[1]}, {told[2]} expected. Right pair?"
     slip = likely_slip(value, against, 2.0) or likely_slip(value, against, 6.0)
     meant = f": typed {value:g}, meant {slip.value:g}?" if slip else f": typed {value:g}, {against:.0f} expected. Right pair?"
     return f"That differs by {abs(off):.0f} mm {when}{meant}"

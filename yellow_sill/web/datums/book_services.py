@@ -104,7 +104,12 @@ def delete_point(point: DatumPoint) -> None:
         ) from None
 
 
-def mirrored_nominal(point: DatumPoint, place: list[float]) -> list[float]:
+def measured_nominal(place: list[float]) -> list[float]:
+    """Where a point belongs by a round taken before anything was cut."""
+    return [round(value, 1) for value in place]
+
+
+def mirrored_nominal(place: list[float]) -> list[float]:
     """Where a point belongs by the good side: the other point's measured place, turned over the centre line."""
     return [round(place[0], 1), round(-place[1], 1) + 0.0, round(place[2], 1)]
 

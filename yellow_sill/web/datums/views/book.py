@@ -13,7 +13,7 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from ..board_services import EXAGGERATION, board_points
-from ..book_services import PointInUse, add_point, book_csv, bring_starting_set, change_point, delete_point, import_book, mirrored_nominal
+from ..book_services import PointInUse, add_point, book_csv, bring_starting_set, change_point, delete_point, import_book, measured_nominal, mirrored_nominal
 from ..forms import BookTableForm, PointForm
 from ..history import history
 from ..models import DatumPoint
@@ -101,26 +101,29 @@ def point(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
 
 @require_POST
 @with_vehicle
-def from_good_side(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
-    """Make the pair's measured place, mirrored, this point's nominal."""
+def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
+    """Make a measured place this point's nominal: its pair's, mirrored, or its own before anything is cut."""
     found = get_object_or_404(DatumPoint, vehicle=vehicle, code=code)
     found.vehicle = vehicle
-    latest = latest_round(vehicle)
-    result = fit_of(latest).result if latest else None
-    good = next((each for each in result.points if each.id == found.mirror_code), None) if result else None
+    own = request.POST.get("what") == "own"
+    wanted = request.POST.get("round", "")
+    shown = vehicle.rounds.filter(number=int(wanted)).first() if wanted.isdigit() else latest_round(vehicle)
+    result = fit_of(shown).result if shown else None
+    good = next((each for each in result.points if each.id == (code if own else found.mirror_code)), None) if result else None
     if good is None:
-        messages.warning(request, f"{found.mirror_code or 'Its pair'} is not measured yet: take a round that reaches it.")
+        messages.warning(request, f"{code if own else found.mirror_code or 'Its pair'} is not measured yet: take a round that reaches it.")
         return redirect(found)
-    x, y, z = mirrored_nominal(found, good.place)
-    note = f"{good.id} in round {latest.number}, mirrored"
+    x, y, z = measured_nominal(good.place) if own else mirrored_nominal(good.place)
+    note = f"{good.id} in round {shown.number}{'' if own else ', mirrored'}"
     try:
         typed = request.POST.get("version", "")
         version = int(typed) if typed.isdigit() else None
-        values = {"code": found.code, "x_mm": x, "y_mm": y, "z_mm": z, "source": "mirrored", "source_note": note, "typed": []}
+        source = "measured" if own else "mirrored"
+        values = {"code": found.code, "x_mm": x, "y_mm": y, "z_mm": z, "source": source, "source_note": note, "typed": []}
         change_point(found, values, version=version, by=request.user.get_username())
         messages.success(request, f"{found.code} belongs at {x:g}, {y:g}, {z:g} mm now: {note}.")
     except ChangedMeanwhile as error:
-        messages.warning(request, f"{error.stored.changed_by} changed {code} meanwhile. Look at it, then mirror it again.")
+        messages.warning(request, f"{error.stored.changed_by} changed {code} meanwhile. Look at it, then do it again.")
     return redirect(found)
 
 

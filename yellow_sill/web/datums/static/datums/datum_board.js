@@ -25,7 +25,7 @@ export function mount(svg) {
     for (const point of board.points) {
       const [x, y] = viewport.px(...point.at);
       if (point.ellipse) {
-        const [a, b, turn] = point.ellipse;
+        const [a, b, turn] = point.ellipse, [x, y] = viewport.px(point.at[0] + point.off[0] * k, point.at[1] + point.off[1] * k); // where it is now
         layer.append(el("ellipse", { class: "ell", cx: n1(x), cy: n1(y), rx: n1(a * k * viewport.k), ry: n1(b * k * viewport.k), transform: `rotate(${-turn} ${n1(x)} ${n1(y)})` }));
       }
       layer.append(target(x, y, 6, point.trusted));
@@ -91,7 +91,7 @@ export function mount(svg) {
   const key = () => {
     if (!board.points.some((p) => p.off)) return;
     const y = viewport.height - 22, x = viewport.left + 190;
-    layer.append(arrow([x, y], [x + Math.max(10, KEY_MM * k * viewport.k), y], "out"), el("text", { class: "lab", x: n1(x + Math.max(10, KEY_MM * k * viewport.k) + 8), y: y + 5 }, `${inches ? figure(KEY_MM, 1) + " in" : "3 mm"} ${board.moves ? "moved" : "off"}, drawn ×${k}`));
+    layer.append(arrow([x, y], [x + Math.max(10, KEY_MM * k * viewport.k), y], "out"), el("text", { class: "lab", x: n1(x + Math.max(10, KEY_MM * k * viewport.k) + 8), y: y + 5 }, `${inches ? figure(KEY_MM, 1) + " in" : "3 mm"} ${board.moves ? "moved" : "off"}, drawn ×${k}${board.moves ? "" : "; dashed: 95 % sure"}`));
   };
 
   viewport.onChange(() => {

@@ -10,7 +10,7 @@ import { target } from "datums/marks.js";
 const POLL_MS = 4000;
 const inForce = (step) => step.values.filter((value) => !value.struck);
 const mean = (values) => values.reduce((sum, value) => sum + value.mm, 0) / values.length;
-const written = (mm) => (inches ? (mm / 25.4).toFixed(3) : String(Math.round(mm * 10) / 10));
+const written = (mm, kind) => (kind === "angle" ? String(Math.round(mm * 100) / 100) : inches ? (mm / 25.4).toFixed(3) : String(Math.round(mm * 10) / 10));
 
 export function mount(root) {
   const svg = document.querySelector("[data-entry-board]"), places = pageData("places"), part = (name) => root.querySelector(`[data-${name}]`);
@@ -41,7 +41,7 @@ export function mount(root) {
       button.innerHTML = "<b></b><span></span><em></em>";
       button.children[0].textContent = i + 1;
       button.children[1].textContent = step.points.join(" – ");
-      button.children[2].textContent = read.length ? written(mean(read)) : "";
+      button.children[2].textContent = read.length ? written(mean(read), step.kind) : "";
       if (i === at) button.setAttribute("aria-current", "step");
       button.addEventListener("click", () => go(i));
       item.append(button);
@@ -66,7 +66,7 @@ export function mount(root) {
     values.replaceChildren(...step.values.map((value) => {
       const item = document.createElement("li"), button = document.createElement("button");
       item.innerHTML = "<span class='mm'></span><small></small>";
-      item.children[0].textContent = `${written(value.mm)} ${step.kind === "angle" ? "°" : unit}`;
+      item.children[0].textContent = `${written(value.mm, step.kind)} ${step.kind === "angle" ? "°" : unit}`;
       item.children[1].textContent = ` ${value.by}${value.device ? `, ${value.device}` : ""}${value.struck ? `, struck: ${value.struck}` : ""}`;
       item.classList.toggle("is-struck", Boolean(value.struck));
       Object.assign(button, { type: "button", className: "link", textContent: value.struck ? "Take back in" : "Strike" });
@@ -76,7 +76,7 @@ export function mount(root) {
     }));
     const read = inForce(step);
     if (!step.values.length) values.innerHTML = "<li><small>Not read yet. A second reading of the same pair is averaged with the first.</small></li>";
-    part("spread").textContent = (read.length > 1 ? `${read.length} readings, mean ${written(mean(read))} ${unit}. ` : "") + (step.spread ?? "");
+    part("spread").textContent = (read.length > 1 ? `${read.length} readings, mean ${written(mean(read), step.kind)} ${step.kind === "angle" ? "°" : unit}. ` : "") + (step.spread ?? "");
     const done = steps.filter((each) => inForce(each).length).length;
     part("progress").textContent = `${done} of ${steps.length} read`;
     board();
@@ -100,7 +100,7 @@ export function mount(root) {
     lastKept = { i: at, pk: value.pk, meant };
     if (question) {
       part("question").textContent = question;
-      part("right").textContent = `It is ${written(value.mm)}`;
+      part("right").textContent = `It is ${written(value.mm, step.kind)}`;
       part("meant").hidden = meant === null;
       part("meant").textContent = meant === null ? "" : `${meantShown} was meant`;
       input.value = "";

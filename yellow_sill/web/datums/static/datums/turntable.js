@@ -21,7 +21,7 @@ export function mount(svg) {
   const draw = () => {
     const { width, height } = svg.getBoundingClientRect();
     if (!width) return;
-    const k = (Math.min(width, height * 1.35) / 2 / reach) * 1.22 * zoom, cx = width / 2 + shift[0], cy = height * 0.46 + shift[1], at = (p) => project(p, k, cx, cy);
+    const k = (Math.min(width, height * 1.35) / 2 / reach) * 1.04 * zoom, cx = width / 2 + shift[0], cy = height * 0.46 + shift[1], at = (p) => project(p, k, cx, cy);
     const focused = layer.contains(document.activeElement) ? document.activeElement.dataset.code : null;
     layer.replaceChildren();
     // the side that faces away is drawn fainter
