@@ -7,7 +7,6 @@ import numpy as np
 from pydantic import Field
 from scipy.special import chdtri, ndtri
 
-from ..errors import BadField
 from ..remarks import Remark
 from .mirrored import mirrored
 from .network import (
@@ -295,10 +294,3 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
         what = f"{unchecked} reading{'s are' if unchecked > 1 else ' is'} checked by no other: a slip there would not be noticed."
         out.append(Remark(code="DATUM-04", where="round", what=what, mend="Read a diagonal or a second distance to their points."))
     return out
-
-
-def checked_request(points: list[dict], readings: list[dict], **more) -> AdjustRequest:
-    """A request from plain values. Raises: BadField."""
-    if not points:
-        raise BadField("There is no point in the datum book.", "points", "Bring in the starting set.")
-    return AdjustRequest.read({"points": points, "readings": readings, **more})

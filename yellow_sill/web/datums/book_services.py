@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from django.db import transaction
-from django.db.models import Max, RestrictedError
+from django.db.models import Max, Q, RestrictedError
 
 from yellow_sill.core.datum.starting_set import starting_points
 from yellow_sill.core.errors import BadField, CoreError
@@ -11,7 +11,7 @@ from yellow_sill.core.formats.datum_table import DatumRow, read_datums, write_da
 from yellow_sill.core.formats.survey_tables import RefusedRow
 from yellow_sill.web.shells.models import Vehicle
 
-from .models import DatumPoint
+from .models import DatumPoint, Reading
 
 
 class PointInUse(CoreError):
@@ -78,15 +78,9 @@ def change_point(point: DatumPoint, values: Mapping, *, version: int | None, by:
 
 
 def in_use(point: DatumPoint) -> bool:
-    return any(point.code in codes for plan in point.vehicle.rounds.values_list("plan", flat=True) for _, codes in plan) or _read(point)
-
-
-def _read(point: DatumPoint) -> bool:
-    from django.db.models import Q
-
-    from .models import Reading
-
-    return Reading.objects.filter(Q(first=point) | Q(second=point) | Q(third=point)).exists()
+    """Whether a round plans or has a reading of this point."""
+    planned = any(point.code in codes for plan in point.vehicle.rounds.values_list("plan", flat=True) for _, codes in plan)
+    return planned or Reading.objects.filter(Q(first=point) | Q(second=point) | Q(third=point)).exists()
 
 
 @transaction.atomic

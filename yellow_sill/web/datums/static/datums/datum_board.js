@@ -4,7 +4,8 @@ import { el, n1, pageData } from "frame/svg.js";
 import { figure, inches } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
 import { dimension } from "survey/detail.js";
-import { arrow, spread, target, trestle } from "datums/marks.js";
+import { spread } from "frame/tags.js";
+import { arrow, target, trestle } from "datums/marks.js";
 
 const STEP = 46, KEY_MM = 3;
 const signed = (mm) => `${mm < 0 ? "−" : "+"}${figure(Math.abs(mm), 1)}`;

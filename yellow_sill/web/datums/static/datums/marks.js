@@ -27,14 +27,3 @@ export function trestle(x, y) {
   g.append(el("path", { class: "st-b", d: `M${n1(x - 17)} ${y + 22}h34` }), el("rect", { class: "st-h", x: n1(x - 12), y, width: 24, height: 5 }));
   return g;
 }
-
-/** Places along a row so that neighbours keep their distance. */
-export function spread(anchors, low, high, step) {
-  const xs = anchors.map((a) => Math.min(high, Math.max(low, a)));
-  for (let i = 1; i < xs.length; i++) xs[i] = Math.max(xs[i], xs[i - 1] + step);
-  if (xs.length && xs.at(-1) > high) {
-    xs[xs.length - 1] = high;
-    for (let i = xs.length - 2; i >= 0; i--) xs[i] = Math.min(xs[i], xs[i + 1] - step);
-  }
-  return xs;
-}

@@ -18,12 +18,12 @@ export function tagShape(x, y, { n, letter, selected }) {
 }
 
 /** Places along one row so that neighbours keep their distance and stay in the field; rows are sorted by anchor. */
-function spread(anchors, low, high) {
+export function spread(anchors, low, high, step = STEP) {
   const xs = anchors.map((a) => Math.min(high, Math.max(low, a)));
-  for (let i = 1; i < xs.length; i++) xs[i] = Math.max(xs[i], xs[i - 1] + STEP);
+  for (let i = 1; i < xs.length; i++) xs[i] = Math.max(xs[i], xs[i - 1] + step);
   if (xs.length && xs.at(-1) > high) {
     xs[xs.length - 1] = high;
-    for (let i = xs.length - 2; i >= 0; i--) xs[i] = Math.min(xs[i], xs[i + 1] - STEP);
+    for (let i = xs.length - 2; i >= 0; i--) xs[i] = Math.min(xs[i], xs[i + 1] - step);
   }
   return xs;
 }
