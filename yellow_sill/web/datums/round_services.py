@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count, Max, Q, Sum
+from django.db.models import Case, Count, Exists, Max, OuterRef, Q, Sum, When
 from django.utils import timezone
 
 from yellow_sill.core.datum.adjust import AdjustRequest, adjust
@@ -281,8 +281,8 @@ def read_counts(vehicle: Vehicle) -> dict[int, int]:
 
 def latest_round(vehicle: Vehicle) -> Round | None:
     """The last round of the whole shell that has readings, else the last of any repair."""
-    rounds = vehicle.rounds.filter(readings__isnull=False).distinct()
-    return rounds.filter(about="").last() or rounds.last()
+    rounds = vehicle.rounds.filter(Exists(Reading.objects.filter(round=OuterRef("pk"))))
+    return rounds.order_by(Case(When(about="", then=1), default=0), "number").last()
 
 
 def out_count(vehicle: Vehicle) -> str:
