@@ -1,0 +1,1 @@
+"""What still holds the shape: structure, braces, stands, order of removal."""

@@ -1,0 +1,272 @@
+"""In which order to take things out and put them back: the worst moment as good as it can be."""
+
+import heapq
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+
+from ..errors import BadField
+from ..records import Record
+from .staged import Staged
+from .structure import HoldRequest, Name, Part
+from .verdict import LIMITS, Judge, verdict_of
+
+#: How many half-done orders are followed at once; at most so many jobs are searched exactly.
+BEAM, EXACT_JOBS = 5, 6
+MOST_JOBS = 14
+OLD, OUT, NEW = 0, 1, 2
+
+
+class Job(Record):
+    """Parts that come out together and go in new together."""
+
+    id: Name
+    parts: Annotated[list[Name], Field(min_length=1, max_length=40)]
+
+
+class OrderRequest(HoldRequest):
+    """A structure, the jobs, and what lies under what: [x, y] means x lies under y. ``braces`` are fitted throughout.
+
+    ``own_order`` is the person's: job ids with - (out) or + (new in) before them.
+    """
+
+    jobs: Annotated[list[Job], Field(min_length=1, max_length=MOST_JOBS)]
+    rules: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)] = []
+    own_order: Annotated[list[str], Field(max_length=2 * MOST_JOBS)] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OrderStep:
+    """One step: the job, out or in, J after it and its verdict."""
+
+    action: str
+    j: float
+    verdict: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Order:
+    """An order with its states: the worst J, and the movement locked in when all is done and the braces are off, mm."""
+
+    steps: list[OrderStep]
+    worst_j: float
+    worst_verdict: str
+    locked_in_mm: float
+    locked_in_check: list[str]
+    locked_in_check_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OrderPlan:
+    """The order found, how near it is to the best possible, and the person's own beside it."""
+
+    found: Order
+    own: Order | None
+    lower_bound: float
+    proved: str
+    states_solved: int
+    start_j: float
+    sentences: list[str]
+    limits: str
+
+
+class Cancelled(Exception):
+    """The person asked to stop; nothing is wrong."""
+
+
+def removal_order(request: OrderRequest, progress: Callable[[float], None] = lambda _share: None) -> OrderPlan:
+    """Search the order in which jobs are taken out and put back.
+
+    Args: request: see OrderRequest; progress: called with the share done, 0 to 1; it may raise Cancelled.
+    Returns: the best order found, a bound, the person's own order in comparison.
+    Raises: BadField: an unknown part or job, rules in a circle, an own order that breaks a rule; Cancelled.
+    Source: beam search with a lower bound, Dijkstra where small; docs/methods.md section 9.
+    """
+    return Search(Judge(request), request, progress).plan()
+
+
+class Search:
+    """States of the jobs with their J, each solved once."""
+
+    def __init__(self, judge: Judge, request: OrderRequest, progress: Callable[[float], None]) -> None:
+        self.judge, self.request, self.progress = judge, request, progress
+        self.jobs = [job.id for job in request.jobs]
+        if len(set(self.jobs)) < len(self.jobs):
+            raise BadField("Two jobs bear the same name.", "jobs", "Give each its own.")
+        taken: dict[str, str] = {}
+        for i, job in enumerate(request.jobs):
+            for part in job.parts:
+                if part not in request.parts:
+                    raise BadField(f"Job {job.id}: there is no part {part}.", f"jobs[{i}].parts", "Check the name.")
+                if taken.setdefault(part, job.id) != job.id:
+                    raise BadField(f"Part {part} belongs to {taken[part]} and to {job.id}.", f"jobs[{i}].parts", "A part is in one job only.")
+        self.over: dict[int, list[int]] = {i: [] for i in range(len(self.jobs))}
+        for i, (under, over) in enumerate(request.rules):
+            for name in (under, over):
+                if name not in self.jobs:
+                    raise BadField(f"There is no job {name}.", f"rules[{i}]", "Check the name.")
+            self.over[self.jobs.index(under)].append(self.jobs.index(over))
+        for i in range(len(self.jobs)):
+            if i in self._all_over(i):
+                raise BadField(f"{self.jobs[i]} lies under itself by these rules.", "rules", "Take one of them out.")
+        self.known: dict[tuple[int, ...], float] = {}
+
+    def _all_over(self, i: int) -> set[int]:
+        seen: set[int] = set()
+        waiting = list(self.over[i])
+        while waiting:
+            k = waiting.pop()
+            if k not in seen:
+                seen.add(k)
+                waiting += self.over[k]
+        return seen
+
+    def parts(self, state: tuple[int, ...]) -> dict[str, Part]:
+        parts = dict(self.request.parts)
+        for job, how in zip(self.request.jobs, state, strict=True):
+            for name in job.parts:
+                if how == OUT:
+                    parts[name] = parts[name].model_copy(update={"present": False})
+                elif how == NEW:
+                    parts[name] = Part(thickness_mm=parts[name].thickness_mm)
+        return parts
+
+    def j(self, state: tuple[int, ...]) -> float:
+        if state not in self.known:
+            self.known[state] = float(self.judge.number(self.judge.solved(self.parts(state), self.request.braces))[0])
+        return self.known[state]
+
+    def steps(self, state: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+        """What may be done next: x out only while what lies over it is out; y in only after all under it is new."""
+        out = []
+        for i, how in enumerate(state):
+            if how == OLD and all(state[k] == OUT for k in self.over[i]):
+                out.append((f"-{self.jobs[i]}", (*state[:i], OUT, *state[i + 1 :])))
+            elif how == OUT and all(state[k] == NEW for k in range(len(state)) if i in self.over[k]):
+                out.append((f"+{self.jobs[i]}", (*state[:i], NEW, *state[i + 1 :])))
+        return out
+
+    def plan(self) -> OrderPlan:
+        start = (OLD,) * len(self.jobs)
+        bound = max(self._bound(i) for i in range(len(self.jobs)))
+        exact = len(self.jobs) <= EXACT_JOBS
+        path = self._dijkstra(start) if exact else self._beam(start)
+        found = self._order(path)
+        own = self._order(self._own(start)) if self.request.own_order is not None else None
+        worst = max(found.worst_j, self.j(start))
+        gap = worst / max(bound, self.j(start)) - 1
+        proved = "the best there is, by exact search" if exact else "the best there is" if gap < 0.005 else f"within {gap * 100:.0f} % of what is possible"
+        return OrderPlan(
+            found=found,
+            own=own,
+            lower_bound=round(bound, 3),
+            proved=proved,
+            states_solved=len(self.known),
+            start_j=round(self.j(start), 3),
+            sentences=_sentences(found, own, proved),
+            limits=LIMITS,
+        )
+
+    def _bound(self, i: int) -> float:
+        """No order is better than this: the job out, with what must be out over it, while all else is new."""
+        out = {i, *self._all_over(i)}
+        return self.j(tuple(OUT if k in out else NEW for k in range(len(self.jobs))))
+
+    def _beam(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+        front: list[tuple[float, float, list]] = [(0.0, 0.0, [("", start)])]
+        total = 2 * len(self.jobs)
+        for done in range(total):
+            best: dict[tuple[int, ...], tuple[float, float, list]] = {}
+            for worst, summed, path in front:
+                for action, state in self.steps(path[-1][1]):
+                    j = self.j(state)
+                    key = (max(worst, j), summed + j, [*path, (action, state)])
+                    if state not in best or key[:2] < best[state][:2]:
+                        best[state] = key
+            if not best:
+                raise BadField("By these rules the jobs cannot all be done.", "rules", "Take one of them out.")
+            front = sorted(best.values(), key=lambda each: (*each[:2], [a for a, _ in each[2]]))[:BEAM]
+            self.progress((done + 1) / total)
+        return front[0][2][1:]
+
+    def _dijkstra(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+        """The exact way: least worst J, of those the least sum."""
+        goal = (NEW,) * len(self.jobs)
+        queue: list[tuple[float, float, tuple[str, ...], tuple[int, ...]]] = [(0.0, 0.0, (), start)]
+        done: set[tuple[int, ...]] = set()
+        came: dict[tuple[int, ...], tuple[tuple[int, ...], str]] = {}
+        best = {start: (0.0, 0.0)}
+        while queue:
+            worst, summed, _, state = heapq.heappop(queue)
+            if state in done:
+                continue
+            done.add(state)
+            self.progress(min(0.99, len(done) / 3 ** len(self.jobs)))
+            if state == goal:
+                path = []
+                while state != start:
+                    state, action = came[state]
+                    path.append(action)
+                return self._walked(start, path[::-1])
+            for action, there in self.steps(state):
+                j = self.j(there)
+                key = (max(worst, j), summed + j)
+                if there not in best or key < best[there]:
+                    best[there] = key
+                    came[there] = (state, action)
+                    heapq.heappush(queue, (*key, (action,), there))
+        raise BadField("By these rules the jobs cannot all be done.", "rules", "Take one of them out.")
+
+    def _walked(self, start: tuple[int, ...], actions: Sequence[str]) -> list[tuple[str, tuple[int, ...]]]:
+        path, state = [], start
+        for number, action in enumerate(actions):
+            there = dict(self.steps(state)).get(action)
+            if there is None:
+                what = f"'{action[:20]}' cannot be done as step {number + 1}."
+                raise BadField(what, f"own_order[{number}]", "What lies over a part comes out before it; what lies under goes in first.")
+            path.append((action, there))
+            state = there
+        return path
+
+    def _own(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+        return self._walked(start, self.request.own_order or ())
+
+    def _order(self, path: list[tuple[str, tuple[int, ...]]]) -> Order:
+        worst = max((self.j(state) for _, state in path), default=self.j((OLD,) * len(self.jobs)))
+        staged = Staged(self.judge.structure, self.request.parts, self.judge.base.moved, self.request.braces)
+        for _, state in path:
+            staged.go(self.parts(state))
+        last = self.parts(path[-1][1]) if path else dict(self.request.parts)
+        ideal = self.judge.solved(last, ())
+        left = (staged.finish(last) - ideal.moved)[:, :3]
+        sizes = np.where(ideal.alive, np.linalg.norm(left, axis=1), 0)
+        checks = [(self._stretch(left, pair), list(pair)) for pair in self.request.checks]
+        change, pair = max(checks, key=lambda each: abs(each[0]), default=(0.0, []))
+        return Order(
+            steps=[OrderStep(action=action, j=round(self.j(state), 3), verdict=verdict_of(self.j(state), 0)) for action, state in path],
+            worst_j=round(worst, 3),
+            worst_verdict=verdict_of(worst, 0),
+            locked_in_mm=round(float(sizes.max(initial=0.0)), 2),
+            locked_in_check=pair,
+            locked_in_check_mm=round(change, 2),
+        )
+
+    def _stretch(self, moved: np.ndarray, pair: Sequence[str]) -> float:
+        a, b = (self.judge.structure.index[name] for name in pair)
+        span = self.judge.structure.places[b] - self.judge.structure.places[a]
+        return float((moved[b] - moved[a]) @ span / np.linalg.norm(span))
+
+
+def _sentences(found: Order, own: Order | None, proved: str) -> list[str]:
+    said = [f"The worst moment of this order is {found.worst_verdict} (J {found.worst_j:.2f}); it is {proved}."]
+    if own is not None:
+        better = own.worst_j - found.worst_j
+        said.append(
+            f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f})." + (" It is as good." if better < 0.02 else " The found one is better.")
+        )
+    if found.locked_in_mm >= 0.2:
+        said.append(f"When all is done and the braces are off, {found.locked_in_mm:.1f} mm stay bent.")
+    return said

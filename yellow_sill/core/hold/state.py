@@ -1,0 +1,295 @@
+"""What one state of a shell does: how far it settles and leans, how stiff it is, which way it goes; against the intact shell."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg import cho_factor, cho_solve, eigh
+
+from ..errors import BadField
+from .elements import brace
+from .structure import HAIR, Assembled, Brace, Part, Structure
+
+#: A stand: springs upwards, and sideways for all stands together, N/mm. Separate sideways springs would prop a folding body.
+STAND_UP, STAND_SIDE = 5000.0, 5000.0
+#: The lean test: somebody leans on a node, or hangs 20 kg on it, N.
+LEAN_N = 200.0
+#: Springs on the six rigid movements of the free body, for stiffness tests with balanced loads, N/mm.
+GROUND = 1e3
+#: A movement that 200 N makes larger than this is a mechanism, mm.
+MECHANISM_MM = 50.0
+#: How many of the softest modes are looked at for mechanisms.
+LOOKED_AT = 16
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mode:
+    """The softest way the free shell goes: stiffness (N/mm), each living node's share of the movement, and how many nodes take part."""
+
+    stiffness: float
+    shape: dict[str, list[float]]
+    taking_part: float
+    most: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Solved:
+    """One state solved.
+
+    Attributes:
+        compliance: 6 n square, mm per N; moved: n x 6 movement under weight and braces' pull, mm and rad.
+        lean: n x 3 n, how far each node moves for 200 N at each node and way, mm; alive: n.
+        twist_knm_deg, bend_n_mm: stiffnesses, taken at ``pairs``; reactions_n: by stand; dead_stands: those under nothing.
+        floating: nodes of pieces that nothing holds; idle: members that carry nothing.
+    """
+
+    compliance: np.ndarray
+    moved: np.ndarray
+    lean: np.ndarray
+    alive: np.ndarray
+    twist_knm_deg: float
+    bend_n_mm: float
+    pairs: dict[str, list[str]]
+    reactions_n: dict[str, float]
+    dead_stands: list[str]
+    floating: list[str]
+    idle: list[str]
+    mode: Mode | None
+    mechanisms: int
+
+
+def solve_state(
+    structure: Structure,
+    parts: Mapping[str, Part],
+    braces: Sequence[Brace],
+    *,
+    base: np.ndarray | None = None,
+    pairs: Mapping[str, list[str]] | None = None,
+    modes: bool = True,
+) -> Solved:
+    """Solve one state.
+
+    Args:
+        base: n x 6 movement of the baseline, in which the braces were fitted free of stress; pairs: see Solved, to compare like with like.
+        modes: also the softest way it goes.
+    """
+    state = structure.assemble(parts, braces)
+    n = len(structure.index)
+    hair = np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n)
+    names = list(structure.index)
+    stands = living_stands(structure, state)
+    held = state.stiffness + ground_of(structure, state)
+    load = np.zeros((n, 6))
+    load[:, 2] = -state.weight_n
+    load = load.ravel()
+    if base is not None:
+        for ends, k in brace_elements(structure, braces):
+            load[ends] += k @ base.ravel()[ends]  # fitted free of stress in the baseline's shape
+    factor = cho_factor(held, lower=True, check_finite=False)
+    compliance = cho_solve(factor, np.eye(6 * n), check_finite=False)
+    moved = (compliance @ load).reshape(n, 6)
+    rows = np.array([[6 * i, 6 * i + 1, 6 * i + 2] for i in range(n)])
+    translations = compliance[np.ix_(rows.ravel(), rows.ravel())].reshape(n, 3, 3 * n)
+    lean = LEAN_N * np.sqrt((translations**2).sum(axis=1))
+    free = state.stiffness + np.diag(hair)
+    chosen = dict(pairs) if pairs else chosen_pairs(structure, state)
+    twist, bend = _stiffnesses(structure, free, chosen)
+    mode, mechanisms = _modes(structure, free, state, names) if modes else (None, 0)
+    up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
+    return Solved(
+        compliance=compliance,
+        moved=moved,
+        lean=lean,
+        alive=state.alive,
+        twist_knm_deg=twist,
+        bend_n_mm=bend,
+        pairs=chosen,
+        reactions_n={name: round(value, 1) for name, value in up.items()},
+        dead_stands=[name for name in structure.request.stands if name not in stands],
+        floating=_floating(structure, state, stands),
+        idle=state.idle,
+        mode=mode,
+        mechanisms=mechanisms,
+    )
+
+
+def living_stands(structure: Structure, state: Assembled) -> list[str]:
+    """The stands that stand under metal."""
+    return [name for name in structure.request.stands if state.alive[structure.index[name]]]
+
+
+def ground_of(structure: Structure, state: Assembled) -> np.ndarray:
+    """What holds the shell from outside: its stands, and hair springs everywhere."""
+    hair = np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, len(structure.index))
+    return np.diag(hair) + _ground(structure, living_stands(structure, state))
+
+
+def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
+    """Each brace's freedoms and its stiffness."""
+    out = []
+    for each in braces:
+        ends = [structure.index[each.start], structure.index[each.end]]
+        rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in ends])
+        out.append((rows, brace(*structure.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor)))
+    return out
+
+
+def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:
+    """What the stands hold: each upwards; all together the mean sideways movement and the turn about the upright.
+
+    Without stands the six rigid movements are held softly, so that leaning can still be compared.
+    Raises: BadField for stands that do not make a plane.
+    """
+    n = len(structure.index)
+    ground = np.zeros((6 * n, 6 * n))
+    if not stands:
+        rigid = rigid_modes(structure.places)
+        return GROUND * rigid @ rigid.T
+    at = np.array([structure.index[name] for name in stands])
+    flat = structure.places[at, :2] - structure.places[at, :2].mean(axis=0)
+    if len(at) < 3 or np.linalg.svd(flat, compute_uv=False)[1] < 100:
+        raise BadField("The stands do not make a plane: the shell tips.", "stands", "Three or more, under metal that is in, not in one line.")
+    ground[6 * at + 2, 6 * at + 2] = STAND_UP
+    ways = np.zeros((3, 6 * n))
+    ways[0, 6 * at] = ways[1, 6 * at + 1] = 1 / len(at)
+    around = float((flat**2).sum())
+    ways[2, 6 * at], ways[2, 6 * at + 1] = -flat[:, 1] / around, flat[:, 0] / around
+    strength = STAND_SIDE * np.array([len(at), len(at), around])
+    return ground + (ways * strength[:, None]).T @ ways
+
+
+def rigid_modes(places: np.ndarray) -> np.ndarray:
+    """The six rigid movements of all freedoms, orthonormal: 6 n x 6."""
+    n = len(places)
+    arm = (places - places.mean(axis=0)) / 1000
+    modes = np.zeros((n, 6, 6))
+    modes[:, [0, 1, 2], [0, 1, 2]] = 1
+    modes[:, 1, 3], modes[:, 2, 3], modes[:, 3, 3] = -arm[:, 2], arm[:, 1], 1e-3
+    modes[:, 0, 4], modes[:, 2, 4], modes[:, 4, 4] = arm[:, 2], -arm[:, 0], 1e-3
+    modes[:, 0, 5], modes[:, 1, 5], modes[:, 5, 5] = -arm[:, 1], arm[:, 0], 1e-3
+    return np.linalg.qr(modes.reshape(6 * n, 6))[0]
+
+
+def chosen_pairs(structure: Structure, state: Assembled) -> dict[str, list[str]]:
+    """The pairs at which twist and bend are measured: the first of each group that is in; by default the outermost mirrored pairs."""
+    alive = {name for name, i in structure.index.items() if state.alive[i]}
+    groups = structure.request.twist
+    if groups is None:
+        pairs = [pair for pair in _mirrored(structure) if set(pair) <= alive]
+        groups = [pairs, pairs[::-1]]
+    found: dict[str, list[str]] = {}
+    for name, group in zip(("front", "rear"), groups, strict=False):
+        pair = next((list(pair) for pair in group if set(pair) <= alive and list(pair) not in found.values()), None)
+        if pair:
+            found[name] = pair
+    middle = structure.request.bend
+    if middle is None and len(found) == 2:
+        taken = {*found["front"], *found["rear"]}
+        between = [pair for pair in _mirrored(structure) if set(pair) <= alive and not set(pair) & taken]
+        middle = list(between[len(between) // 2]) if between else []
+    found["middle"] = [name for name in middle or () if name in alive]
+    return found
+
+
+def _mirrored(structure: Structure) -> list[tuple[str, str]]:
+    """Pairs of nodes on both sides, left first, from the front back."""
+    where = {tuple(np.round(place, 1)): name for name, place in zip(structure.index, structure.places, strict=True)}
+    pairs = [(name, where[x, -y, z]) for (x, y, z), name in where.items() if y < 0 and (x, -y, z) in where]
+    return sorted(pairs, key=lambda pair: (structure.places[structure.index[pair[0]], 0], pair))
+
+
+def _stiffnesses(structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]) -> tuple[float, float]:
+    """Twist (kN m per degree) and bend (N/mm) of the free body, with loads that balance; 0 where the pairs are missing."""
+    if "front" not in pairs or "rear" not in pairs:
+        return 0.0, 0.0
+    loads, share, at, front, rear = balanced_loads(structure, pairs)
+    factor = cho_factor(free + _softly(structure), lower=True, check_finite=False)
+    return _from_loads(cho_solve(factor, loads, check_finite=False)[2::6], share, at, front, rear)
+
+
+def _softly(structure: Structure) -> np.ndarray:
+    """Springs on the six rigid movements; loads that balance do not feel them."""
+    rigid = rigid_modes(structure.places)
+    return GROUND * rigid @ rigid.T
+
+
+def free_compliance(structure: Structure, state: Assembled) -> np.ndarray:
+    """Compliance of the body without its stands, for loads that balance."""
+    n = len(structure.index)
+    hair = np.diag(np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n))
+    return np.linalg.inv(state.stiffness + hair + _softly(structure))
+
+
+def balanced_loads(structure: Structure, pairs: Mapping[str, list[str]]) -> tuple[np.ndarray, float, dict[str, list[int]], float, float]:
+    """The twisting couple and the bending load, 6 n x 2; the front's share of the latter; indices; widths at both pairs."""
+    n = len(structure.index)
+    at = {name: [structure.index[each] for each in pairs.get(name, ())] for name in ("front", "rear", "middle")}
+    (fl, fr), (rl, rr) = at["front"], at["rear"]
+    wide = lambda a, b: float(structure.places[b, 1] - structure.places[a, 1])  # noqa: E731
+    front, rear = wide(fl, fr), wide(rl, rr)
+    loads = np.zeros((6 * n, 2))
+    loads[[6 * fl + 2, 6 * fr + 2], 0] = 1, -1
+    loads[[6 * rl + 2, 6 * rr + 2], 0] = -front / rear, front / rear
+    x = structure.places[:, 0]
+    share = 0.0
+    if at["middle"]:
+        share = float((x[[rl, rr]].mean() - x[at["middle"]].mean()) / (x[[rl, rr]].mean() - x[[fl, fr]].mean()))
+        loads[[6 * i + 2 for i in at["middle"]], 1] -= 1 / len(at["middle"])
+        loads[[6 * fl + 2, 6 * fr + 2], 1] += share / 2
+        loads[[6 * rl + 2, 6 * rr + 2], 1] += (1 - share) / 2
+    return loads, share, at, front, rear
+
+
+def _from_loads(up: np.ndarray, share: float, at: Mapping[str, list[int]], front: float, rear: float) -> tuple[float, float]:
+    """Twist and bend from the upward movements under the two loads (n x 2)."""
+    (fl, fr), (rl, rr) = at["front"], at["rear"]
+    turned = (up[fl, 0] - up[fr, 0]) / front - (up[rl, 0] - up[rr, 0]) / rear
+    twist = front / max(abs(float(turned)), 1e-15) * np.pi / 180 * 1e-6
+    if not at["middle"]:
+        return float(twist), 0.0
+    sag = share * up[[fl, fr], 1].mean() + (1 - share) * up[[rl, rr], 1].mean() - up[at["middle"], 1].mean()
+    return float(twist), float(1 / max(abs(float(sag)), 1e-15))
+
+
+def _modes(structure: Structure, free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mode | None, int]:
+    """The softest elastic mode of the free body over its living nodes, and how many mechanisms there are."""
+    living = np.flatnonzero(state.alive)
+    kept = np.array([6 * i + k for i in living for k in range(3)], int)
+    if len(kept) < 9:
+        return None, 0
+    rest = np.setdiff1d(np.arange(len(free)), kept)
+    factor = cho_factor(free[np.ix_(rest, rest)], lower=True, check_finite=False)
+    condensed = free[np.ix_(kept, kept)] - free[np.ix_(kept, rest)] @ cho_solve(factor, free[np.ix_(rest, kept)], check_finite=False)
+    values, shapes = eigh((condensed + condensed.T) / 2, subset_by_index=[0, min(LOOKED_AT, len(kept)) - 1], check_finite=False)
+    mechanisms = 0
+    for k in range(6, len(values)):
+        size = np.linalg.norm(shapes[:, k].reshape(-1, 3), axis=1)
+        mechanisms += bool(LEAN_N * size.max() ** 2 / max(values[k], 1e-9) > MECHANISM_MM)
+    shape = shapes[:, 6].reshape(-1, 3)
+    size = np.linalg.norm(shape, axis=1)
+    most = int(size.argmax())
+    shape = shape / size[most] * np.sign(shape[most][np.abs(shape[most]).argmax()])
+    told = {names[i]: [round(float(v), 4) for v in row] for i, row in zip(living, shape, strict=True)}
+    part = float(size.sum() ** 2 / (size**2).sum())
+    return Mode(stiffness=round(float(values[6]), 2), shape=told, taking_part=round(part, 1), most=names[living[most]]), mechanisms
+
+
+def _floating(structure: Structure, state: Assembled, stands: Sequence[str]) -> list[str]:
+    """Living nodes of pieces that no stand reaches through metal or braces."""
+    n = len(structure.index)
+    root = list(range(n))
+
+    def find(i: int) -> int:
+        while root[i] != i:
+            root[i] = root[root[i]]
+            i = root[i]
+        return i
+
+    for a, b in state.joined:
+        root[find(a)] = find(b)
+    reached = {find(structure.index[name]) for name in stands}
+    if not stands:
+        every = [find(i) for i in range(n) if state.alive[i]]
+        reached = {max(sorted(set(every)), key=every.count)} if every else set()
+    joined = {i for pair in state.joined for i in pair}
+    return [name for name, i in structure.index.items() if i in joined and find(i) not in reached]

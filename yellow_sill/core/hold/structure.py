@@ -1,0 +1,296 @@
+"""A shell as a structure: nodes, parts, members made of strips, sheets, braces, stands; and its stiffness in any state.
+
+Element matrices are kept by the state of their parts, so that another state costs only what has changed.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..errors import BadField
+from ..records import FARTHEST_MM, Record
+from .elements import ANCHORS, axes_of, brace, brace_weight_kg, member, sheet
+from .section import NOTHING, Section, Strip, section_of
+
+MOST_NODES, MOST_FRAMES, MOST_SHEETS, MOST_BRACES = 200, 400, 400, 60
+#: Weight of what is not in the model (paint, flanges, brackets), times the steel; N per kg.
+WEIGHT_SHARE, GRAVITY = 1.25, 9.81
+DENSITY_KG_MM3 = 7.85e-6
+#: Hair springs that keep the equations solvable in any state, N/mm and N mm/rad.
+HAIR = (1e-3, 1e2)
+
+Name = Annotated[str, Field(min_length=1, max_length=40)]
+Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
+Share = Annotated[float, Field(ge=0, le=1)]
+
+
+class Part(Record):
+    """A sheet part: its thickness, the share lost to rust, whether it is in, and the share of its length that remains where it is cut."""
+
+    thickness_mm: Annotated[float, Field(gt=0, le=20)]
+    loss: Share = 0.0
+    present: bool = True
+    remain: Share = 1.0
+
+
+class Frame(Record):
+    """A member between two nodes. Strips are [y1, z1, y2, z2, part] in its own plane (y and z as ``axes_of`` lays them).
+
+    ``member`` names the whole member that segments belong to; ``needs`` are parts without which it carries nothing;
+    ``remain`` overrides parts' own share for this segment.
+    """
+
+    id: Name
+    start: Annotated[Name, Field(alias="from")]
+    end: Annotated[Name, Field(alias="to")]
+    strips: Annotated[list[tuple[Coordinate, Coordinate, Coordinate, Coordinate, Name]], Field(min_length=1, max_length=20)]
+    needs: list[Name] = []
+    member: Name | None = None
+    remain: dict[str, Share] = {}
+
+
+class SheetPart(Record):
+    """A flat sheet over three or four nodes, in order round it."""
+
+    part: Name
+    nodes: Annotated[list[Name], Field(min_length=3, max_length=4)]
+    needs: list[Name] = []
+
+
+class Brace(Record):
+    """A square tube that is fitted while the shell has the shape of the baseline."""
+
+    start: Annotated[Name, Field(alias="from")]
+    end: Annotated[Name, Field(alias="to")]
+    size_mm: Annotated[float, Field(gt=2, le=200)] = 25.0
+    wall_mm: Annotated[float, Field(gt=0, le=20)] = 2.0
+    ends: Literal["welded", "bolted"] = "welded"
+    anchor: Literal[tuple(ANCHORS)] = "seam"
+
+
+class Lump(Record):
+    node: Name
+    kg: Annotated[float, Field(ge=0, le=2000)]
+
+
+class Baseline(Record):
+    """The state that movements count from; by default every part in, sound and whole, without braces."""
+
+    parts: dict[Name, Part] = {}
+    braces: list[Brace] = []
+
+
+class HoldRequest(Record):
+    """A structure in one state; see the records of its parts.
+
+    ``home``: parts of which one must be in for a node to count; ``checks``: pairs of nodes whose distance is watched;
+    ``twist`` and ``bend``: pairs (left, right) for the two stiffnesses, the first living one counts; by default the mirrored pairs.
+    """
+
+    nodes: Annotated[dict[Name, Annotated[list[Coordinate], Field(min_length=3, max_length=3)]], Field(min_length=2, max_length=MOST_NODES)]
+    parts: Annotated[dict[Name, Part], Field(min_length=1, max_length=400)]
+    frames: Annotated[list[Frame], Field(max_length=MOST_FRAMES)] = []
+    sheets: Annotated[list[SheetPart], Field(max_length=MOST_SHEETS)] = []
+    braces: Annotated[list[Brace], Field(max_length=MOST_BRACES)] = []
+    stands: Annotated[list[Name], Field(max_length=40)] = []
+    lumps: Annotated[list[Lump], Field(max_length=60)] = []
+    checks: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=100)] = []
+    home: dict[Name, list[Name]] = {}
+    twist: list[list[Annotated[list[Name], Field(min_length=2, max_length=2)]]] | None = None
+    bend: Annotated[list[Name], Field(max_length=20)] | None = None
+    baseline: Baseline = Baseline()
+    modes: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Assembled:
+    """Stiffness, weight and connections of one state.
+
+    Attributes:
+        stiffness: 6 n square; weight_n: n, N downwards; alive: n, whether a node is held by metal that counts;
+        joined: pairs of nodes with stiffness between them; idle: members that carry nothing, by id.
+    """
+
+    stiffness: np.ndarray
+    weight_n: np.ndarray
+    alive: np.ndarray
+    joined: list[tuple[int, int]]
+    idle: list[str]
+
+
+@dataclass(slots=True)
+class Structure:
+    """A checked structure, ready to be assembled in any state of its parts."""
+
+    request: HoldRequest
+    index: dict[str, int]
+    places: np.ndarray
+    lengths: dict[str, float]
+    soft: list[tuple[bool, bool]]
+    _kept: dict[Any, Any] = field(default_factory=dict)
+
+    def assemble(self, parts: Mapping[str, Part], braces: Iterable[Brace] = ()) -> Assembled:
+        """The stiffness of one state.
+
+        Args: parts: every part of the structure; braces: those fitted.
+        """
+        n = len(self.index)
+        stiffness, weight = np.zeros((6 * n, 6 * n)), np.zeros(n)
+        metal, joined, idle = np.zeros(n, bool), [], []
+        for name, nodes, k, kg in self.elements(parts):
+            weight[nodes] += kg / len(nodes)
+            if k is None:
+                idle += [name] if len(nodes) == 2 else []
+                continue
+            _add(stiffness, nodes, k)
+            metal[nodes[:2]] |= len(nodes) == 2
+            joined += list(zip(nodes, nodes[1:], strict=False))
+        homes = self.request.home
+        alive = np.array([any(parts[part].present for part in homes[name]) if name in homes else metal[i] for name, i in self.index.items()], bool)
+        for each in braces:
+            ends = [self.index[each.start], self.index[each.end]]
+            _add(stiffness, ends, brace(*self.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor))
+            weight[ends] += brace_weight_kg(float(np.linalg.norm(self.places[ends[1]] - self.places[ends[0]])), each.size_mm, each.wall_mm) / 2
+            joined.append((ends[0], ends[1]))
+        for lump in self.request.lumps:
+            weight[self.index[lump.node]] += lump.kg
+        return Assembled(stiffness, weight * GRAVITY, alive, joined, idle)
+
+    def elements(self, parts: Mapping[str, Part]) -> Iterator[tuple[str, list[int], np.ndarray | None, float]]:
+        """Every member and triangle of a state: its name, nodes, stiffness (None where it carries nothing) and weight, kg."""
+        for number, frame in enumerate(self.request.frames):
+            k, kg = self._frame(number, frame, parts)
+            yield frame.id, [self.index[frame.start], self.index[frame.end]], k if _met(frame.needs, parts) else None, kg
+        for number, each in enumerate(self.request.sheets):
+            part = parts[each.part]
+            there = part.present and part.remain > 0
+            for k, (nodes, stiff, kg) in enumerate(self._sheet(number, each, part)):
+                yield f"{each.part} {number}.{k}", nodes, stiff if there and _met(each.needs, parts) else None, kg if there else 0.0
+
+    def _frame(self, number: int, frame: Frame, parts: Mapping[str, Part]) -> tuple[np.ndarray | None, float]:
+        key = ("frame", number, tuple((p := parts[s[4]]).present and (p.thickness_mm, p.loss, frame.remain.get(s[4], p.remain)) for s in frame.strips))
+        if key not in self._kept:
+            start, end = self.places[self.index[frame.start]], self.places[self.index[frame.end]]
+            axes, length = axes_of(start, end)
+            section, mm2 = _section(frame, parts)
+            whole = self.lengths[frame.member or frame.id]
+            k = None if section.area <= 0 else member(section, axes, length, whole, self.soft[number])
+            self._kept[key] = k, mm2 * length * DENSITY_KG_MM3 * WEIGHT_SHARE
+        return self._kept[key]
+
+    def _sheet(self, number: int, each: SheetPart, part: Part) -> list[tuple[list[int], np.ndarray, float]]:
+        key = ("sheet", number, part.thickness_mm, part.loss, part.remain)
+        if key not in self._kept:
+            t = part.thickness_mm * (1 - part.loss) * part.remain
+            nodes = [self.index[name] for name in each.nodes]
+            threes = [(0, 1, 2)] if len(nodes) == 3 else [(0, 1, 2), (0, 2, 3), (0, 1, 3), (1, 2, 3)]
+            thick = t if len(nodes) == 3 else t / 2  # both ways to divide a quadrilateral, half each: left and right answer alike
+            out = []
+            for three in threes:
+                corners = self.places[[nodes[k] for k in three]]
+                area = float(np.linalg.norm(np.cross(corners[1] - corners[0], corners[2] - corners[0]))) / 2
+                out.append(([nodes[k] for k in three], sheet(corners, max(thick, 1e-6)), area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE))
+            self._kept[key] = out
+        return self._kept[key]
+
+
+def _met(needs: Iterable[str], parts: Mapping[str, Part]) -> bool:
+    return all(parts[name].present for name in needs)
+
+
+def _add(stiffness: np.ndarray, nodes: list[int], k: np.ndarray) -> None:
+    rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
+    stiffness[np.ix_(rows, rows)] += k
+
+
+def _section(frame: Frame, parts: Mapping[str, Part]) -> tuple[Section, float]:
+    """What a member is worth with its parts as they are, and its area for the weight, mm².
+
+    A part that is cut to a share of the length leaves zones; in each only the parts that reach it count, and the zones work in a row:
+    the harmonic mean by length. One zone with nothing in it, and the member carries nothing.
+    """
+    walls = []
+    for y1, z1, y2, z2, name in frame.strips:
+        part = parts[name]
+        if part.present:
+            walls.append((Strip(y1, z1, y2, z2, part.thickness_mm * (1 - part.loss)), frame.remain.get(name, part.remain)))
+    tops = sorted({1.0, *(remain for _, remain in walls)})
+    low, zones = 0.0, []
+    for top in tops:
+        if top > low:
+            zones.append((top - low, section_of([wall for wall, remain in walls if remain >= top - 1e-12])))
+            low = top
+    weight = sum(share * section.area for share, section in zones)
+    if not zones or any(section.area <= 0 for _, section in zones):
+        return NOTHING, weight
+    if len(zones) == 1:
+        return zones[0][1], weight
+    mean = lambda name: 1 / sum(share / max(getattr(section, name), 1e-9) for share, section in zones)  # noqa: E731
+    return Section(mean("area"), mean("iy"), mean("iz"), zones[0][1].turn, mean("j"), 0.0), weight
+
+
+def structure_of(request: HoldRequest) -> Structure:
+    """Check a request and lay its structure out.
+
+    Raises: BadField, naming the node, part, member or brace: unknown, without length, in one line, twice.
+    """
+    index = {name: i for i, name in enumerate(request.nodes)}
+    places = np.array(list(request.nodes.values()), float)
+    _known("baseline.parts", request.baseline.parts, request.parts, "part")
+    seen: set[str] = set()
+    for i, frame in enumerate(request.frames):
+        where = f"frames[{i}]"
+        if frame.id in seen:
+            raise BadField(f"Two members bear the name {frame.id}.", f"{where}.id", "Give each its own.")
+        seen.add(frame.id)
+        _known(where, (frame.start, frame.end), index, "node")
+        _known(f"{where}.strips", (strip[4] for strip in frame.strips), request.parts, "part")
+        _known(f"{where}.needs", frame.needs, request.parts, "part")
+        if np.linalg.norm(places[index[frame.start]] - places[index[frame.end]]) < 1:
+            raise BadField(f"Member {frame.id} has no length.", where, "Its two nodes lie on one spot.")
+        for k, (y1, z1, y2, z2, _) in enumerate(frame.strips):
+            if abs(y1 - y2) + abs(z1 - z2) < 1e-6:
+                raise BadField(f"A strip of member {frame.id} has no width.", f"{where}.strips[{k}]", "Give its two ends.")
+    for i, each in enumerate(request.sheets):
+        where = f"sheets[{i}]"
+        _known(where, (each.part, *each.needs), request.parts, "part")
+        _known(f"{where}.nodes", each.nodes, index, "node")
+        corners = places[[index[name] for name in each.nodes]]
+        if len(set(each.nodes)) < len(each.nodes) or np.linalg.svd(corners - corners.mean(axis=0), compute_uv=False)[1] < 1:
+            raise BadField(f"A sheet of {each.part} has no area.", f"{where}.nodes", "Its nodes lie in one line.")
+    for i, each in enumerate(request.braces):
+        _checked_brace(each, f"braces[{i}]", index, places)
+    for i, each in enumerate(request.baseline.braces):
+        _checked_brace(each, f"baseline.braces[{i}]", index, places)
+    _known("stands", request.stands, index, "node")
+    _known("lumps", (lump.node for lump in request.lumps), index, "node")
+    _known("home", request.home, index, "node")
+    _known("home", (part for parts in request.home.values() for part in parts), request.parts, "part")
+    _known("checks", (name for pair in request.checks for name in pair), index, "node")
+    _known("twist", (name for group in request.twist or () for pair in group for name in pair), index, "node")
+    _known("bend", request.bend or (), index, "node")
+    lengths: dict[str, float] = {}
+    ends: dict[str, list[str]] = {}
+    for frame in request.frames:
+        name = frame.member or frame.id
+        lengths[name] = lengths.get(name, 0.0) + float(np.linalg.norm(places[index[frame.start]] - places[index[frame.end]]))
+        ends.setdefault(name, []).extend((frame.start, frame.end))
+    soft = [tuple(ends[frame.member or frame.id].count(node) == 1 for node in (frame.start, frame.end)) for frame in request.frames]
+    return Structure(request=request, index=index, places=places, lengths=lengths, soft=soft)
+
+
+def _known(where: str, names: Iterable[str], known: Mapping[str, Any], what: str) -> None:
+    for name in names:
+        if name not in known:
+            raise BadField(f"There is no {what} {name}.", where, "Check the name.")
+
+
+def _checked_brace(each: Brace, where: str, index: Mapping[str, int], places: np.ndarray) -> None:
+    _known(where, (each.start, each.end), index, "node")
+    if np.linalg.norm(places[index[each.start]] - places[index[each.end]]) < 1:
+        raise BadField(f"The brace from {each.start} to {each.end} has no length.", where, "Choose two places apart.")
+    if 2 * each.wall_mm >= each.size_mm:
+        raise BadField(f"A tube {each.size_mm:g} wide cannot have walls {each.wall_mm:g} thick.", f"{where}.wall_mm", "Check size and wall.")

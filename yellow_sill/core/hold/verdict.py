@@ -1,0 +1,232 @@
+"""HELD, SOFT or LOOSE: one state of a shell against the intact one, and what to do about it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtr
+
+from ..datum.compare import WAYS
+from .state import LEAN_N, Mode, Solved, solve_state
+from .structure import Brace, HoldRequest, Part, Structure, structure_of
+
+#: Movement that counts as one: 1 mm HELD, 3 mm SOFT; twist and bend count as one at this share of the intact stiffness.
+SCORE_MM, RATIO, RATIO_POWER = 1.0, 0.70, 2.5
+HELD_BELOW, SOFT_BELOW = 1.0, 3.0
+#: Plainly held below the first; between the two it is borderline between SOFT and LOOSE.
+PLAIN_BELOW, BORDERLINE = 0.7, (2.2, 4.0)
+#: Spread of ln J over what nobody knows exactly (joints, sheet, anchors, rust); source: docs/methods.md section 9.
+SPREAD = 0.30
+#: A stand that carries less than this may lift off: it wants a shim, N.
+LIGHT_STAND_N = 100.0
+LIMITS = (
+    "Planning figures, not structural approval. Linear and elastic: no buckling, no welding shrinkage, no slip. Millimetres are right within a "
+    "factor of 1.5 at best; trust the ratios, the order and which brace. Chassis, belt and suspension mounts: follow the maker and a qualified person."
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NodeMove:
+    """Movement of a node against the intact shell under the shell's own weight, mm, and its extra give when leant on."""
+
+    dx_mm: float
+    dy_mm: float
+    dz_mm: float
+    give_mm: float
+    intact_give_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CheckChange:
+    nodes: list[str]
+    before_mm: float
+    change_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Held:
+    """The answer for one state.
+
+    Attributes:
+        verdict: HELD, SOFT or LOOSE; j: the number it follows from (1 and 3 divide them); sure: in words; shares: chance of each verdict.
+        score_mm: extra give and settling together; twist_ratio, bend_ratio: against the intact shell.
+    """
+
+    verdict: str
+    j: float
+    sure: str
+    shares: dict[str, float]
+    score_mm: float
+    extra_give_mm: float
+    worst_node: str
+    worst_way: str
+    own_weight_mm: float
+    twist_knm_per_deg: float
+    twist_ratio: float
+    bend_n_per_mm: float
+    bend_ratio: float
+    softest: Mode | None
+    mechanisms: int
+    nodes: dict[str, NodeMove]
+    checks: list[CheckChange]
+    reactions_n: dict[str, float]
+    floating: list[str]
+    idle: list[str]
+    sentences: list[str]
+    limits: str
+
+
+class Judge:
+    """A structure with its baseline solved once; judges one state after the other."""
+
+    def __init__(self, request: HoldRequest) -> None:
+        self.request = request
+        self.structure: Structure = structure_of(request)
+        whole = {name: Part(thickness_mm=part.thickness_mm) for name, part in request.parts.items()}
+        self.base_parts = whole | request.baseline.parts
+        self.base = solve_state(self.structure, self.base_parts, request.baseline.braces, modes=False)
+        self._base_at: dict[tuple, tuple[float, float]] = {}
+
+    def solved(self, parts: Mapping[str, Part], braces: Sequence[Brace], *, modes: bool = False) -> Solved:
+        return solve_state(self.structure, parts, braces, base=self.base.moved, modes=modes)
+
+    def stiffness_at(self, pairs: Mapping[str, list[str]]) -> tuple[float, float]:
+        """The intact shell's twist and bend at the same pairs."""
+        key = tuple(tuple(pair) for pair in pairs.values())
+        if key not in self._base_at:
+            same = solve_state(self.structure, self.base_parts, self.request.baseline.braces, pairs=pairs, modes=False)
+            self._base_at[key] = (same.twist_knm_deg, same.bend_n_mm)
+        return self._base_at[key]
+
+    def number(self, state: Solved) -> tuple[float, float, float, float, float]:
+        """J of a state, and what it is made of: extra give, own weight (mm), twist and bend ratio."""
+        alive = state.alive & self.base.alive
+        columns = np.repeat(alive, 3)
+        extra = max(0.0, float((state.lean - self.base.lean)[alive][:, columns].max(initial=0.0)))
+        own = float(np.linalg.norm((state.moved - self.base.moved)[alive, :3], axis=1).max(initial=0.0))
+        twist, bend = self.stiffness_at(state.pairs)
+        ratios = [now / then if then > 0 else 1.0 for now, then in ((state.twist_knm_deg, twist), (state.bend_n_mm, bend))]
+        worst = max([(extra + own) / SCORE_MM, *((RATIO / max(ratio, 1e-6)) ** RATIO_POWER for ratio in ratios)])
+        return worst, extra, own, ratios[0], ratios[1]
+
+    def judge(self, parts: Mapping[str, Part], braces: Sequence[Brace], *, modes: bool = True) -> Held:
+        """The whole answer for one state."""
+        state = self.solved(parts, braces, modes=modes)
+        return _held(self, state)
+
+
+def hold(request: HoldRequest) -> Held:
+    """What still holds the shell in one state.
+
+    Args: request: see HoldRequest.
+    Returns: the verdict, with everything it follows from.
+    Raises: BadField, naming the node, part, member, brace or stand.
+    Source: docs/methods.md section 9.
+    """
+    judge = Judge(request)
+    return judge.judge(request.parts, request.braces, modes=request.modes)
+
+
+def verdict_of(j: float, mechanisms: int) -> str:
+    if mechanisms or j > SOFT_BELOW:
+        return "LOOSE"
+    return "HELD" if j <= HELD_BELOW else "SOFT"
+
+
+def shares_of(j: float) -> dict[str, float]:
+    """How likely each verdict is, with what nobody knows exactly spread over J (lognormal)."""
+    below = [float(ndtr(np.log(limit / max(j, 1e-9)) / SPREAD)) for limit in (HELD_BELOW, SOFT_BELOW)]
+    return {"HELD": round(below[0], 2), "SOFT": round(below[1] - below[0], 2), "LOOSE": round(1 - below[1], 2)}
+
+
+def _sure(j: float, mechanisms: int) -> str:
+    if mechanisms:
+        return "plainly: a piece can swing freely"
+    if PLAIN_BELOW < j <= HELD_BELOW:
+        return "narrowly"
+    if BORDERLINE[0] <= j <= BORDERLINE[1]:
+        return "borderline between soft and loose"
+    return "plainly"
+
+
+def _held(judge: Judge, state: Solved) -> Held:
+    j, extra, own, twist, bend = judge.number(state)
+    names = list(judge.structure.index)
+    alive = state.alive & judge.base.alive
+    more = np.where(np.outer(alive, np.repeat(alive, 3)), state.lean - judge.base.lean, -np.inf)
+    at, load = np.unravel_index(int(more.argmax()), more.shape)
+    verdict = verdict_of(j, state.mechanisms)
+    moved = state.moved[:, :3] - judge.base.moved[:, :3]
+    give, intact = state.lean.max(axis=1), judge.base.lean.max(axis=1)
+    nodes = {
+        name: NodeMove(
+            dx_mm=round(float(moved[i, 0]), 2), dy_mm=round(float(moved[i, 1]), 2), dz_mm=round(float(moved[i, 2]), 2), give_mm=round(float(give[i]), 2),
+            intact_give_mm=round(float(intact[i]), 2),
+        )
+        for i, name in enumerate(names)
+        if alive[i]
+    }  # fmt: skip
+    shares = shares_of(j) if not state.mechanisms else {"HELD": 0.0, "SOFT": 0.0, "LOOSE": 1.0}
+    worst, way = names[int(at)], "xyz"[int(load) % 3]
+    return Held(
+        verdict=verdict,
+        j=round(j, 3),
+        sure=_sure(j, state.mechanisms),
+        shares=shares,
+        score_mm=round(extra + own, 2),
+        extra_give_mm=round(extra, 2),
+        worst_node=worst,
+        worst_way=way,
+        own_weight_mm=round(own, 2),
+        twist_knm_per_deg=round(state.twist_knm_deg, 3),
+        twist_ratio=round(twist, 3),
+        bend_n_per_mm=round(state.bend_n_mm, 1),
+        bend_ratio=round(bend, 3),
+        softest=state.mode,
+        mechanisms=state.mechanisms,
+        nodes=nodes,
+        checks=[_check(judge, state, pair) for pair in judge.request.checks if all(name in nodes for name in pair)],
+        reactions_n=state.reactions_n,
+        floating=state.floating,
+        idle=state.idle,
+        sentences=_sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names, alive),
+        limits=LIMITS,
+    )
+
+
+def _check(judge: Judge, state: Solved, pair: Sequence[str]) -> CheckChange:
+    """A checking dimension: its length when intact, and what the state adds to it."""
+    a, b = (judge.structure.index[name] for name in pair)
+    span = judge.structure.places[b] - judge.structure.places[a]
+    length = float(np.linalg.norm(span))
+    moved = state.moved[:, :3] - judge.base.moved[:, :3]
+    return CheckChange(nodes=list(pair), before_mm=round(length, 1), change_mm=round(float((moved[b] - moved[a]) @ span / length), 2))
+
+
+def _sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names, alive) -> list[str]:
+    said = []
+    axis = {"x": "along the shell", "y": "sideways", "z": "up and down"}[way]
+    if state.floating:
+        said.append(f"{', '.join(state.floating[:4])} hang on nothing: that piece is free.")
+    if verdict == "HELD":
+        said.append("What is still in holds the shape.")
+    elif extra >= SCORE_MM:
+        said.append(f"A push of {LEAN_N / 9.81:.0f} kg on {worst} moves it {extra:.1f} mm {axis} more than in the whole shell.")
+    if own >= 0.3:
+        at = int(np.where(alive, np.linalg.norm(moved, axis=1), 0).argmax())
+        big = int(np.abs(moved[at]).argmax())
+        said.append(f"Under its own weight {names[at]} moves {own:.1f} mm, mostly {WAYS[big][int(moved[at][big] > 0)]}.")
+    for ratio, what in ((twist, "twist"), (bend, "bend")):
+        if ratio < RATIO:
+            said.append(f"In {what} it has {ratio * 100:.0f} % of its stiffness left.")
+    if state.mechanisms:
+        said.append("A piece can swing freely: put a part back or brace it before anybody leans on it.")
+    elif verdict != "HELD":
+        cure = f"Tie {worst} {axis}" if extra >= SCORE_MM else "Brace across the openings, from corner to corner"
+        said.append(f"{cure}, or put a part back first.")
+    for name in state.dead_stands:
+        said.append(f"The stand at {name} stands under nothing now: move it.")
+    for name, force in state.reactions_n.items():
+        if force < LIGHT_STAND_N:
+            said.append(f"The stand at {name} carries {max(force, 0):.0f} N only: shim it.")
+    return said
