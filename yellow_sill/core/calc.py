@@ -15,6 +15,10 @@ from .datum.next_reading import NextReadingRequest, next_reading
 from .datum.shape import ShapeRequest, shape
 from .datum.transfer import TransferRequest, transfer
 from .errors import BadField, CoreError
+from .hold.braces import BraceRequest, braces
+from .hold.order import OrderRequest, removal_order
+from .hold.structure import HoldRequest
+from .hold.verdict import hold
 from .patch.flat import PatchRequest, develop
 from .records import Record
 from .survey.coverage import CoverageRequest, coverage
@@ -48,6 +52,9 @@ COMMANDS = {
     "next_reading": Command(NextReadingRequest, next_reading, "the readings that shrink the worst uncertainty most"),
     "level": Command(LevelRequest, level, "packers that bring the flats of a shell level on its stands"),
     "transfer": Command(TransferRequest, transfer, "a mark found again from two marks that stay"),
+    "hold": Command(HoldRequest, hold, "what still holds a shell in one state: HELD, SOFT or LOOSE, and why"),
+    "braces": Command(BraceRequest, braces, "where the next brace helps most, and how many hold it"),
+    "removal_order": Command(OrderRequest, removal_order, "in which order to take parts out and put them back"),
     "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
 }
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.linalg import cho_factor, cho_solve, eigh
+from scipy.linalg.lapack import dpotrf, dpotri
 
 from ..errors import BadField
 from .elements import brace
@@ -19,7 +20,7 @@ GROUND = 1e3
 #: A movement that 200 N makes larger than this is a mechanism, mm.
 MECHANISM_MM = 50.0
 #: How many of the softest modes are looked at for mechanisms.
-LOOKED_AT = 16
+LOOKED_AT = 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,8 +86,7 @@ def solve_state(
     if base is not None:
         for ends, k in brace_elements(structure, braces):
             load[ends] += k @ base.ravel()[ends]  # fitted free of stress in the baseline's shape
-    factor = cho_factor(held, lower=True, check_finite=False)
-    compliance = cho_solve(factor, np.eye(6 * n), check_finite=False)
+    compliance = inverse_of(held)
     moved = (compliance @ load).reshape(n, 6)
     rows = np.array([[6 * i, 6 * i + 1, 6 * i + 2] for i in range(n)])
     translations = compliance[np.ix_(rows.ravel(), rows.ravel())].reshape(n, 3, 3 * n)
@@ -113,6 +113,17 @@ def solve_state(
     )
 
 
+def inverse_of(stiffness: np.ndarray) -> np.ndarray:
+    """The inverse of a symmetric positive definite matrix, by its Cholesky factor."""
+    factor, fault = dpotrf(stiffness.T, lower=1, clean=1)  # symmetric: turned round it lies as LAPACK wants it
+    if fault:
+        raise np.linalg.LinAlgError("the stiffness is not positive definite")
+    half, _ = dpotri(factor, lower=1)
+    whole = half + half.T
+    np.fill_diagonal(whole, half.diagonal())
+    return whole
+
+
 def living_stands(structure: Structure, state: Assembled) -> list[str]:
     """The stands that stand under metal."""
     return [name for name in structure.request.stands if state.alive[structure.index[name]]]
@@ -121,7 +132,8 @@ def living_stands(structure: Structure, state: Assembled) -> list[str]:
 def ground_of(structure: Structure, state: Assembled) -> np.ndarray:
     """What holds the shell from outside: its stands, and hair springs everywhere."""
     hair = np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, len(structure.index))
-    return np.diag(hair) + _ground(structure, living_stands(structure, state))
+    stands = tuple(living_stands(structure, state))
+    return structure.once(("ground", stands), lambda: np.diag(hair) + _ground(structure, stands))
 
 
 def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
@@ -202,22 +214,23 @@ def _stiffnesses(structure: Structure, free: np.ndarray, pairs: Mapping[str, lis
     """Twist (kN m per degree) and bend (N/mm) of the free body, with loads that balance; 0 where the pairs are missing."""
     if "front" not in pairs or "rear" not in pairs:
         return 0.0, 0.0
-    loads, share, at, front, rear = balanced_loads(structure, pairs)
+    key = ("loads", *(tuple(pair) for pair in pairs.values()))
+    loads, share, at, front, rear = structure.once(key, lambda: balanced_loads(structure, pairs))
     factor = cho_factor(free + _softly(structure), lower=True, check_finite=False)
     return _from_loads(cho_solve(factor, loads, check_finite=False)[2::6], share, at, front, rear)
 
 
 def _softly(structure: Structure) -> np.ndarray:
     """Springs on the six rigid movements; loads that balance do not feel them."""
-    rigid = rigid_modes(structure.places)
-    return GROUND * rigid @ rigid.T
+    rigid = structure.once("rigid", lambda: rigid_modes(structure.places))
+    return structure.once("softly", lambda: GROUND * rigid @ rigid.T)
 
 
 def free_compliance(structure: Structure, state: Assembled) -> np.ndarray:
     """Compliance of the body without its stands, for loads that balance."""
     n = len(structure.index)
     hair = np.diag(np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n))
-    return np.linalg.inv(state.stiffness + hair + _softly(structure))
+    return inverse_of(state.stiffness + hair + _softly(structure))
 
 
 def balanced_loads(structure: Structure, pairs: Mapping[str, list[str]]) -> tuple[np.ndarray, float, dict[str, list[int]], float, float]:

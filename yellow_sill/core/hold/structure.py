@@ -3,7 +3,7 @@
 Element matrices are kept by the state of their parts, so that another state costs only what has changed.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
@@ -138,16 +138,19 @@ class Structure:
         Args: parts: every part of the structure; braces: those fitted.
         """
         n = len(self.index)
-        stiffness, weight = np.zeros((6 * n, 6 * n)), np.zeros(n)
-        metal, joined, idle = np.zeros(n, bool), [], []
+        weight, metal, joined, idle = np.zeros(n), np.zeros(n, bool), [], []
+        where, values = [], []
         for name, nodes, k, kg in self.elements(parts):
             weight[nodes] += kg / len(nodes)
             if k is None:
                 idle += [name] if len(nodes) == 2 else []
                 continue
-            _add(stiffness, nodes, k)
-            metal[nodes[:2]] |= len(nodes) == 2
+            where.append(self._flat(nodes))
+            values.append(k.ravel())
+            if len(nodes) == 2:
+                metal[nodes] = True
             joined += list(zip(nodes, nodes[1:], strict=False))
+        stiffness = _summed(where, values, 6 * n)
         homes = self.request.home
         alive = np.array([any(parts[part].present for part in homes[name]) if name in homes else metal[i] for name, i in self.index.items()], bool)
         for each in braces:
@@ -158,6 +161,20 @@ class Structure:
         for lump in self.request.lumps:
             weight[self.index[lump.node]] += lump.kg
         return Assembled(stiffness, weight * GRAVITY, alive, joined, idle)
+
+    def _flat(self, nodes: list[int]) -> np.ndarray:
+        """Where an element's freedoms lie in the stiffness laid out in one row."""
+        key = ("flat", *nodes)
+        if key not in self._kept:
+            rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
+            self._kept[key] = (rows[:, None] * 6 * len(self.index) + rows).ravel()
+        return self._kept[key]
+
+    def once(self, key: Any, make: Callable[[], Any]) -> Any:
+        """Something that follows from the structure alone, made once."""
+        if key not in self._kept:
+            self._kept[key] = make()
+        return self._kept[key]
 
     def elements(self, parts: Mapping[str, Part]) -> Iterator[tuple[str, list[int], np.ndarray | None, float]]:
         """Every member and triangle of a state: its name, nodes, stiffness (None where it carries nothing) and weight, kg."""
@@ -199,6 +216,13 @@ class Structure:
 
 def _met(needs: Iterable[str], parts: Mapping[str, Part]) -> bool:
     return all(parts[name].present for name in needs)
+
+
+def _summed(where: list[np.ndarray], values: list[np.ndarray], size: int) -> np.ndarray:
+    """Element matrices added up at their freedoms."""
+    if not where:
+        return np.zeros((size, size))
+    return np.bincount(np.concatenate(where), weights=np.concatenate(values), minlength=size * size).reshape(size, size)
 
 
 def _add(stiffness: np.ndarray, nodes: list[int], k: np.ndarray) -> None:
