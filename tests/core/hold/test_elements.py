@@ -134,3 +134,42 @@ class Elements(TestCase):
         self.assertGreater(along(), along(anchor="sheet"))
         self.assertGreater(along(), along(ends="bolted"))
         self.assertEqual(FRAME_SHARE, 0.6)
+
+
+class AgainstAnIndependentLibrary(TestCase):
+    def test_a_skew_frame_in_space_moves_the_same(self):
+        """Round tubes, so that the two libraries' local axes do not matter; ours is z up, theirs y up: x, z, -y."""
+        from Pynite import FEModel3D
+
+        rng = np.random.default_rng(7)
+        places = np.vstack(
+            [
+                rng.uniform(-50, 50, (4, 3)) + [[0, 0, 0], [1000, 0, 0], [1000, 800, 0], [0, 800, 0]],
+                rng.uniform(-80, 80, (4, 3)) + [[0, 0, 900], [1000, 0, 900], [1000, 800, 900], [0, 800, 900]],
+            ]
+        )
+        pairs = [(0, 4), (1, 5), (2, 6), (3, 7), (4, 5), (5, 6), (6, 7), (7, 4), (0, 5), (4, 6)]
+        tube = Section(250.0, 6e4, 6e4, 0.0, 1.2e5, 0.0)
+        k = np.zeros((48, 48))
+        theirs = FEModel3D()
+        theirs.add_material("steel", E_MPA, G_MPA, POISSON, 0.0)
+        theirs.add_section("tube", 250.0, 6e4, 6e4, 1.2e5)
+        for i, (x, y, z) in enumerate(places):
+            theirs.add_node(f"N{i}", x, z, -y)
+        for a, b in pairs:
+            rows = np.r_[6 * a : 6 * a + 6, 6 * b : 6 * b + 6]
+            k[np.ix_(rows, rows)] += member(tube, *axes_of(places[a], places[b]), 1.0, (False, False), share=1.0)
+            theirs.add_member(f"M{a}{b}", f"N{a}", f"N{b}", "steel", "tube")
+        for i in range(4):
+            theirs.def_support(f"N{i}", True, True, True, True, True, True)
+        load = np.zeros(48)
+        load[[6 * 6, 6 * 6 + 1, 6 * 7 + 2]] = 300.0, -200.0, -500.0
+        for node, way, force in (("N6", "FX", 300.0), ("N6", "FZ", 200.0), ("N7", "FY", -500.0)):
+            theirs.add_node_load(node, way, force)
+        theirs.analyze_linear()
+        ours = np.zeros(48)
+        ours[24:] = np.linalg.solve(k[24:, 24:], load[24:])
+        for i in range(4, 8):
+            node = theirs.nodes[f"N{i}"]
+            there = [next(iter(value.values())) for value in (node.DX, node.DZ, node.DY)]
+            np.testing.assert_allclose(ours[6 * i : 6 * i + 3], [there[0], -there[1], there[2]], rtol=1e-8)
