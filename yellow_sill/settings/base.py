@@ -40,7 +40,7 @@ INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
     "csp",
-    *(f"yellow_sill.web.{app}" for app in ("frame", "accounts", "shells", "survey", "datums", "repairs", "parts", "logbook", "today")),
+    *(f"yellow_sill.web.{app}" for app in ("frame", "accounts", "shells", "survey", "datums", "hold", "repairs", "parts", "logbook", "today")),
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

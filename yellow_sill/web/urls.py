@@ -6,6 +6,7 @@ urlpatterns = [
     path("", include("yellow_sill.web.shells.urls")),
     path("", include("yellow_sill.web.survey.urls")),
     path("", include("yellow_sill.web.datums.urls")),
+    path("", include("yellow_sill.web.hold.urls")),
     path("", include("yellow_sill.web.logbook.urls")),
     path("", include("yellow_sill.web.repairs.urls")),
 ]

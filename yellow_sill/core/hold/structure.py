@@ -28,19 +28,22 @@ Share = Annotated[float, Field(ge=0, le=1)]
 
 
 class Part(Record):
-    """A sheet part: its thickness, the share lost to rust, whether it is in, and the share of its length that remains where it is cut."""
+    """A sheet part: its thickness, the share lost to rust, whether it is in, and the share of its length that remains where it is cut.
+
+    ``along``: the same share for single members, by their id, where it is known which of them a cut crosses.
+    """
 
     thickness_mm: Annotated[float, Field(gt=0, le=20)]
     loss: Share = 0.0
     present: bool = True
     remain: Share = 1.0
+    along: dict[Name, Share] = {}
 
 
 class Frame(Record):
     """A member between two nodes. Strips are [y1, z1, y2, z2, part] in its own plane (y and z as ``axes_of`` lays them).
 
-    ``member`` names the whole member that segments belong to; ``needs`` are parts without which it carries nothing;
-    ``remain`` overrides parts' own share for this segment.
+    ``member`` names the whole member that segments belong to; ``needs`` are parts without which it carries nothing.
     """
 
     id: Name
@@ -49,7 +52,6 @@ class Frame(Record):
     strips: Annotated[list[tuple[Coordinate, Coordinate, Coordinate, Coordinate, Name]], Field(min_length=1, max_length=20)]
     needs: list[Name] = []
     member: Name | None = None
-    remain: dict[str, Share] = {}
 
 
 class SheetPart(Record):
@@ -188,7 +190,7 @@ class Structure:
                 yield f"{each.part} {number}.{k}", nodes, stiff if there and _met(each.needs, parts) else None, kg if there else 0.0
 
     def _frame(self, number: int, frame: Frame, parts: Mapping[str, Part]) -> tuple[np.ndarray | None, float]:
-        key = ("frame", number, tuple((p := parts[s[4]]).present and (p.thickness_mm, p.loss, frame.remain.get(s[4], p.remain)) for s in frame.strips))
+        key = ("frame", number, tuple((p := parts[s[4]]).present and (p.thickness_mm, p.loss, p.along.get(frame.id, p.remain)) for s in frame.strips))
         if key not in self._kept:
             start, end = self.places[self.index[frame.start]], self.places[self.index[frame.end]]
             axes, length = axes_of(start, end)
@@ -240,7 +242,7 @@ def _section(frame: Frame, parts: Mapping[str, Part]) -> tuple[Section, float]:
     for y1, z1, y2, z2, name in frame.strips:
         part = parts[name]
         if part.present:
-            walls.append((Strip(y1, z1, y2, z2, part.thickness_mm * (1 - part.loss)), frame.remain.get(name, part.remain)))
+            walls.append((Strip(y1, z1, y2, z2, part.thickness_mm * (1 - part.loss)), part.along.get(frame.id, part.remain)))
     tops = sorted({1.0, *(remain for _, remain in walls)})
     low, zones = 0.0, []
     for top in tops:

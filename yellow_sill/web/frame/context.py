@@ -7,6 +7,7 @@ from django.utils.functional import SimpleLazyObject
 
 from . import units
 from .rail import stages
+from .strip import STATES, hold_of
 
 
 def frame(request: HttpRequest) -> dict:
@@ -23,6 +24,8 @@ def frame(request: HttpRequest) -> dict:
     return {
         "vehicle": vehicle,
         "rail": SimpleLazyObject(rail),
+        "hold": hold_of(vehicle) if vehicle is not None else None,
+        "hold_states": STATES,
         "is_demo": settings.DEMO,
         "length_unit": units.unit.get(),
         "american": units.american_terms.get(),

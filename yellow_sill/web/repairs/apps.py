@@ -9,10 +9,12 @@ class RepairsConfig(AppConfig):
 
     def ready(self) -> None:
         from yellow_sill.web.datums.subjects import add_subjects
+        from yellow_sill.web.hold.works import add_works
 
-        from .services import repair_subjects
+        from .services import repair_subjects, repair_work
 
         add_subjects(repair_subjects)
+        add_works(repair_work)
         add_stage(Stage(place=40, key="repairs", label="Repairs", url_name="repairs:repairs", tally=_tally))
 
 

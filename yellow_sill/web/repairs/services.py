@@ -13,11 +13,13 @@ from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, 
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.hold.condition import Opening, share_of_panel
 from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, datum_gate
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
 from yellow_sill.web.survey.panel_services import unanswered
@@ -185,6 +187,30 @@ def repair_subjects(vehicle: Vehicle) -> list[Subject]:
     """The open repairs, for rounds that are taken for one of them."""
     repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related("cuts__panel__view")
     return [Subject(code=repair.code, title=repair.title, box=box_of(repair)) for repair in repairs]
+
+
+#: A repair is open metal from the cut until it is welded in: fitted and tacked, it carries little.
+OUT = ("cut", "made", "fitted")
+
+
+def repair_work(vehicle: Vehicle) -> Work:
+    """What repairs have done to the metal: pieces out, and findings whose rust went with them."""
+    begun = vehicle.repairs.filter(state__in=STATES[STATES.index("cut") :]).prefetch_related("findings", "cuts__panel__view")
+    return Work(
+        openings=tuple(opening for repair in begun if repair.state in OUT for opening in openings_of(repair)),
+        mended=frozenset(finding.number for repair in begun for finding in repair.findings.all()),
+    )
+
+
+def openings_of(repair: Repair) -> list[Opening]:
+    """The holes that a repair's cuts leave."""
+    return [
+        Opening(
+            panel=cut.panel.code, u_axis=cut.panel.view.u_axis, v_axis=cut.panel.view.v_axis, outline=cut.outline,
+            share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
+        )
+        for cut in repair.cuts.all()
+    ]  # fmt: skip
 
 
 def gate_of(repair: Repair, to: str) -> Gate | None:

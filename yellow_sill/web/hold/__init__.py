@@ -1,0 +1,1 @@
+"""Hold: what still holds the shell while pieces are out."""

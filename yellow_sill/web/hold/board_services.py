@@ -1,0 +1,80 @@
+"""The hold board's data: everything the drawing shows, as plain values for the page."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from yellow_sill.core.hold.bodies import panels_of
+from yellow_sill.core.hold.condition import Opening, carried
+from yellow_sill.core.hold.structure import HoldRequest
+from yellow_sill.core.hold.verdict import Held
+from yellow_sill.core.hold.words import node_name, part_name
+
+from .services import Setup
+
+#: How much movements are drawn larger than they are, and how far the softest movement swings on the drawing, mm.
+EXAGGERATION, SWING_MM = 50, 140
+
+
+def board_data(request: HoldRequest, held: Held, body: list) -> dict[str, Any]:
+    """Nodes, members, braces and stands in space, with what each is worth now."""
+    share = carried(request)
+    shape = held.softest.shape if held.softest else {}
+    most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
+    return {
+        "nodes": {
+            name: {
+                "at": at,
+                "name": node_name(name),
+                "give": held.nodes[name].give_mm if name in held.nodes else None,
+                "swing": [v / most * SWING_MM for v in shape[name]] if name in shape and most else [0, 0, 0],
+            }
+            for name, at in request.nodes.items()
+        },
+        "members": [
+            {
+                "ends": [frame.start, frame.end],
+                "share": share[frame.id],
+                "size": _size(frame.strips),
+                "idle": frame.id in held.idle,
+                "told": f"{', '.join(dict.fromkeys(part_name(strip[4]) for strip in frame.strips))}: {share[frame.id] * 100:.0f} % of its metal",
+            }
+            for frame in request.frames
+        ],
+        "braces": [[brace.start, brace.end] for brace in request.braces],
+        "stands": {name: held.reactions_n.get(name) for name in request.stands},
+        "worst": held.worst_node,
+        "verdict": held.verdict,
+        "body": body,
+    }
+
+
+def _size(strips: Sequence[Sequence]) -> float:
+    """The lesser of width and height of a member, mm: how thick it is drawn."""
+    ys, zs = [v for s in strips for v in (s[0], s[2])], [v for s in strips for v in (s[1], s[3])]
+    return min(max(ys) - min(ys), max(zs) - min(zs)) or 20.0
+
+
+def part_rows(request: HoldRequest, setup: Setup, openings: Sequence[Opening]) -> list[dict[str, Any]]:
+    """Every part by name: whether it is out, what rust has taken, and which repair has a piece of it out."""
+    rows = []
+    for name, part in request.parts.items():
+        why = sorted({opening.why for opening in openings if opening.panel in panels_of(name)})
+        rows.append({"code": name, "name": part_name(name), "out": name in setup.out, "loss": part.loss * 100, "remain": part.remain * 100, "repairs": why})
+    return sorted(rows, key=lambda row: (not row["out"], not row["repairs"], row["name"]))
+
+
+def brace_rows(request: HoldRequest, setup: Setup) -> list[tuple[str, str, float]]:
+    """Each brace: its code, its two places in words, its length."""
+    rows = []
+    for a, b in setup.braces:
+        known = a in request.nodes and b in request.nodes
+        length = float(np.linalg.norm(np.subtract(request.nodes[a], request.nodes[b]))) if known else 0.0
+        rows.append((f"{a}-{b}", f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}", length))
+    return rows
+
+
+def places(request: HoldRequest) -> list[tuple[str, str]]:
+    """The places a brace can join, by name."""
+    return sorted(((name, node_name(name)) for name in request.nodes), key=lambda each: each[1])
