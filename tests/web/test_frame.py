@@ -70,7 +70,7 @@ class Frame(TestCase):
 
     def test_the_rail_holds_only_what_is_built_and_each_link_leads_somewhere(self):
         self.client.force_login(self.owner)
-        self.assertEqual([stage.label for stage in stages()], ["Today", "Survey", "Datums", "Repairs", "Logbook"])
+        self.assertEqual([stage.label for stage in stages()], ["Today", "Survey", "Datums", "Hold", "Repairs", "Logbook"])
         for stage in stages():
             answer = self.client.get(reverse(stage.url_name, args=[self.vehicle.pk]), follow=True)
             self.assertContains(answer, 'aria-current="page"', count=1)

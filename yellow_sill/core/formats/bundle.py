@@ -230,6 +230,18 @@ class StandSetPart(Record):
     log: list[dict[str, Any]]
 
 
+class HoldSetupPart(Record):
+    """How the shell stands: places of stands and braces by name, parts out whole."""
+
+    stands: Annotated[list[Annotated[str, Field(max_length=8)]], Field(max_length=40)]
+    braces: Annotated[list[tuple[Annotated[str, Field(max_length=8)], Annotated[str, Field(max_length=8)]]], Field(max_length=60)]
+    tube: Annotated[str, Field(max_length=8)]
+    ends: Literal["welded", "bolted"]
+    out: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=400)]
+    engine_in: bool
+    doors_on: bool
+
+
 class DatumsPart(Record):
     """The datum book, the measuring rounds and the stands."""
 
@@ -355,6 +367,7 @@ class Bundle(Record):
     panel_notes: list[PanelNotesPart]
     survey_photos: list[SurveyPhotoPart]
     datums: DatumsPart = DatumsPart()
+    hold_setup: HoldSetupPart | None = None
     repairs: list[RepairPart]
     work: list[WorkPart]
     costs: list[CostPart]

@@ -1,4 +1,4 @@
-"""The datum gate: what a repair's ribbon asks of the measuring room before it goes on."""
+"""The gates: what a repair's ribbon asks of the measuring room, and of what holds the shell, before it goes on."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -23,7 +23,7 @@ class CheckRound:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Gate:
-    """Whether the gate is open, for which stage, and why in one line; ``round`` is the number of the round that decides."""
+    """Whether the gate is open, for which stage (``hold`` before a cut), and why in one line; ``round`` is the number of the round that decides."""
 
     stage: str
     open: bool
@@ -51,3 +51,13 @@ def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | Non
         told = f"{', '.join(last.unsure[:4])} cannot be told yet in round {last.number}: read a few more."
         return Gate(stage=stage, open=False, reason=told, round=last.number)
     return Gate(stage=stage, open=True, reason=f"Round {last.number}: {last.told} points near it are in.", round=last.number)
+
+
+def hold_gate(before: str, after: str, why: str) -> Gate:
+    """What stands before a cut: the shell must not get loose by it.
+
+    Args: before, after: HELD, SOFT or LOOSE as it stands and with the pieces out; why: the reason for the latter, in one line.
+    """
+    if after == "LOOSE":
+        return Gate(stage="hold", open=False, reason=f"LOOSE with the piece out, {before} now. {why} Brace it first.", round=None)
+    return Gate(stage="hold", open=True, reason=f"{before} now, {after} with the piece out. {why}", round=None)

@@ -18,6 +18,7 @@ from yellow_sill.core.formats.bundle import (
     EvidencePart,
     FarSidePart,
     FindingPart,
+    HoldSetupPart,
     InspectionPart,
     LookedPart,
     NotePart,
@@ -44,6 +45,7 @@ from yellow_sill.core.money.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
+from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -81,6 +83,7 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
         findings=[_finding_part(finding) for finding in findings],
         panel_notes=[_panel_notes(panel) for panel in _noted_panels(vehicle)],
         datums=_datums_part(vehicle),
+        hold_setup=_part(HoldSetupPart, setup) if (setup := HoldSetup.objects.filter(vehicle=vehicle).first()) else None,
         survey_photos=[_survey_photo(photo) for photo in vehicle.survey_photos.select_related("panel__view", "finding")],
         repairs=[_repair_part(repair) for repair in repairs],
         work=_work_parts(vehicle.work_entries.filter(repair=None)),
@@ -247,6 +250,8 @@ def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicl
         GridReading.objects.bulk_create(GridReading(finding=stored, **reading.model_dump()) for reading in part.readings)
     _store_survey(vehicle, bundle, panels, findings, by, names, photos)
     _store_datums(vehicle, bundle.datums, by)
+    if bundle.hold_setup:
+        HoldSetup.objects.create(vehicle=vehicle, changed_by=by, **bundle.hold_setup.model_dump(mode="json"))
     for part in bundle.repairs:
         _store_repair(vehicle, part, panels, findings, by, names, photos)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, **entry.model_dump()) for entry in bundle.work)

@@ -86,7 +86,7 @@ def _transfer_words(mark: TransferMark) -> str:
 
 
 def step_words(step: RibbonStep) -> str:
-    despite = f" (without a passed datum check: {step.despite})" if step.despite else ""
+    despite = f" ({step.despite_words}: {step.despite})" if step.despite else ""
     return f"{step.state}, {step.by}{': ' + step.note if step.note else ''}{despite}"
 
 

@@ -57,6 +57,10 @@ class RibbonStep(models.Model):
     def __str__(self) -> str:
         return self.state
 
+    @property
+    def despite_words(self) -> str:
+        return "although the shell is loose" if self.state == "cut" else "without a passed datum check"
+
 
 class Cut(Versioned):
     """One cut in one panel. ``corners`` are the person's, ``outline`` is what the core makes of them."""

@@ -14,11 +14,13 @@ from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, datum_gate
+from yellow_sill.core.hold.words import reason
+from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, datum_gate, hold_gate
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.hold.services import Setup, has_structure, setup_of, state_of
 from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
@@ -214,7 +216,9 @@ def openings_of(repair: Repair) -> list[Opening]:
 
 
 def gate_of(repair: Repair, to: str) -> Gate | None:
-    """What the measuring room says before a repair reaches a state; None where nothing is asked."""
+    """What the measuring room, or before a cut the hold, says before a repair reaches a state; None where nothing is asked."""
+    if to == "cut" and repair.state == "opened":
+        return _hold_gate(repair)
     if to not in ASKED or STATES.index(to) != STATES.index(repair.state) + 1:
         return None
     points = list(repair.vehicle.datum_points.all())
@@ -234,19 +238,33 @@ def gate_of(repair: Repair, to: str) -> Gate | None:
     return datum_gate(to, rounds, repair.state_on)
 
 
+def _hold_gate(repair: Repair) -> Gate | None:
+    """The hold as it stands and with this repair's pieces out; None where nobody can tell."""
+    if not has_structure(repair.vehicle):
+        return None
+    setup = Setup.of(setup_of(repair.vehicle))
+    try:
+        before, after = (state_of(repair.vehicle, setup, more) for more in ((), openings_of(repair)))
+    except BadField as error:
+        return Gate(stage="hold", open=False, reason=f"{error.what} {error.mend}", round=None)
+    return hold_gate(before.verdict, after.verdict, reason(after))
+
+
 def require_gate(repair: Repair, to: str, despite: str) -> None:
     """Nothing goes on out of tolerance or unchecked, unless somebody writes why.
 
     Raises: BadMove with the gate's reason.
     """
     gate = gate_of(repair, to)
+    if gate and not gate.open and not despite.strip() and gate.stage == "hold":
+        raise BadMove(gate.reason, "despite", "Fit braces on the Hold page, or write why it goes on all the same.")
     if gate and not gate.open and not despite.strip():
         raise BadMove(gate.reason, "despite", f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}, or write why it goes on all the same.")
 
 
 @transaction.atomic
 def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date, despite: str = "") -> RibbonStep:
-    """Record one step, forward or back; ``despite`` is why it goes on although the datum gate is shut.
+    """Record one step, forward or back; ``despite`` is why it goes on although the gate is shut.
 
     Raises: ChangedMeanwhile, BadMove.
     """
