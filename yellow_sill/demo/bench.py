@@ -60,6 +60,7 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
     photo = {"reference": [[100, 100], [300, 110], [310, 260], [90, 250]], "size_mm": [85.6, 54], "trace": round_ring}
     network = datum_network()
     return [
+        *hold_work(),
         ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
         ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
         ("shape, 40 points", lambda: calculate("shape", {"points": [p | {"place": p["nominal"]} for p in bare(network)]}), 100),
@@ -72,6 +73,28 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
         ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
         ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
         ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),
+    ]
+
+
+def hold_work() -> list[tuple[str, Callable[[], object], float]]:
+    """A whole saloon: the first state, another state, brace advice, an order of eight jobs."""
+    from yellow_sill.core.hold.braces import BraceRequest, advise
+    from yellow_sill.core.hold.order import OrderRequest, removal_order
+    from yellow_sill.core.hold.structure import HoldRequest
+    from yellow_sill.core.hold.unitary import saloon_structure
+    from yellow_sill.core.hold.verdict import Judge, hold
+
+    whole = saloon_structure() | {"stands": ["RBL", "RBR", "RHL", "RHR"]}
+    request, tubes = HoldRequest.read(whole), BraceRequest.read(whole)
+    judge, sides = Judge(request), [f"{part}_{hand}" for hand in "LR" for part in ("floor", "sill_inner", "sill_outer", "apost_outer")]
+    gone = {name: part.model_copy(update={"present": name not in sides[:3]}) for name, part in request.parts.items()}
+    jobs = OrderRequest.read(whole | {"jobs": [{"id": name, "parts": [name]} for name in sides]})
+    return [
+        ("hold, first state of a saloon", lambda: hold(request), 100),
+        ("hold, another state, with its softest way", lambda: judge.judge(gone, []), 20),
+        ("hold, another state, verdict only", lambda: judge.judge(gone, [], modes=False), 10),
+        ("braces, one side out", lambda: advise(judge, gone, [], tubes), 1000),
+        ("removal_order, 8 jobs", lambda: removal_order(jobs), 5000),
     ]
 
 
@@ -212,7 +235,7 @@ PAGES = [
     "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/v/1/survey/front/", "/v/1/survey/list/",
     "/v/1/survey/compare/", "/v/1/survey/report/", "/v/1/survey/panel/4/", "/v/1/survey/finding/4/grid/", "/v/1/shell/left/?panel=L-SILL", "/vehicles/", "/vehicles/new/",
     "/v/1/datums/underside/", "/v/1/datums/turntable/", "/v/1/datums/underside/?round=3&against=1", "/v/1/datums/rounds/", "/v/1/datums/round/1/",
-    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2",
+    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2", "/v/1/hold/",
 ]  # fmt: skip
 
 

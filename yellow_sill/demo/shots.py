@@ -35,6 +35,12 @@ VIEWS = [
     ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
     ("turntable", "/v/1/datums/turntable/?round=1&point=2L", (1280, 800), ""),
     ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),
+    (
+        "hold",
+        "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&out=sill_outer_L&out=sill_diaph_L&stand=RBL&stand=RBR&stand=RHL&stand=RHR&advise=1",
+        (1280, 800),
+        "",
+    ),
     ("round-tablet", "/v/1/datums/round/1/?key=distance%202L%209R", (820, 1180), ""),
 ]
 

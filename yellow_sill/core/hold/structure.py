@@ -287,10 +287,8 @@ def structure_of(request: HoldRequest) -> Structure:
         corners = places[[index[name] for name in each.nodes]]
         if len(set(each.nodes)) < len(each.nodes) or np.linalg.svd(corners - corners.mean(axis=0), compute_uv=False)[1] < 1:
             raise BadField(f"A sheet of {each.part} has no area.", f"{where}.nodes", "Its nodes lie in one line.")
-    for i, each in enumerate(request.braces):
-        _checked_brace(each, f"braces[{i}]", index, places)
-    for i, each in enumerate(request.baseline.braces):
-        _checked_brace(each, f"baseline.braces[{i}]", index, places)
+    check_braces(request.braces, index, places)
+    check_braces(request.baseline.braces, index, places, "baseline.braces")
     _known("stands", request.stands, index, "node")
     _known("lumps", (lump.node for lump in request.lumps), index, "node")
     _known("home", request.home, index, "node")
@@ -312,6 +310,12 @@ def _known(where: str, names: Iterable[str], known: Mapping[str, Any], what: str
     for name in names:
         if name not in known:
             raise BadField(f"There is no {what} {name}.", where, "Check the name.")
+
+
+def check_braces(braces: Iterable[Brace], index: Mapping[str, int], places: np.ndarray, where: str = "braces") -> None:
+    """Refuse braces that cannot be. Raises: BadField: an unknown node, no length, a wall thicker than the tube."""
+    for i, each in enumerate(braces):
+        _checked_brace(each, f"{where}[{i}]", index, places)
 
 
 def _checked_brace(each: Brace, where: str, index: Mapping[str, int], places: np.ndarray) -> None:

@@ -8,7 +8,7 @@ from scipy.special import ndtr
 
 from ..datum.compare import WAYS
 from .state import LEAN_N, Mode, Solved, solve_state
-from .structure import Brace, HoldRequest, Part, Structure, structure_of
+from .structure import Brace, HoldRequest, Part, Structure, check_braces, structure_of
 
 #: Movement that counts as one: 1 mm HELD, 3 mm SOFT; twist and bend count as one at this share of the intact stiffness.
 SCORE_MM, RATIO, RATIO_POWER = 1.0, 0.70, 2.5
@@ -110,7 +110,8 @@ class Judge:
         return worst, extra, own, ratios[0], ratios[1]
 
     def judge(self, parts: Mapping[str, Part], braces: Sequence[Brace], *, modes: bool = True) -> Held:
-        """The whole answer for one state."""
+        """The whole answer for one state. Raises: BadField for a brace that cannot be."""
+        check_braces(braces, self.structure.index, self.structure.places)
         state = self.solved(parts, braces, modes=modes)
         return _held(self, state)
 

@@ -66,7 +66,7 @@ def setup_of(vehicle: Vehicle) -> HoldSetup:
 @transaction.atomic
 def keep_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str) -> HoldSetup:
     """Store how the shell stands. Raises: ChangedMeanwhile; BadField from the core."""
-    request_of(vehicle, setup)
+    state_of(vehicle, setup)
     stored = HoldSetup.objects.filter(vehicle=vehicle).first()
     if stored is None:
         return HoldSetup.objects.create(vehicle=vehicle, changed_by=by, **setup.stored())

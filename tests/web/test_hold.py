@@ -1,0 +1,126 @@
+"""The hold stage: strip, board, what is tried and kept, gate before a cut, bundle."""
+
+from django.test import TestCase
+from django.urls import reverse
+
+from tests.builders import DAY, finding, owner, repair, vehicle
+from yellow_sill.core.hold.condition import Opening
+from yellow_sill.core.repair.ribbon import BadMove
+from yellow_sill.web.hold import services
+from yellow_sill.web.hold.models import HoldSetup
+from yellow_sill.web.hold.works import works
+from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
+from yellow_sill.web.repairs.models import RibbonStep
+from yellow_sill.web.repairs.services import gate_of, move_on_ribbon, openings_of
+from yellow_sill.web.survey.panel_services import answer_far_side
+
+SIDE = ["floor_L", "sill_inner_L", "sill_outer_L", "sill_diaph_L"]
+TRY = {"try": "1", "out": SIDE, "stand": ["RBL", "RBR", "RHL", "RHR"], "tube": "25x2", "ends": "welded"}
+
+
+class Hold(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = owner()
+        cls.vehicle = vehicle(cls.owner)
+
+    def setUp(self):
+        self.client.force_login(self.owner)
+        self.url = reverse("hold:hold", args=[self.vehicle.pk])
+
+    def keep(self, **changes):
+        return self.client.post(reverse("hold:keep", args=[self.vehicle.pk]), TRY | {"version": "0"} | changes)
+
+    def test_the_strip_shows_three_states_on_every_page_and_the_one_that_is(self):
+        self.assertContains(self.client.get(reverse("survey:survey", args=[self.vehicle.pk]), follow=True), 'class="on held"')
+        self.keep()
+        page = self.client.get(reverse("datums:datums", args=[self.vehicle.pk]), follow=True)
+        self.assertContains(page, 'class="on loose"')
+        self.assertContains(page, "Left B-post foot: 20 kg moves it")
+        for word in ("HELD", "SOFT", "LOOSE"):
+            self.assertContains(page, word)
+
+    def test_trying_keeps_nothing_and_says_what_it_was(self):
+        page = self.client.get(self.url, TRY)
+        self.assertContains(page, "Plainly loose")
+        self.assertContains(page, "It was HELD as kept")
+        self.assertFalse(HoldSetup.objects.exists())
+
+    def test_advice_offers_a_brace_and_with_it_the_shell_is_held(self):
+        page = self.client.get(self.url, TRY | {"advise": "1"})
+        best = page.context["plan"].sequence[0]
+        held = self.client.get(self.url, TRY | {"brace": f"{best.start}-{best.end}"}).context["held"]
+        self.assertAlmostEqual(held.j, best.j, delta=0.01)
+        self.assertEqual(page.context["offers"][0][3], held.verdict)
+
+    def test_what_is_kept_is_kept_and_a_second_tab_does_not_overwrite_it_unseen(self):
+        self.assertRedirects(self.keep(), self.url)
+        self.assertEqual(HoldSetup.objects.get().out, SIDE)
+        self.keep(version="1", out=["roof"])
+        late = self.keep(version="1", brace="ATL-BBL")
+        self.assertContains(late, "another setup while you had this open", status_code=409)
+        self.assertContains(late, 'value="ATL-BBL"', status_code=409)
+        self.assertEqual(HoldSetup.objects.get().out, ["roof"])
+
+    def test_what_cannot_be_is_refused_beside_it_and_nothing_typed_is_lost(self):
+        for changes, words in (
+            ({"stand": ["RBL", "RBR"]}, "do not make a plane"), ({"out": ["bonnet"]}, "no part bonnet"), ({"tube": "1x9"}, "no such tube"),
+            ({"brace": "ATL-XX"}, "no node XX"), ({"brace": "ATL-ATL"}, "no length"),
+        ):  # fmt: skip
+            page = self.client.get(self.url, TRY | changes)
+            self.assertContains(page, words, status_code=422)
+            self.assertContains(page, 'name="try"', status_code=422)
+            self.assertContains(self.keep(**changes), words, status_code=422)
+        self.assertFalse(HoldSetup.objects.exists())
+
+    def test_a_body_without_a_structure_says_so_and_has_no_block_in_the_strip(self):
+        other = vehicle(self.owner)
+        type(other).objects.filter(pk=other.pk).update(body_type="cab-ladder-chassis")
+        page = self.client.get(reverse("hold:hold", args=[other.pk]))
+        self.assertContains(page, "No structure for this body yet")
+        self.assertNotContains(page, "ys-hold-link")
+
+    def test_a_stranger_sees_nothing(self):
+        self.client.force_login(owner("Tam Oakes"))
+        self.assertEqual(self.client.get(self.url).status_code, 404)
+        self.assertEqual(self.keep().status_code, 404)
+
+    def test_a_repair_takes_its_piece_out_and_its_rust_with_it_until_it_is_welded(self):
+        made = repair(self.vehicle, [finding(self.vehicle)])
+        setup = services.Setup.of(services.setup_of(self.vehicle))
+        before = services.request_of(self.vehicle, setup).parts["sill_outer_L"]
+        self.assertGreater(before.loss, 0)
+        self.assertEqual(before.remain, 1)
+        gate = gate_of(made, "cut")
+        self.assertTrue(gate.open)
+        self.assertIn("with the piece out", gate.reason)
+        made.state = "cut"
+        made.save()
+        after = services.request_of(self.vehicle, setup).parts["sill_outer_L"]
+        self.assertEqual(after.loss, 0)
+        self.assertLess(after.remain, 1)
+        made.state = "welded"
+        made.save()
+        self.assertEqual(works(self.vehicle).openings, ())
+
+    def test_a_cut_that_leaves_the_shell_loose_needs_braces_or_a_written_reason(self):
+        self.keep(out=SIDE[:3])
+        made = repair(self.vehicle, [finding(self.vehicle, code="L-SILLM")])
+        self.assertIsInstance(openings_of(made)[0], Opening)
+        answer_far_side(made.cuts.get().panel, version=None, answer="nothing", method="lamp", by="Wren", answered_on=DAY)
+        move = lambda **more: move_on_ribbon(made, "cut", version=None, made_on=DAY, note="", by="Wren", today=DAY, **more)
+        with self.assertRaises(BadMove) as caught:
+            move()
+        self.assertEqual(caught.exception.where, "despite")
+        page = self.client.get(reverse("logbook:log", args=[self.vehicle.pk, made.number]))
+        self.assertContains(page, "LOOSE with the piece out")
+        move(despite="Clamped to the jig, both ends")
+        self.assertEqual(RibbonStep.objects.last().despite_words, "although the shell is loose")
+
+    def test_the_bundle_carries_how_the_shell_stands(self):
+        self.keep(brace="ATL-BBL", engine="1")
+        bundle = bundle_of(self.vehicle)
+        self.assertEqual(bundle.hold_setup.braces, [("ATL", "BBL")])
+        self.assertTrue(bundle.hold_setup.engine_in)
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(bundle_of(again).hold_setup, bundle.hold_setup)
