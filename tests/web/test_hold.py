@@ -80,6 +80,21 @@ class Hold(TestCase):
         self.assertContains(page, "No structure for this body yet")
         self.assertNotContains(page, "ys-hold-link")
 
+    def test_the_order_of_removal_beats_everything_out_first_and_wants_2_to_8_parts(self):
+        url = reverse("hold:order", args=[self.vehicle.pk])
+        self.assertContains(self.client.get(url), "Tick the parts")
+        page = self.client.get(url, {"job": SIDE})
+        plan = page.context["plan"]
+        self.assertEqual(len(page.context["rows"]), 2 * len(SIDE))
+        self.assertEqual((plan.found.worst_verdict, plan.own.worst_verdict), ("HELD", "LOOSE"))
+        self.assertContains(page, "best there is, by exact search")
+        steps = [step.action for step in plan.found.steps]
+        self.assertLess(steps.index("-floor_L"), steps.index("-sill_inner_L"))
+        for jobs, words in ((SIDE[:1], "Tick 2 to 8 parts"), ([*SIDE, "bonnet"], "no part bonnet")):
+            refused = self.client.get(url, {"job": jobs})
+            self.assertContains(refused, words, status_code=422)
+            self.assertContains(refused, 'value="floor_L" checked', status_code=422)
+
     def test_a_stranger_sees_nothing(self):
         self.client.force_login(owner("Tam Oakes"))
         self.assertEqual(self.client.get(self.url).status_code, 404)

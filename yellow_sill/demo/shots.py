@@ -33,7 +33,6 @@ VIEWS = [
     ("logbook", "/v/1/logbook/", (1280, 800), ""),
     ("new-vehicle", "/vehicles/new/?body_type=tourer-ladder-chassis", (1280, 800), ""),
     ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
-    ("turntable", "/v/1/datums/turntable/?round=1&point=2L", (1280, 800), ""),
     ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),
     (
         "hold",

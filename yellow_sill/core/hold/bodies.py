@@ -1,5 +1,7 @@
 """The structure of a vehicle: the laid-out body carried to its own dimensions, and its parts told from the panels of its shell."""
 
+from collections.abc import Collection, Sequence
+
 from ..shell.saloon import stretches
 from ..shell.stations import piecewise
 from .unitary import saloon_nodes, saloon_structure
@@ -18,6 +20,27 @@ PANELS = {
     "quarter_*": ("*-QTR",), "front_panel": ("NOSE",), "rear_panel": ("TAIL",), "wheelarch_*": ("*-ARCHI",), "front_rail_*": ("*-LEG",),
     "inner_wing_*": ("*-IWING",), "front_xm": ("XMF",), "rear_rail_*": ("*-RAIL",), "boot_floor": ("BOOT",), "seat_pan": ("SEAT",),
 }  # fmt: skip
+
+
+#: What lies under what: the second comes off before the first, and goes on after it.
+UNDER = (("sill_inner_*", "floor_*"), ("sill_diaph_*", "sill_outer_*"), ("apost_outer_*", "sill_outer_*"))
+
+
+def rules_of(parts: Collection[str]) -> list[list[str]]:
+    """Which of some parts lies under which other: [under, over].
+
+    >>> rules_of(["floor_L", "sill_inner_L", "sill_inner_R"])
+    [['sill_inner_L', 'floor_L']]
+    """
+    both = ([name.replace("*", side) for name in pair] for pair in UNDER for side in "LR")
+    return [pair for pair in both if set(pair) <= set(parts)]
+
+
+def all_out_first(parts: Sequence[str]) -> list[str]:
+    """The order that people fall into: everything out, outermost first, then everything in, the other way round."""
+    over = {under: [b for a, b in rules_of(parts) if a == under] for under in parts}
+    outermost = sorted(parts, key=lambda part: len(over[part]))
+    return [f"-{part}" for part in outermost] + [f"+{part}" for part in reversed(outermost)]
 
 
 def vehicle_structure(body: str, sizes: dict[str, float]) -> dict | None:

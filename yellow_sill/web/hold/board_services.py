@@ -7,8 +7,9 @@ import numpy as np
 
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import Opening, carried
+from yellow_sill.core.hold.order import Order, OrderPlan
 from yellow_sill.core.hold.structure import HoldRequest
-from yellow_sill.core.hold.verdict import Held
+from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
 from yellow_sill.core.hold.words import node_name, part_name
 
 from .services import Setup
@@ -73,6 +74,39 @@ def brace_rows(request: HoldRequest, setup: Setup) -> list[tuple[str, str, float
         length = float(np.linalg.norm(np.subtract(request.nodes[a], request.nodes[b]))) if known else 0.0
         rows.append((f"{a}-{b}", f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}", length))
     return rows
+
+
+#: The chart of an order: width and height in px, J at its foot and top (logarithmic), room left for words.
+CHART, CHART_J, CHART_LEFT = (760, 225), (0.3, 30.0), 64
+
+
+def order_chart(plan: OrderPlan) -> dict[str, Any]:
+    """J step by step of the order found and of everything out first, as lines in px, with the limits of HELD and SOFT."""
+    steps = max(len(order.steps) for order in (plan.found, plan.own) if order)
+    low, high = np.log(CHART_J)
+    up = lambda j: round(float(CHART[1] * (1 - (np.clip(np.log(max(j, 1e-6)), low, high) - low) / (high - low))), 1)  # noqa: E731
+    along = lambda i: round(CHART_LEFT + (CHART[0] - CHART_LEFT) * i / max(1, steps), 1)  # noqa: E731
+    line = lambda order: [(along(i), up(j)) for i, j in enumerate([plan.start_j, *(step.j for step in order.steps)])]  # noqa: E731
+    return {
+        "found": line(plan.found),
+        "own": line(plan.own) if plan.own else [],
+        "held": up(HELD_BELOW),
+        "height_held": round(CHART[1] - up(HELD_BELOW), 1),
+        "soft_words": round((up(HELD_BELOW) + up(SOFT_BELOW)) / 2 + 5, 1),
+        "soft": up(SOFT_BELOW),
+        "width": CHART[0],
+        "inner": CHART[0] - CHART_LEFT,
+        "height": CHART[1],
+        "left": CHART_LEFT,
+    }
+
+
+def order_rows(order: Order) -> list[dict[str, Any]]:
+    """Each step in words with its verdict."""
+    return [
+        {"out": step.action[0] == "-", "words": f"{'Take out' if step.action[0] == '-' else 'New in'}: {part_name(step.action[1:])}", "verdict": step.verdict}
+        for step in order.steps
+    ]
 
 
 def places(request: HoldRequest) -> list[tuple[str, str]]:

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -11,9 +11,10 @@ from django.db.models import Count, Max
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.core.hold.bodies import vehicle_structure
+from yellow_sill.core.hold.bodies import all_out_first, rules_of, vehicle_structure
 from yellow_sill.core.hold.braces import BracePlan, BraceRequest, advise
 from yellow_sill.core.hold.condition import Opening, Spot, share_of_panel, with_condition
+from yellow_sill.core.hold.order import OrderPlan, OrderRequest, removal_order
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.unitary import DOORS, ENGINE
 from yellow_sill.core.hold.verdict import Held, Judge
@@ -28,6 +29,8 @@ from .works import works
 #: Tubes that a garage has: outside and wall, mm.
 TUBES = {"20x2": (20.0, 2.0), "25x2": (25.0, 2.0), "30x2": (30.0, 2.0), "40x3": (40.0, 3.0)}
 ENDS = {"welded": "Welded in", "bolted": "Bolted at both ends"}
+#: So many parts are put in order at once: more takes minutes.
+MOST_PARTS = 8
 #: Where stands may be put.
 STAND_PLACES = ("FML", "FMR", "RBL", "RBR", "SEL", "SER", "RHL", "RHR", "RKL", "RKR", "RRL", "RRR")
 
@@ -146,6 +149,20 @@ def advice(vehicle: Vehicle, setup: Setup) -> BracePlan:
     size, wall = TUBES[setup.tube]
     request = BraceRequest.read(_values(vehicle, setup) | {"size_mm": size, "wall_mm": wall, "ends": setup.ends})
     return advise(_judge_of(request_of(vehicle, setup)), request.parts, list(request.braces), request)
+
+
+def order_plan(vehicle: Vehicle, setup: Setup, parts: Sequence[str]) -> OrderPlan:
+    """The order in which to renew whole parts, beside everything out first. Raises: BadField."""
+    if not 2 <= len(parts) <= MOST_PARTS:
+        raise BadField(f"Tick 2 to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
+    values = _values(vehicle, replace(setup, out=()))
+    asked = {"jobs": [{"id": part, "parts": [part]} for part in parts], "rules": rules_of(parts), "own_order": all_out_first(parts)}
+    return _order(json.dumps(values | asked, sort_keys=True))
+
+
+@lru_cache(maxsize=16)
+def _order(values: str) -> OrderPlan:
+    return removal_order(OrderRequest.read(json.loads(values)))
 
 
 def strip_hold(vehicle: Vehicle) -> Hold | None:

@@ -15,9 +15,9 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
-from .board_services import board_data, brace_rows, part_rows, places
+from .board_services import board_data, brace_rows, order_chart, order_rows, part_rows, places
 from .models import HoldSetup
-from .services import ENDS, STAND_PLACES, TUBES, Setup, advice, has_structure, keep_setup, request_of, setup_of, state_of, tried
+from .services import ENDS, MOST_PARTS, STAND_PLACES, TUBES, Setup, advice, has_structure, keep_setup, order_plan, request_of, setup_of, state_of, tried
 from .works import works
 
 
@@ -62,6 +62,29 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
                   ("Stands", len(setup.stands)), ("Units", units.unit.get())],
     }  # fmt: skip
     return render(request, "hold/board.html", context, status=status)
+
+
+@require_GET
+@with_vehicle
+def order(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """In which order to renew the parts that the query ticks."""
+    setup, ticked = Setup.of(setup_of(vehicle)), tuple(dict.fromkeys(request.GET.getlist("job")))
+    if not has_structure(vehicle):
+        return render(request, "hold/none.html", {"current_stage": "hold"})
+    context = {"current_stage": "hold", "most": MOST_PARTS, "ticked": ticked, "setup": setup}
+    try:
+        context["parts"] = sorted(part_rows(request_of(vehicle, setup), setup, ()), key=lambda row: row["code"] not in ticked)
+        if ticked:
+            plan = order_plan(vehicle, setup, ticked)
+            context |= {
+                "plan": plan, "rows": order_rows(plan.found), "chart": order_chart(plan),
+                "locked_check": " to ".join(node_name(name) for name in plan.found.locked_in_check),
+            }  # fmt: skip
+    except CoreError as error:
+        context["error"] = error
+    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Parts", len(ticked)), ("Braces", len(setup.braces)),
+                        ("Stands", len(setup.stands)), ("Units", units.unit.get())]  # fmt: skip
+    return render(request, "hold/order.html", context, status=422 if "error" in context else 200)
 
 
 @require_POST
