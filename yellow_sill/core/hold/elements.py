@@ -21,15 +21,25 @@ ANCHORS = {"seam": (10e3, 2e6), "sheet": (2e3, 4e5)}
 BOLT_N_MM = 5e3
 
 
+def cross(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    """Cross product of two vectors in space, much quicker than the general one.
+
+    >>> cross(np.array([1.0, 0, 0]), np.array([0, 1.0, 0])).tolist()
+    [0.0, 0.0, 1.0]
+    """
+    (a0, a1, a2), (b0, b1, b2) = a.tolist(), b.tolist()
+    return np.array([a1 * b2 - a2 * b1, a2 * b0 - a0 * b2, a0 * b1 - a1 * b0])
+
+
 def axes_of(start: np.ndarray, end: np.ndarray) -> tuple[np.ndarray, float]:
     """The local axes of a member as rows (along, y, z) and its length: z as near to upwards as the member lets it be."""
     along = end - start
     length = float(np.linalg.norm(along))
     x = along / length
     reference = np.array([1.0, 0, 0]) if abs(x[2]) > STEEP else np.array([0, 0, 1.0])
-    y = np.cross(reference, x)
+    y = cross(reference, x)
     y /= np.linalg.norm(y)
-    return np.array([x, y, np.cross(x, y)]), length
+    return np.array([x, y, cross(x, y)]), length
 
 
 def member(section: Section, axes: np.ndarray, length: float, whole: float, soft: tuple[bool, bool], share: float = FRAME_SHARE) -> np.ndarray:
@@ -80,27 +90,20 @@ def sheet(corners: np.ndarray, t: float, share: float = SHEET_SHARE) -> np.ndarr
     """
     e1 = corners[1] - corners[0]
     e1 = e1 / np.linalg.norm(e1)
-    normal = np.cross(corners[1] - corners[0], corners[2] - corners[0])
+    normal = cross(corners[1] - corners[0], corners[2] - corners[0])
     area = float(np.linalg.norm(normal)) / 2
     normal /= 2 * area
-    e2 = np.cross(normal, e1)
+    e2 = cross(normal, e1)
     flat = np.column_stack([(corners - corners[0]) @ e1, (corners - corners[0]) @ e2])
     x, y = flat.T
     dx = np.array([y[1] - y[2], y[2] - y[0], y[0] - y[1]]) / (2 * area)  # shape functions' slopes
     dy = np.array([x[2] - x[1], x[0] - x[2], x[1] - x[0]]) / (2 * area)
-    strain, rows = np.zeros((3, 18)), np.zeros((9, 18))
-    for i in range(3):
-        u = slice(6 * i, 6 * i + 3)
-        strain[0, u] += dx[i] * e1
-        strain[1, u] += dy[i] * e2
-        strain[2, u] += dy[i] * e1 + dx[i] * e2
-        for k in range(3):
-            rows[3 * k, u] -= dy[i] * normal
-            rows[3 * k + 1, u] += dx[i] * normal
-            rows[3 * k + 2, u] -= 0.5 * (dx[i] * e2 - dy[i] * e1)
+    strain, rows, axes = np.zeros((3, 3, 6)), np.zeros((3, 3, 3, 6)), np.array([e1, e2, normal])
+    strain[:, :, :3] = np.outer(dx, e1), np.outer(dy, e2), np.outer(dy, e1) + np.outer(dx, e2)
+    rows[..., :3] = -np.outer(dy, normal), np.outer(dx, normal), 0.5 * (np.outer(dy, e1) - np.outer(dx, e2))
     for k in range(3):
-        for row, way in enumerate((e1, e2, normal)):
-            rows[3 * k + row, 6 * k + 3 : 6 * k + 6] += way
+        rows[k, :, k, 3:] = axes
+    strain, rows = strain.reshape(3, 18), rows.reshape(9, 18)
     elastic = E_MPA / (1 - POISSON**2) * np.array([[1, POISSON, 0], [POISSON, 1, 0], [0, 0, (1 - POISSON) / 2]])
     tilt = 0.8 * E_MPA * (SHEET_BENDING * t) ** 3 / (12 * (1 - POISSON**2))
     drill = DRILLING * G_MPA * t * area / 3

@@ -12,7 +12,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import FARTHEST_MM, Record
-from .elements import ANCHORS, axes_of, brace, brace_weight_kg, member, sheet
+from .elements import ANCHORS, axes_of, brace, brace_weight_kg, cross, member, sheet
 from .section import NOTHING, Section, Strip, section_of
 
 MOST_NODES, MOST_FRAMES, MOST_SHEETS, MOST_BRACES = 200, 400, 400, 60
@@ -210,7 +210,7 @@ class Structure:
             out = []
             for three in threes:
                 corners = self.places[[nodes[k] for k in three]]
-                area = float(np.linalg.norm(np.cross(corners[1] - corners[0], corners[2] - corners[0]))) / 2
+                area = float(np.linalg.norm(cross(corners[1] - corners[0], corners[2] - corners[0]))) / 2
                 out.append(([nodes[k] for k in three], sheet(corners, max(thick, 1e-6)), area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE))
             self._kept[key] = out
         return self._kept[key]

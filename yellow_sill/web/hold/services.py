@@ -11,7 +11,7 @@ from django.db.models import Count, Max
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.core.hold.bodies import all_out_first, rules_of, vehicle_structure
+from yellow_sill.core.hold.bodies import BODIES, all_out_first, rules_of, vehicle_structure
 from yellow_sill.core.hold.braces import BracePlan, BraceRequest, advise
 from yellow_sill.core.hold.condition import Opening, Spot, share_of_panel, with_condition
 from yellow_sill.core.hold.order import OrderPlan, OrderRequest, removal_order
@@ -78,23 +78,48 @@ def keep_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str) 
 
 
 def has_structure(vehicle: Vehicle) -> bool:
-    return vehicle_structure(vehicle.body_type, vehicle.dimensions_mm) is not None
+    return vehicle.body_type in BODIES
 
 
-def request_of(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> HoldRequest:
-    """The structure in the state of today, with ``more`` pieces out beside those of the repairs.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Facts:
+    """Everything a state follows from; what is worked out is kept by it."""
+
+    body_type: str
+    dimensions: tuple[tuple[str, float], ...]
+    spots: tuple[Spot, ...]
+    openings: tuple[Opening, ...]
+    setup: Setup
+
+
+def facts_of(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> Facts:
+    """The facts of today, with ``more`` pieces out beside those of the repairs."""
+    done = works(vehicle)
+    return Facts(
+        body_type=vehicle.body_type, dimensions=tuple(vehicle.dimensions_mm.items()), spots=tuple(_spots(vehicle, done.mended)),
+        openings=(*done.openings, *more), setup=setup,
+    )  # fmt: skip
+
+
+def request_of(vehicle: Vehicle, setup: Setup) -> HoldRequest:
+    """The structure in the state of today.
 
     Raises: BadField: a body type without a structure, an unknown part, place or tube.
     """
-    return HoldRequest.read(_values(vehicle, setup, more))
+    return _request(facts_of(vehicle, setup))
 
 
-def _values(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> dict[str, Any]:
-    structure = vehicle_structure(vehicle.body_type, vehicle.dimensions_mm)
+@lru_cache(maxsize=64)
+def _request(facts: Facts) -> HoldRequest:
+    return HoldRequest.read(_values(facts))
+
+
+def _values(facts: Facts) -> dict[str, Any]:
+    setup = facts.setup
+    structure = vehicle_structure(facts.body_type, dict(facts.dimensions))
     if structure is None:
         raise BadField("There is no structure for this body type yet.", "body_type", "Saloons have one so far.")
-    done = works(vehicle)
-    values = with_condition(structure, _spots(vehicle, done.mended), [*done.openings, *more])
+    values = with_condition(structure, facts.spots, facts.openings)
     for name in setup.out:
         if name not in values["parts"]:
             raise BadField(f"There is no part {name}.", "out", "Choose it from the list.")
@@ -112,7 +137,8 @@ def _values(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> dic
 def _spots(vehicle: Vehicle, mended: frozenset[int]) -> list[Spot]:
     """The rust that is still in the metal."""
     stamp = vehicle.findings.aggregate(count=Count("pk"), last=Max("changed_at"))
-    return [spot for number, spot in _all_spots(vehicle.pk, *stamp.values()) if number not in mended]
+    drawn = vehicle.views.aggregate(last=Max("changed_at"))
+    return [spot for number, spot in _all_spots(vehicle.pk, drawn["last"], *stamp.values()) if number not in mended]
 
 
 @lru_cache(maxsize=32)
@@ -123,12 +149,12 @@ def _all_spots(vehicle_id: int, *_stamp) -> list[tuple[int, Spot]]:
 
 def state_of(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> Held:
     """What holds the shell. Raises: BadField."""
-    return _held(json.dumps(_values(vehicle, setup, more), sort_keys=True))
+    return _held(facts_of(vehicle, setup, more))
 
 
 @lru_cache(maxsize=64)
-def _held(values: str) -> Held:
-    request = HoldRequest.read(json.loads(values))
+def _held(facts: Facts) -> Held:
+    request = _request(facts)
     return _judge_of(request).judge(request.parts, request.braces)
 
 
@@ -147,15 +173,16 @@ def _judge(values: str) -> Judge:
 def advice(vehicle: Vehicle, setup: Setup) -> BracePlan:
     """Where the next brace helps most. Raises: BadField."""
     size, wall = TUBES[setup.tube]
-    request = BraceRequest.read(_values(vehicle, setup) | {"size_mm": size, "wall_mm": wall, "ends": setup.ends})
-    return advise(_judge_of(request_of(vehicle, setup)), request.parts, list(request.braces), request)
+    facts = facts_of(vehicle, setup)
+    request = BraceRequest.read(_values(facts) | {"size_mm": size, "wall_mm": wall, "ends": setup.ends})
+    return advise(_judge_of(_request(facts)), request.parts, list(request.braces), request)
 
 
 def order_plan(vehicle: Vehicle, setup: Setup, parts: Sequence[str]) -> OrderPlan:
     """The order in which to renew whole parts, beside everything out first. Raises: BadField."""
     if not 2 <= len(parts) <= MOST_PARTS:
         raise BadField(f"Tick 2 to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
-    values = _values(vehicle, replace(setup, out=()))
+    values = _values(facts_of(vehicle, replace(setup, out=())))
     asked = {"jobs": [{"id": part, "parts": [part]} for part in parts], "rules": rules_of(parts), "own_order": all_out_first(parts)}
     return _order(json.dumps(values | asked, sort_keys=True))
 

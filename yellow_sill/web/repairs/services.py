@@ -3,10 +3,11 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from datetime import date
+from functools import lru_cache
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Count, Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, CutRequest, cut_lines
@@ -197,10 +198,19 @@ OUT = ("cut", "made", "fitted")
 
 def repair_work(vehicle: Vehicle) -> Work:
     """What repairs have done to the metal: pieces out, and findings whose rust went with them."""
-    begun = vehicle.repairs.filter(state__in=STATES[STATES.index("cut") :]).prefetch_related("findings", "cuts__panel__view")
+    stamps = (
+        vehicle.repairs.aggregate(count=Count("pk"), last=Max("changed_at")),
+        Cut.objects.filter(repair__vehicle=vehicle).aggregate(count=Count("pk"), last=Max("changed_at")),
+    )
+    return _repair_work(vehicle.pk, *(value for stamp in stamps for value in stamp.values()))
+
+
+@lru_cache(maxsize=32)
+def _repair_work(vehicle_id: int, *_stamp) -> Work:
+    begun = Repair.objects.filter(vehicle_id=vehicle_id, state__in=STATES[STATES.index("cut") :])
     return Work(
-        openings=tuple(opening for repair in begun if repair.state in OUT for opening in openings_of(repair)),
-        mended=frozenset(finding.number for repair in begun for finding in repair.findings.all()),
+        openings=tuple(opening for repair in begun.filter(state__in=OUT) for opening in openings_of(repair)),
+        mended=frozenset(begun.values_list("findings__number", flat=True)),
     )
 
 
@@ -208,10 +218,10 @@ def openings_of(repair: Repair) -> list[Opening]:
     """The holes that a repair's cuts leave."""
     return [
         Opening(
-            panel=cut.panel.code, u_axis=cut.panel.view.u_axis, v_axis=cut.panel.view.v_axis, outline=cut.outline,
+            panel=cut.panel.code, u_axis=cut.panel.view.u_axis, v_axis=cut.panel.view.v_axis, outline=tuple((u, v) for u, v in cut.outline),
             share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
         )
-        for cut in repair.cuts.all()
+        for cut in repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
     ]  # fmt: skip
 
 
