@@ -36,7 +36,7 @@ VIEWS = [
     ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),
     (
         "hold",
-        "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&out=sill_outer_L&out=sill_diaph_L&stand=RBL&stand=RBR&stand=RHL&stand=RHR&advise=1",
+        "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&out=sill_outer_L&out=sill_diaph_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR",
         (1280, 800),
         "",
     ),

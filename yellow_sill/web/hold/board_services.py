@@ -1,6 +1,6 @@
 """The hold board's data: everything the drawing shows, as plain values for the page."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 import numpy as np
@@ -18,8 +18,8 @@ from .services import Setup
 EXAGGERATION, SWING_MM = 50, 140
 
 
-def board_data(request: HoldRequest, held: Held, body: list) -> dict[str, Any]:
-    """Nodes, members, braces and stands in space, with what each is worth now."""
+def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list) -> dict[str, Any]:
+    """Nodes, members, braces (which of them are ``kept``) and stands in space, with what each is worth now."""
     share = carried(request)
     shape = held.softest.shape if held.softest else {}
     most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
@@ -43,7 +43,7 @@ def board_data(request: HoldRequest, held: Held, body: list) -> dict[str, Any]:
             }
             for frame in request.frames
         ],
-        "braces": [[brace.start, brace.end] for brace in request.braces],
+        "braces": [[brace.start, brace.end, (brace.start, brace.end) in kept] for brace in request.braces],
         "stands": {name: held.reactions_n.get(name) for name in request.stands},
         "worst": held.worst_node,
         "verdict": held.verdict,

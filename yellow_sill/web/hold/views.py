@@ -45,7 +45,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
             "checks": [(each, " to ".join(node_name(name) for name in each.nodes)) for each in sorted(held.checks, key=lambda c: -abs(c.change_mm))[:6]],
             "worst": node_name(held.worst_node),
             "mode_at": node_name(held.softest.most) if held.softest else "",
-            "hold_data": board_data(asked, held, body_lines(vehicle)),
+            "hold_data": board_data(asked, held, kept.braces, body_lines(vehicle)),
             "plan": advice(vehicle, setup) if advise else None,
         }
         if context["plan"]:

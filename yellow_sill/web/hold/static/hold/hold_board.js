@@ -21,8 +21,10 @@ export function mount(svg) {
     bars.sort((p, q) => q.ends[0][2] + q.ends[1][2] - p.ends[0][2] - p.ends[1][2]);
     for (const { member, ends: [a, b] } of bars) bar(layer, a, b, member, k);
     for (const pair of braces) {
-      const [a, b] = pair.map((name) => at(placed(name)));
-      layer.append(el("path", { class: "hm-brace", d: `M${n1(a[0])} ${n1(a[1])}L${n1(b[0])} ${n1(b[1])}` }, el("title", {}, `Brace: ${nodes[pair[0]].name} to ${nodes[pair[1]].name}`)));
+      const [a, b] = pair.slice(0, 2).map((name) => at(placed(name)));
+      const d = `M${n1(a[0])} ${n1(a[1])}L${n1(b[0])} ${n1(b[1])}`, kept = pair[2];
+      if (!kept) layer.append(el("path", { class: "hm-brace-edge", d }));
+      layer.append(el("path", { class: kept ? "hm-brace is-kept" : "hm-brace", d }, el("title", {}, `Brace: ${nodes[pair[0]].name} to ${nodes[pair[1]].name}`)));
     }
     for (const name of Object.keys(stands)) {
       const [x, y] = at(nodes[name].at).map(n1);
