@@ -60,7 +60,14 @@ class Hold(TestCase):
         late = self.keep(version="1", brace="ATL-BBL")
         self.assertContains(late, "another setup while you had this open", status_code=409)
         self.assertContains(late, 'value="ATL-BBL"', status_code=409)
+        self.assertEqual(self.keep(out=["shelf"]).status_code, 409)  # opened before anything was kept
         self.assertEqual(HoldSetup.objects.get().out, ["roof"])
+
+    def test_a_shell_from_elsewhere_with_impossible_sizes_breaks_no_page(self):
+        type(self.vehicle).objects.filter(pk=self.vehicle.pk).update(dimensions_mm={"wheelbase": 20.0})
+        self.assertContains(self.client.get(self.url), "the drawing takes 2000 to 2900", status_code=422)
+        self.assertContains(self.client.get(reverse("hold:order", args=[self.vehicle.pk])), "the drawing takes", status_code=422)
+        self.assertContains(self.client.get(reverse("repairs:repairs", args=[self.vehicle.pk])), "the drawing takes")
 
     def test_what_cannot_be_is_refused_beside_it_and_nothing_typed_is_lost(self):
         for changes, words in (

@@ -1,7 +1,8 @@
 """The structure of a vehicle: the laid-out body carried to its own dimensions, and its parts told from the panels of its shell."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
+from ..shell.body_types import checked_sizes
 from ..shell.saloon import stretches
 from ..shell.stations import piecewise
 from .unitary import saloon_nodes, saloon_structure
@@ -43,15 +44,15 @@ def all_out_first(parts: Sequence[str]) -> list[str]:
     return [f"-{part}" for part in outermost] + [f"+{part}" for part in reversed(outermost)]
 
 
-def vehicle_structure(body: str, sizes: dict[str, float]) -> dict | None:
+def vehicle_structure(body: str, dimensions_mm: Mapping[str, float]) -> dict | None:
     """The structure of a vehicle as plain values for ``HoldRequest``; None where its body type has none yet.
 
-    Args: body: name of the body type; sizes: its dimensions, mm.
-    Raises: BadField where the dimensions cannot go together.
+    Args: body: name of the body type; dimensions_mm: by name, one left out is as usual.
+    Raises: BadField: a dimension out of range, or some that cannot go together.
     """
     if body not in BODIES:
         return None
-    along, across, upwards = stretches(sizes)
+    along, across, upwards = stretches(checked_sizes(body, dimensions_mm))
     to_x, to_y, to_z = piecewise(*_ALONG), piecewise(*_ACROSS), piecewise(*_UPWARDS)
     nodes = {}
     for name, (x, y, z) in saloon_nodes().items():

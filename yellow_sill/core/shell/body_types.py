@@ -1,6 +1,6 @@
 """The body types on offer and the dimensions a person tapes to draw one."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from ..errors import BadField
@@ -109,6 +109,15 @@ def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:
     Returns: the shell with all its views.
     Raises: BadField, naming the dimension: unknown body type or name, out of range, or dimensions that cannot go together.
     """
+    sizes = checked_sizes(body_type, dimensions_mm)
+    return Shell(body_type=body_type, dimensions_mm=sizes, views=BODY_TYPES[body_type].views(sizes))
+
+
+def checked_sizes(body_type: str, dimensions_mm: Mapping[str, float]) -> dict[str, float]:
+    """Every dimension of a body type, mm; one left out takes its usual value.
+
+    Raises: BadField, naming the dimension: unknown body type or name, out of range.
+    """
     kind = BODY_TYPES.get(body_type)
     if kind is None:
         raise BadField("There is no such body type.", "body_type", f"Choose one of: {', '.join(BODY_TYPES)}.")
@@ -124,4 +133,4 @@ def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:
                 dimension.name,
                 f"Tape it again: {dimension.how}.",
             )
-    return Shell(body_type=body_type, dimensions_mm=sizes, views=kind.views(sizes))
+    return sizes

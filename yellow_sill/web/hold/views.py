@@ -52,7 +52,11 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
             context["offers"] = [(offer, node_name(offer.start), node_name(offer.end), verdict_of(offer.j, 0)) for offer in context["plan"].offers]
             context["plan_words"] = [said_plainly(each) for each in context["plan"].sentences]
     except CoreError as error:
-        context["error"], asked, status = error, request_of(vehicle, Setup.of(HoldSetup(vehicle=vehicle))), 422
+        context["error"], status = error, 422
+        try:
+            asked = request_of(vehicle, Setup.of(HoldSetup(vehicle=vehicle)))
+        except CoreError:  # not what is tried: the shell's own sizes
+            return render(request, "hold/none.html", context, status=status)
     context |= {
         "parts": part_rows(asked, setup, works(vehicle).openings),
         "braces": brace_rows(asked, setup),
@@ -95,7 +99,7 @@ def keep(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     setup = tried(Setup.of(stored), request.POST)
     told = request.POST.get("version", "")
     try:
-        keep_setup(vehicle, setup, version=int(told) if told.isdigit() and int(told) else None, by=request.user.get_username())
+        keep_setup(vehicle, setup, version=int(told) if told.isdigit() else None, by=request.user.get_username())
     except ChangedMeanwhile as changed:
         return _page(request, vehicle, changed.stored, setup, status=409, changed=True)
     except CoreError:
