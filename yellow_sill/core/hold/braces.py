@@ -7,11 +7,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, brace_weight_kg
+from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, brace_weight_kg, freedoms
 from .section import E_MPA
 from .state import LEAN_N, Solved, balanced_loads, free_compliance
 from .structure import GRAVITY, Brace, Coordinate, HoldRequest, Name, Part
-from .verdict import HELD_BELOW, LIMITS, RATIO, RATIO_POWER, SCORE_MM, Held, Judge
+from .verdict import HELD_BELOW, LIMITS, RATIO, RATIO_POWER, SCORE_MM, Held, Judge, verdict_of
 
 #: A brace shorter is no use, a longer one whips, mm.
 SHORTEST_MM, LONGEST_MM = 300.0, 2200.0
@@ -22,6 +22,7 @@ RIM = 0.02
 #: Braces that differ less than this in J are near ties; then the mean give, then the length decides.
 J_STEP, GIVE_STEP = 0.02, 0.03
 OFFERED, MOST_BRACES = 5, 8
+_WITH_IT = {"HELD": "held", "SOFT": "soft", "LOOSE": "still loose"}
 
 
 Corner = Annotated[list[Coordinate], Field(min_length=3, max_length=3)]
@@ -200,7 +201,7 @@ def _ranked(judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], pa
     return [
         Offer(
             start=a, end=b, length_mm=round(length, 1), j=round(j, 3), mean_give_mm=round(give, 3),
-            words=f"{a} to {b}, {length:.0f} mm between the anchors: {'held' if j <= HELD_BELOW else 'soft' if j <= 3 else 'still loose'} with it.",
+            words=f"{a} to {b}, {length:.0f} mm between the anchors: {_WITH_IT[verdict_of(j, 0)]} with it.",
         )
         for j, give, length, a, b in told
     ]  # fmt: skip
@@ -228,7 +229,7 @@ class _Tried:
     def with_brace(self, each: Brace) -> tuple[float, float]:
         """J and the mean extra give with one more brace, by update."""
         ends = [self.structure.index[each.start], self.structure.index[each.end]]
-        at = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in ends])
+        at = freedoms(ends)
         ways, springs = _modes_of(*self.structure.places[ends], each)
         compliance = self.state.compliance[:, at] @ ways
         inverse = np.linalg.inv(np.diag(1 / springs) + ways.T @ compliance[at])

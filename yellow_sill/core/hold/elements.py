@@ -1,5 +1,7 @@
 """Stiffness of one member, one sheet and one brace in space. N, mm, MPa; six freedoms a node: ux uy uz rx ry rz, right-handed."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from .section import E_MPA, G_MPA, POISSON, Section
@@ -19,6 +21,7 @@ STEEP = 0.85
 #: Springs at each end of a brace: welded on a seam or a spreader, on flat sheet; bolted, along the tube only. N/mm and N mm/rad.
 ANCHORS = {"seam": (10e3, 2e6), "sheet": (2e3, 4e5)}
 BOLT_N_MM = 5e3
+DENSITY_KG_MM3 = 7.85e-6
 
 
 def cross(a: np.ndarray, b: np.ndarray) -> np.ndarray:
@@ -29,6 +32,15 @@ def cross(a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """
     (a0, a1, a2), (b0, b1, b2) = a.tolist(), b.tolist()
     return np.array([a1 * b2 - a2 * b1, a2 * b0 - a0 * b2, a0 * b1 - a1 * b0])
+
+
+def freedoms(nodes: Sequence[int]) -> np.ndarray:
+    """Rows of some nodes' freedoms, six each.
+
+    >>> freedoms([0, 2]).tolist()
+    [0, 1, 2, 3, 4, 5, 12, 13, 14, 15, 16, 17]
+    """
+    return np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
 
 
 def axes_of(start: np.ndarray, end: np.ndarray) -> tuple[np.ndarray, float]:
@@ -127,4 +139,4 @@ def brace(start: np.ndarray, end: np.ndarray, size_mm: float, wall_mm: float, en
 
 
 def brace_weight_kg(length_mm: float, size_mm: float, wall_mm: float) -> float:
-    return 7.85e-6 * (size_mm**2 - (size_mm - 2 * wall_mm) ** 2) * length_mm
+    return DENSITY_KG_MM3 * (size_mm**2 - (size_mm - 2 * wall_mm) ** 2) * length_mm

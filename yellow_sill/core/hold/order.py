@@ -243,7 +243,7 @@ class Search:
         ideal = self.judge.solved(last, ())
         left = (staged.finish(last) - ideal.moved)[:, :3]
         sizes = np.where(ideal.alive, np.linalg.norm(left, axis=1), 0)
-        checks = [(self._stretch(left, pair), list(pair)) for pair in self.request.checks]
+        checks = [(self.judge.structure.stretch(left, pair)[1], list(pair)) for pair in self.request.checks]
         change, pair = max(checks, key=lambda each: abs(each[0]), default=(0.0, []))
         return Order(
             steps=[OrderStep(action=action, j=round(self.j(state), 3), verdict=verdict_of(self.j(state), 0)) for action, state in path],
@@ -253,11 +253,6 @@ class Search:
             locked_in_check=pair,
             locked_in_check_mm=round(change, 2),
         )
-
-    def _stretch(self, moved: np.ndarray, pair: Sequence[str]) -> float:
-        a, b = (self.judge.structure.index[name] for name in pair)
-        span = self.judge.structure.places[b] - self.judge.structure.places[a]
-        return float((moved[b] - moved[a]) @ span / np.linalg.norm(span))
 
 
 def _sentences(found: Order, own: Order | None, proved: str) -> list[str]:

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from .elements import freedoms
 from .state import brace_elements, ground_of
 from .structure import HAIR, Brace, Part, Structure
 
@@ -56,7 +57,7 @@ class Staged:
         for _, (nodes, stiff) in fresh.items():
             if stiff is not None:
                 has[nodes] = True
-                rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
+                rows = freedoms(nodes)
                 k[np.ix_(rows, rows)] += stiff
         back = np.repeat(has & ~had, 6)
         shape = self.shape.ravel().copy()
@@ -74,7 +75,7 @@ class Staged:
         load = load.ravel()
         for name, (nodes, k) in self.elements.items():
             if k is not None and self.free[name].any():
-                rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
+                rows = freedoms(nodes)
                 load[rows] += k @ self.free[name]
         for rows, k in brace_elements(structure, braces):
             load[rows] += k @ self.base.ravel()[rows]

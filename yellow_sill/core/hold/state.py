@@ -8,7 +8,7 @@ from scipy.linalg import cho_factor, cho_solve, eigh
 from scipy.linalg.lapack import dpotrf, dpotri
 
 from ..errors import BadField
-from .elements import brace
+from .elements import brace, freedoms
 from .structure import HAIR, Assembled, Brace, Part, Structure
 
 #: A stand: springs upwards, and sideways for all stands together, N/mm. Separate sideways springs would prop a folding body.
@@ -141,7 +141,7 @@ def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[
     out = []
     for each in braces:
         ends = [structure.index[each.start], structure.index[each.end]]
-        rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in ends])
+        rows = freedoms(ends)
         out.append((rows, brace(*structure.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor)))
     return out
 

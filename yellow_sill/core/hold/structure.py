@@ -3,7 +3,7 @@
 Element matrices are kept by the state of their parts, so that another state costs only what has changed.
 """
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
@@ -12,13 +12,12 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import FARTHEST_MM, Record
-from .elements import ANCHORS, axes_of, brace, brace_weight_kg, cross, member, sheet
+from .elements import ANCHORS, DENSITY_KG_MM3, axes_of, brace, brace_weight_kg, cross, freedoms, member, sheet
 from .section import NOTHING, Section, Strip, section_of
 
 MOST_NODES, MOST_FRAMES, MOST_SHEETS, MOST_BRACES = 200, 400, 400, 60
 #: Weight of what is not in the model (paint, flanges, brackets), times the steel; N per kg.
 WEIGHT_SHARE, GRAVITY = 1.25, 9.81
-DENSITY_KG_MM3 = 7.85e-6
 #: Hair springs that keep the equations solvable in any state, N/mm and N mm/rad.
 HAIR = (1e-3, 1e2)
 
@@ -168,9 +167,16 @@ class Structure:
         """Where an element's freedoms lie in the stiffness laid out in one row."""
         key = ("flat", *nodes)
         if key not in self._kept:
-            rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
+            rows = freedoms(nodes)
             self._kept[key] = (rows[:, None] * 6 * len(self.index) + rows).ravel()
         return self._kept[key]
+
+    def stretch(self, moved: np.ndarray, pair: Sequence[str]) -> tuple[float, float]:
+        """Length between two nodes, and what a movement (n x 3) adds to it, mm."""
+        a, b = (self.index[name] for name in pair)
+        span = self.places[b] - self.places[a]
+        length = float(np.linalg.norm(span))
+        return length, float((moved[b] - moved[a]) @ span / length)
 
     def once(self, key: Any, make: Callable[[], Any]) -> Any:
         """Something that follows from the structure alone, made once."""
@@ -228,7 +234,7 @@ def _summed(where: list[np.ndarray], values: list[np.ndarray], size: int) -> np.
 
 
 def _add(stiffness: np.ndarray, nodes: list[int], k: np.ndarray) -> None:
-    rows = np.concatenate([np.arange(6 * i, 6 * i + 6) for i in nodes])
+    rows = freedoms(nodes)
     stiffness[np.ix_(rows, rows)] += k
 
 

@@ -197,11 +197,8 @@ def _held(judge: Judge, state: Solved) -> Held:
 
 def _check(judge: Judge, state: Solved, pair: Sequence[str]) -> CheckChange:
     """A checking dimension: its length when intact, and what the state adds to it."""
-    a, b = (judge.structure.index[name] for name in pair)
-    span = judge.structure.places[b] - judge.structure.places[a]
-    length = float(np.linalg.norm(span))
-    moved = state.moved[:, :3] - judge.base.moved[:, :3]
-    return CheckChange(nodes=list(pair), before_mm=round(length, 1), change_mm=round(float((moved[b] - moved[a]) @ span / length), 2))
+    length, change = judge.structure.stretch(state.moved[:, :3] - judge.base.moved[:, :3], pair)
+    return CheckChange(nodes=list(pair), before_mm=round(length, 1), change_mm=round(change, 2))
 
 
 def _sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names, alive) -> list[str]:
