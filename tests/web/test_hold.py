@@ -110,7 +110,7 @@ class Hold(TestCase):
     def test_a_repair_takes_its_piece_out_and_its_rust_with_it_until_it_is_welded(self):
         made = repair(self.vehicle, [finding(self.vehicle)])
         setup = services.Setup.of(services.setup_of(self.vehicle))
-        before = services.request_of(self.vehicle, setup).parts["sill_outer_L"]
+        before = services.request_of(services.facts_of(self.vehicle, setup)).parts["sill_outer_L"]
         self.assertGreater(before.loss, 0)
         self.assertEqual(before.remain, 1)
         gate = gate_of(made, "cut")
@@ -118,7 +118,7 @@ class Hold(TestCase):
         self.assertIn("with the piece out", gate.reason)
         made.state = "cut"
         made.save()
-        after = services.request_of(self.vehicle, setup).parts["sill_outer_L"]
+        after = services.request_of(services.facts_of(self.vehicle, setup)).parts["sill_outer_L"]
         self.assertEqual(after.loss, 0)
         self.assertLess(after.remain, 1)
         made.state = "welded"

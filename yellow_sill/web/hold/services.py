@@ -69,7 +69,7 @@ def setup_of(vehicle: Vehicle) -> HoldSetup:
 @transaction.atomic
 def keep_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str) -> HoldSetup:
     """Store how the shell stands. Raises: ChangedMeanwhile; BadField from the core."""
-    state_of(vehicle, setup)
+    held_of(facts_of(vehicle, setup))
     stored = HoldSetup.objects.filter(vehicle=vehicle).first()
     if stored is None:
         return HoldSetup.objects.create(vehicle=vehicle, changed_by=by, **setup.stored())
@@ -92,25 +92,21 @@ class Facts:
     setup: Setup
 
 
-def facts_of(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> Facts:
-    """The facts of today, with ``more`` pieces out beside those of the repairs."""
+def facts_of(vehicle: Vehicle, setup: Setup) -> Facts:
+    """The facts of today."""
     done = works(vehicle)
     return Facts(
         body_type=vehicle.body_type, dimensions=tuple(vehicle.dimensions_mm.items()), spots=tuple(_spots(vehicle, done.mended)),
-        openings=(*done.openings, *more), setup=setup,
+        openings=done.openings, setup=setup,
     )  # fmt: skip
 
 
-def request_of(vehicle: Vehicle, setup: Setup) -> HoldRequest:
-    """The structure in the state of today.
+@lru_cache(maxsize=64)
+def request_of(facts: Facts) -> HoldRequest:
+    """The structure in a state.
 
     Raises: BadField: a body type without a structure, an unknown part, place or tube.
     """
-    return _request(facts_of(vehicle, setup))
-
-
-@lru_cache(maxsize=64)
-def _request(facts: Facts) -> HoldRequest:
     return HoldRequest.read(_values(facts))
 
 
@@ -147,14 +143,10 @@ def _all_spots(vehicle_id: int, *_stamp) -> list[tuple[int, Spot]]:
     return [(number, Spot(panel=code, grade=grade, share=share_of_panel(area, outline))) for number, code, grade, area, outline in found]
 
 
-def state_of(vehicle: Vehicle, setup: Setup, more: Sequence[Opening] = ()) -> Held:
-    """What holds the shell. Raises: BadField."""
-    return _held(facts_of(vehicle, setup, more))
-
-
 @lru_cache(maxsize=64)
-def _held(facts: Facts) -> Held:
-    request = _request(facts)
+def held_of(facts: Facts) -> Held:
+    """What holds the shell. Raises: BadField."""
+    request = request_of(facts)
     return _judge_of(request).judge(request.parts, request.braces)
 
 
@@ -170,19 +162,18 @@ def _judge(values: str) -> Judge:
     return Judge(HoldRequest.read(json.loads(values)))
 
 
-def advice(vehicle: Vehicle, setup: Setup) -> BracePlan:
+def advice(facts: Facts) -> BracePlan:
     """Where the next brace helps most. Raises: BadField."""
-    size, wall = TUBES[setup.tube]
-    facts = facts_of(vehicle, setup)
-    request = BraceRequest.read(_values(facts) | {"size_mm": size, "wall_mm": wall, "ends": setup.ends})
-    return advise(_judge_of(_request(facts)), request.parts, list(request.braces), request)
+    size, wall = TUBES[facts.setup.tube]
+    request = BraceRequest.read(_values(facts) | {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends})
+    return advise(_judge_of(request_of(facts)), request.parts, list(request.braces), request)
 
 
-def order_plan(vehicle: Vehicle, setup: Setup, parts: Sequence[str]) -> OrderPlan:
+def order_plan(facts: Facts, parts: Sequence[str]) -> OrderPlan:
     """The order in which to renew whole parts, beside everything out first. Raises: BadField."""
     if not 2 <= len(parts) <= MOST_PARTS:
         raise BadField(f"Tick 2 to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
-    values = _values(facts_of(vehicle, replace(setup, out=())))
+    values = _values(replace(facts, setup=replace(facts.setup, out=())))
     asked = {"jobs": [{"id": part, "parts": [part]} for part in parts], "rules": rules_of(parts), "own_order": all_out_first(parts)}
     return _order(json.dumps(values | asked, sort_keys=True))
 
@@ -198,7 +189,7 @@ def strip_hold(vehicle: Vehicle) -> Hold | None:
         return None
     url = reverse("hold:hold", args=[vehicle.pk])
     try:
-        held = state_of(vehicle, Setup.of(setup_of(vehicle)))
+        held = held_of(facts_of(vehicle, Setup.of(setup_of(vehicle))))
     except CoreError as error:
         return Hold(state="", why=str(error), url=url)
     return Hold(state=held.verdict.lower(), why=reason(held), url=url)

@@ -1,5 +1,7 @@
 """The hold board: the shell's members in space, what is tried on them, and what that does."""
 
+from dataclasses import replace
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -17,8 +19,22 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .board_services import board_data, brace_rows, order_chart, order_rows, part_rows, places
 from .models import HoldSetup
-from .services import ENDS, MOST_PARTS, STAND_PLACES, TUBES, Setup, advice, has_structure, keep_setup, order_plan, request_of, setup_of, state_of, tried
-from .works import works
+from .services import (
+    ENDS,
+    MOST_PARTS,
+    STAND_PLACES,
+    TUBES,
+    Setup,
+    advice,
+    facts_of,
+    has_structure,
+    held_of,
+    keep_setup,
+    order_plan,
+    request_of,
+    setup_of,
+    tried,
+)
 
 
 @require_GET
@@ -34,19 +50,20 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
     context = {"current_stage": "hold", "setup": setup, "stored": stored, "differs": setup != kept, "tubes": TUBES, "ends": ENDS} | more
     if not has_structure(vehicle):
         return render(request, "hold/none.html", context)
+    facts = facts_of(vehicle, setup)
     try:
-        held = state_of(vehicle, setup)
-        asked = request_of(vehicle, setup)
+        held = held_of(facts)
+        asked = request_of(facts)
         context |= {
             "held": held,
             "head": head_words(held),
-            "before": state_of(vehicle, kept) if setup != kept else None,
+            "before": held_of(replace(facts, setup=kept)) if setup != kept else None,
             "sentences": [said_plainly(each) for each in held.sentences],
             "checks": [(each, " to ".join(node_name(name) for name in each.nodes)) for each in sorted(held.checks, key=lambda c: -abs(c.change_mm))[:6]],
             "worst": node_name(held.worst_node),
             "mode_at": node_name(held.softest.most) if held.softest else "",
             "hold_data": board_data(asked, held, kept.braces, body_lines(vehicle)),
-            "plan": advice(vehicle, setup) if advise else None,
+            "plan": advice(facts) if advise else None,
         }
         if context["plan"]:
             context["offers"] = [(offer, node_name(offer.start), node_name(offer.end), verdict_of(offer.j, 0)) for offer in context["plan"].offers]
@@ -54,11 +71,11 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
     except CoreError as error:
         context["error"], status = error, 422
         try:
-            asked = request_of(vehicle, Setup.of(HoldSetup(vehicle=vehicle)))
+            asked = request_of(replace(facts, setup=Setup.of(HoldSetup(vehicle=vehicle))))
         except CoreError:  # not what is tried: the shell's own sizes
             return render(request, "hold/none.html", context, status=status)
     context |= {
-        "parts": part_rows(asked, setup, works(vehicle).openings),
+        "parts": part_rows(asked, setup, facts.openings),
         "braces": brace_rows(asked, setup),
         "stand_places": [(name, node_name(name), name in setup.stands) for name in STAND_PLACES],
         "places": places(asked),
@@ -76,10 +93,11 @@ def order(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     if not has_structure(vehicle):
         return render(request, "hold/none.html", {"current_stage": "hold"})
     context = {"current_stage": "hold", "most": MOST_PARTS, "ticked": ticked, "setup": setup}
+    facts = facts_of(vehicle, setup)
     try:
-        context["parts"] = sorted(part_rows(request_of(vehicle, setup), setup, ()), key=lambda row: row["code"] not in ticked)
+        context["parts"] = sorted(part_rows(request_of(facts), setup, ()), key=lambda row: row["code"] not in ticked)
         if ticked:
-            plan = order_plan(vehicle, setup, ticked)
+            plan = order_plan(facts, ticked)
             context |= {
                 "plan": plan, "rows": order_rows(plan.found), "chart": order_chart(plan),
                 "locked_check": " to ".join(node_name(name) for name in plan.found.locked_in_check),

@@ -1,7 +1,7 @@
 """Repairs: opened from findings, cut lines proposed and checked, and moved along the ribbon."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import date
 from functools import lru_cache
 
@@ -21,7 +21,7 @@ from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.hold.services import Setup, has_structure, setup_of, state_of
+from yellow_sill.web.hold.services import Setup, facts_of, has_structure, held_of, setup_of
 from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
@@ -252,24 +252,27 @@ def _hold_gate(repair: Repair) -> Gate | None:
     """The hold as it stands and with this repair's pieces out; None where nobody can tell."""
     if not has_structure(repair.vehicle):
         return None
-    setup = Setup.of(setup_of(repair.vehicle))
+    now = facts_of(repair.vehicle, Setup.of(setup_of(repair.vehicle)))
     try:
-        before, after = (state_of(repair.vehicle, setup, more) for more in ((), openings_of(repair)))
+        before, after = held_of(now), held_of(replace(now, openings=(*now.openings, *openings_of(repair))))
     except BadField as error:
         return Gate(stage="hold", open=False, reason=f"{error.what} {error.mend}", round=None)
     return hold_gate(before.verdict, after.verdict, reason(after))
 
 
-def require_gate(repair: Repair, to: str, despite: str) -> None:
-    """Nothing goes on out of tolerance or unchecked, unless somebody writes why.
+def require_gate(repair: Repair, to: str, despite: str) -> str:
+    """Nothing goes on out of tolerance, unchecked or loose, unless somebody writes why.
 
+    Returns: the reason to keep, empty where none was needed.
     Raises: BadMove with the gate's reason.
     """
     gate = gate_of(repair, to)
-    if gate and not gate.open and not despite.strip() and gate.stage == "hold":
-        raise BadMove(gate.reason, "despite", "Fit braces on the Hold page, or write why it goes on all the same.")
-    if gate and not gate.open and not despite.strip():
-        raise BadMove(gate.reason, "despite", f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}, or write why it goes on all the same.")
+    if gate is None or gate.open:
+        return ""
+    if not despite.strip():
+        cure = "Fit braces on the Hold page" if gate.stage == "hold" else f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
+        raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
+    return despite.strip()
 
 
 @transaction.atomic
@@ -285,8 +288,7 @@ def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: dat
     if to == "cut" and last.state == "opened":
         require_far_sides(repair)
     check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
-    require_gate(stored, to, despite)
-    kept = despite.strip() if (gate := gate_of(stored, to)) and not gate.open else ""
+    kept = require_gate(stored, to, despite)
     repair.save_as(version, by, state=to, state_on=made_on)
     return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept)
 
