@@ -4,9 +4,10 @@ from django.test import TestCase
 from django.urls import reverse
 
 from tests.builders import DAY, finding, owner, repair, vehicle
+from yellow_sill.core.formats.bundle_hold import HoldSetupPart
 from yellow_sill.core.hold.condition import Opening
 from yellow_sill.core.repair.ribbon import BadMove
-from yellow_sill.web.hold import services
+from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.hold.works import works
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
@@ -18,7 +19,9 @@ SIDE = ["floor_L", "sill_inner_L", "sill_outer_L", "sill_diaph_L"]
 TRY = {"try": "1", "out": SIDE, "stand": ["RBL", "RBR", "RHL", "RHR"], "tube": "25x2", "ends": "welded"}
 
 
-class Hold(TestCase):
+class HoldCase(TestCase):
+    """A saloon, its owner signed in, and a way to keep what is tried."""
+
     @classmethod
     def setUpTestData(cls):
         cls.owner = owner()
@@ -31,6 +34,8 @@ class Hold(TestCase):
     def keep(self, **changes):
         return self.client.post(reverse("hold:keep", args=[self.vehicle.pk]), TRY | {"version": "0"} | changes)
 
+
+class Hold(HoldCase):
     def test_the_strip_shows_three_states_on_every_page_and_the_one_that_is(self):
         self.assertContains(self.client.get(reverse("survey:survey", args=[self.vehicle.pk]), follow=True), 'class="on held"')
         self.keep()
@@ -52,6 +57,25 @@ class Hold(TestCase):
         held = self.client.get(self.url, TRY | {"brace": f"{best.start}-{best.end}"}).context["held"]
         self.assertAlmostEqual(held.j, best.j, delta=0.01)
         self.assertEqual(page.context["offers"][0][3], held.verdict)
+        self.assertContains(self.client.get(self.url, TRY | {"brace": "ATL-BBL", "advise": "1"}), "in the way of")
+
+    def test_a_part_may_be_new_and_a_panel_cut_to_a_place(self):
+        renewed = self.client.get(self.url, TRY | {"out": SIDE[:2], "new": ["sill_outer_L"]}).context["setup"]
+        self.assertEqual((renewed.out, renewed.new), (tuple(SIDE[:2]), ("sill_outer_L",)))
+        whole = self.client.get(self.url, TRY | {"out": []}).context["held"]
+        cut = self.client.get(self.url, TRY | {"out": ["sill_inner_L"], "cut": "left:L-SILL:900:300"})
+        self.assertGreater(cut.context["held"].j, whole.j)
+        self.assertContains(cut, "L-SILL, left view")
+        for bad in ("left:NOWHERE:900:300", "left:L-SILL", "left:L-SILL:-5000:300"):
+            self.assertEqual(self.client.get(self.url, TRY | {"cut": bad}).status_code, 422, bad)
+
+    def test_each_view_shows_its_members_and_keeps_what_is_tried(self):
+        page = self.client.get(self.url, TRY | {"view": "left", "layer": "3"})
+        ends = {name for member in page.context["hold_data"]["members"] for name in member["ends"]}
+        self.assertIn("ABL", ends)
+        self.assertNotIn("ABR", ends)
+        self.assertContains(page, "&amp;out=sill_inner_L")
+        self.assertContains(page, 'data-panel="L-SILLI"')
 
     def test_what_is_kept_is_kept_and_a_second_tab_does_not_overwrite_it_unseen(self):
         self.assertRedirects(self.keep(), self.url)
@@ -59,7 +83,7 @@ class Hold(TestCase):
         self.keep(version="1", out=["roof"])
         late = self.keep(version="1", brace="ATL-BBL")
         self.assertContains(late, "another setup while you had this open", status_code=409)
-        self.assertContains(late, 'value="ATL-BBL"', status_code=409)
+        self.assertContains(late, 'value="ATL-BBL-25x2-welded"', status_code=409)
         self.assertEqual(self.keep(out=["shelf"]).status_code, 409)  # opened before anything was kept
         self.assertEqual(HoldSetup.objects.get().out, ["roof"])
 
@@ -82,25 +106,10 @@ class Hold(TestCase):
 
     def test_a_body_without_a_structure_says_so_and_has_no_block_in_the_strip(self):
         other = vehicle(self.owner)
-        type(other).objects.filter(pk=other.pk).update(body_type="cab-ladder-chassis")
+        type(other).objects.filter(pk=other.pk).update(body_type="drawn-by-hand")
         page = self.client.get(reverse("hold:hold", args=[other.pk]))
-        self.assertContains(page, "No structure for this body yet")
+        self.assertContains(page, "No structure for this body")
         self.assertNotContains(page, "ys-hold-link")
-
-    def test_the_order_of_removal_beats_everything_out_first_and_wants_2_to_8_parts(self):
-        url = reverse("hold:order", args=[self.vehicle.pk])
-        self.assertContains(self.client.get(url), "Tick the parts")
-        page = self.client.get(url, {"job": SIDE})
-        plan = page.context["plan"]
-        self.assertEqual(len(page.context["rows"]), 2 * len(SIDE))
-        self.assertEqual((plan.found.worst_verdict, plan.own.worst_verdict), ("HELD", "LOOSE"))
-        self.assertContains(page, "best there is, by exact search")
-        steps = [step.action for step in plan.found.steps]
-        self.assertLess(steps.index("-floor_L"), steps.index("-sill_inner_L"))
-        for jobs, words in ((SIDE[:1], "Tick 2 to 8 parts"), ([*SIDE, "bonnet"], "no part bonnet")):
-            refused = self.client.get(url, {"job": jobs})
-            self.assertContains(refused, words, status_code=422)
-            self.assertContains(refused, 'value="floor_L" checked', status_code=422)
 
     def test_a_stranger_sees_nothing(self):
         self.client.force_login(owner("Tam Oakes"))
@@ -109,7 +118,7 @@ class Hold(TestCase):
 
     def test_a_repair_takes_its_piece_out_and_its_rust_with_it_until_it_is_welded(self):
         made = repair(self.vehicle, [finding(self.vehicle)])
-        setup = services.Setup.of(services.setup_of(self.vehicle))
+        setup = setups.Setup.of(setups.setup_of(self.vehicle))
         before = services.request_of(services.facts_of(self.vehicle, setup)).parts["sill_outer_L"]
         self.assertGreater(before.loss, 0)
         self.assertEqual(before.remain, 1)
@@ -142,7 +151,10 @@ class Hold(TestCase):
     def test_the_bundle_carries_how_the_shell_stands(self):
         self.keep(brace="ATL-BBL", engine="1")
         bundle = bundle_of(self.vehicle)
-        self.assertEqual(bundle.hold_setup.braces, [("ATL", "BBL")])
+        self.assertEqual([(brace.start, brace.end) for brace in bundle.hold_setup.braces], [("ATL", "BBL")])
         self.assertTrue(bundle.hold_setup.engine_in)
         again = import_vehicle(export_vehicle(self.vehicle), self.owner)
         self.assertEqual(bundle_of(again).hold_setup, bundle.hold_setup)
+        self.assertEqual(bundle_of(again).hold.states, bundle.hold.states)
+        old = HoldSetupPart.read({"stands": [], "braces": [["ATL", "BBL"]], "tube": "30x2", "ends": "bolted", "out": [], "engine_in": False, "doors_on": False})
+        self.assertEqual((old.braces[0].tube, old.braces[0].ends), ("30x2", "bolted"))

@@ -16,8 +16,11 @@ from .datum.shape import ShapeRequest, shape
 from .datum.transfer import TransferRequest, transfer
 from .errors import BadField, CoreError
 from .hold.braces import BraceRequest, braces
+from .hold.calibrate import CalibrateRequest, calibrate
+from .hold.measured import MeasuredRequest, hold_measured
 from .hold.order import OrderRequest, removal_order
 from .hold.structure import HoldRequest
+from .hold.tubes import TubesRequest, tubes
 from .hold.verdict import hold
 from .patch.flat import PatchRequest, develop
 from .records import Record
@@ -36,8 +39,9 @@ _JSON_NAMES = {"pass_number": "pass", "start": "from", "end": "to"}
 @dataclass(frozen=True, slots=True)
 class Command:
     request: type[Record]
-    run: Callable[[Any], Any]
+    run: Callable[..., Any]
     summary: str
+    long: bool = False
 
 
 COMMANDS = {
@@ -54,7 +58,10 @@ COMMANDS = {
     "transfer": Command(TransferRequest, transfer, "a mark found again from two marks that stay"),
     "hold": Command(HoldRequest, hold, "what still holds a shell in one state: HELD, SOFT or LOOSE, and why"),
     "braces": Command(BraceRequest, braces, "where the next brace helps most, and how many hold it"),
-    "removal_order": Command(OrderRequest, removal_order, "in which order to take parts out and put them back"),
+    "tubes": Command(TubesRequest, tubes, "the cut list of braces: lengths and mitres of their tubes"),
+    "calibrate": Command(CalibrateRequest, calibrate, "how soft this shell is, from one weight and one dial"),
+    "hold_measured": Command(MeasuredRequest, hold_measured, "predicted beside measured movement between two states"),
+    "removal_order": Command(OrderRequest, removal_order, "in which order to take parts out and put them back", long=True),
     "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
 }
 
@@ -82,10 +89,10 @@ def plain(value: Any) -> Any:
     return value
 
 
-def calculate(name: str, values: Any) -> Any:
+def calculate(name: str, values: Any, progress: Callable[[float], None] | None = None) -> Any:
     """Run one command on plain values.
 
-    Args: name: a key of COMMANDS; values: the JSON object.
+    Args: name: a key of COMMANDS; values: the JSON object; progress: called with the share done by the commands that take long.
     Returns: plain JSON values.
     Raises: CoreError.
     """
@@ -94,7 +101,8 @@ def calculate(name: str, values: Any) -> Any:
         raise BadField(f"There is no calculation '{name}'.", "$", f"There are: {', '.join(COMMANDS)}.")
     if not isinstance(values, dict):
         raise BadField("The input must be one JSON object.", "$")
-    return plain(command.run(command.request.read(values)))
+    request = command.request.read(values)
+    return plain(command.run(request, progress) if progress and command.long else command.run(request))
 
 
 def _no_constant(word: str) -> float:
@@ -119,7 +127,10 @@ def _read(stream: TextIO) -> Any:
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """``calc NAME [FILE]``, ``calc --list``, ``calc NAME --schema``. Returns the exit code: 0, or 2 for bad input."""
+    """``calc NAME [FILE]``, ``calc --list``, ``calc NAME --schema``. Returns the exit code: 0, or 2 for bad input.
+
+    ``calc removal_order --progress`` also writes the share done to standard error, line by line.
+    """
     words = list(sys.argv[1:] if arguments is None else arguments)
     try:
         print(json.dumps(_answer(words), ensure_ascii=False, allow_nan=False))
@@ -133,8 +144,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
 def _answer(words: list[str]) -> Any:
     if words == ["--list"]:
         return {name: command.summary for name, command in COMMANDS.items()}
-    schema = "--schema" in words
-    names = [word for word in words if word != "--schema"]
+    schema, shown = "--schema" in words, "--progress" in words
+    names = [word for word in words if word not in ("--schema", "--progress")]
     if not names or len(names) > 2 or names[0].startswith("-"):
         raise BadField("Say which calculation.", "$", "Type: calc NAME [FILE], calc NAME --schema, or calc --list.")
     if schema:
@@ -144,13 +155,17 @@ def _answer(words: list[str]) -> Any:
     if names[0] not in COMMANDS:
         return calculate(names[0], {})
     if len(names) == 1:
-        return calculate(names[0], _read(sys.stdin))
+        return calculate(names[0], _read(sys.stdin), _tell if shown else None)
     try:
         with open(names[1], encoding="utf-8") as stream:
             values = _read(stream)
     except OSError:
         raise BadField(f"The file '{names[1]}' cannot be read.", "$") from None
-    return calculate(names[0], values)
+    return calculate(names[0], values, _tell if shown else None)
+
+
+def _tell(share: float) -> None:
+    print(f"{share:.3f}", file=sys.stderr, flush=True)
 
 
 if __name__ == "__main__":

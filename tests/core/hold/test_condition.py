@@ -39,7 +39,7 @@ class Bodies(unittest.TestCase):
         span = lambda told: told["nodes"]["SEL"][0] - told["nodes"]["ABL"][0]
         self.assertGreater(span(longer), span(usual) + 30)
         self.assertEqual(usual["nodes"]["BBL"][1], -usual["nodes"]["BBR"][1])
-        self.assertIsNone(vehicle_structure("cab-ladder-chassis", {}))
+        self.assertIsNone(vehicle_structure("drawn-by-hand", {}))
 
     def test_sizes_that_cannot_be_are_refused_by_name(self):
         with self.assertRaises(BadField) as caught:

@@ -116,7 +116,10 @@ class Elements(TestCase):
     @given(st.integers(0, 5), st.floats(-900, 900), st.floats(-900, 900))
     def test_moving_as_a_whole_costs_nothing(self, which, y, z):
         places = np.array([[0, 0, 0], [700, y, z], [300, 500, 100]], float)
-        modes = rigid_modes(places)[:, which]
+        way, turn = np.eye(6)[which][:3], np.eye(6)[which][3:]
+        modes = np.hstack([way + np.cross(turn, places), np.tile(turn, (3, 1))]).ravel()
+        shifts = rigid_modes(places)
+        self.assertLess(abs(shifts @ (shifts.T @ (way + np.cross(turn, places)).ravel()) - (way + np.cross(turn, places)).ravel()).max(), 1e-6)
         for k, nodes in (
             (sheet(places, 0.9), 3),
             (member(self.SECTION, *axes_of(places[0], places[1]), 900, (True, True)), 2),

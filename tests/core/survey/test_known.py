@@ -79,7 +79,7 @@ class Looked(TestCase):
         regions = [region_outline([[x, y], [x + w, y + h]]) for x, y, w, h in boxes]
         [told] = coverage(CoverageRequest.read({"panels": [{"code": "A", "outline": SQUARE, "looked": regions}]})).panels
         unknown = sum(Polygon(part[0], part[1:]).area for part in told.unknown)
-        self.assertAlmostEqual(told.looked_mm2 + unknown, told.area_mm2, delta=60)  # slivers are left out
+        self.assertAlmostEqual(told.looked_mm2 + unknown, told.area_mm2, delta=600)  # slivers, up to 2 mm by 100, are left out
         self.assertTrue(0 <= told.share <= 1)
 
     def test_the_best_view_of_a_sheet_counts(self):

@@ -27,6 +27,7 @@ from ..shell.file import ViewPart as ShellViewPart
 from ..survey.growth import STAGES
 from ..survey.rectify import Pixel
 from ..survey.thickness import LEAST_PITCH_MM, MOST_MM, MOST_PITCH_MM
+from .bundle_hold import HoldPart, HoldSetupPart
 from .csv import csv_text
 from .datum_table import CODE
 
@@ -230,18 +231,6 @@ class StandSetPart(Record):
     log: list[dict[str, Any]]
 
 
-class HoldSetupPart(Record):
-    """How the shell stands: places of stands and braces by name, parts out whole."""
-
-    stands: Annotated[list[Annotated[str, Field(max_length=8)]], Field(max_length=40)]
-    braces: Annotated[list[tuple[Annotated[str, Field(max_length=8)], Annotated[str, Field(max_length=8)]]], Field(max_length=60)]
-    tube: Annotated[str, Field(max_length=8)]
-    ends: Literal["welded", "bolted"]
-    out: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=400)]
-    engine_in: bool
-    doors_on: bool
-
-
 class DatumsPart(Record):
     """The datum book, the measuring rounds and the stands."""
 
@@ -368,6 +357,7 @@ class Bundle(Record):
     survey_photos: list[SurveyPhotoPart]
     datums: DatumsPart = DatumsPart()
     hold_setup: HoldSetupPart | None = None
+    hold: HoldPart = HoldPart()
     repairs: list[RepairPart]
     work: list[WorkPart]
     costs: list[CostPart]

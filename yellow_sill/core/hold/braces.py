@@ -7,9 +7,10 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from .access import in_the_way, through_box
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, brace_weight_kg, freedoms
 from .section import E_MPA
-from .state import LEAN_N, Solved, balanced_loads, free_compliance
+from .state import LEAN_N, Solved, balanced_loads, free_compliance, held_compliance
 from .structure import GRAVITY, Brace, Coordinate, HoldRequest, Name, Part
 from .verdict import HELD_BELOW, LIMITS, RATIO, RATIO_POWER, SCORE_MM, Held, Judge, verdict_of
 
@@ -42,13 +43,14 @@ class BraceRequest(HoldRequest):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Offer:
-    """One place for a brace: between two nodes, its length, J with it, the mean extra give, and what it is in words."""
+    """One place for a brace: between two nodes, its length, J with it, the mean extra give, what it is in the way of, and in words."""
 
     start: str
     end: str
     length_mm: float
     j: float
     mean_give_mm: float
+    access: list[str]
     words: str
 
 
@@ -133,7 +135,7 @@ def candidates(judge: Judge, parts: Mapping[str, Part], request: BraceRequest) -
                 left_out["length"] += 1
             elif any({a, b} <= nodes for nodes in on_member.values()):
                 left_out["one member"] += 1
-            elif any(_through_box(start, end, np.array(box)) for box in request.keep_clear):
+            elif any(through_box(start, end, np.array(box)) for box in request.keep_clear):
                 left_out["keep clear"] += 1
             elif _through_panel(start, end, triangles):
                 left_out["a panel is in the way"] += 1
@@ -154,21 +156,6 @@ def _triangles(judge: Judge, parts: Mapping[str, Part]) -> np.ndarray:
             corners = [judge.structure.places[judge.structure.index[name]] for name in each.nodes]
             out += [corners[:3]] if len(corners) == 3 else [corners[:3], [corners[0], corners[2], corners[3]]]
     return np.array(out).reshape(-1, 3, 3)
-
-
-def _through_box(start: np.ndarray, end: np.ndarray, box: np.ndarray) -> bool:
-    """Whether a segment passes through a box given by two corners (slab test)."""
-    low, high = box.min(axis=0), box.max(axis=0)
-    way = end - start
-    enter, leave = 0.0, 1.0
-    for axis in range(3):
-        if abs(way[axis]) < 1e-9:
-            if not low[axis] <= start[axis] <= high[axis]:
-                return False
-            continue
-        a, b = sorted(((low[axis] - start[axis]) / way[axis], (high[axis] - start[axis]) / way[axis]))
-        enter, leave = max(enter, a), min(leave, b)
-    return enter < leave
 
 
 def _through_panel(start: np.ndarray, end: np.ndarray, triangles: np.ndarray) -> bool:
@@ -192,18 +179,21 @@ def _ranked(judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], pa
     """Every pair as the next brace, best first."""
     state = judge.solved(parts, fitted)
     tried = _Tried(judge, parts, fitted, state)
+    going = [name for name, part in parts.items() if not part.present or name in request.doomed]
     told = []
     for a, b in pairs:
         j, give = tried.with_brace(_brace(request, a, b))
         start, end = (judge.structure.places[judge.structure.index[name]] for name in (a, b))
-        told.append((j, give, float(np.linalg.norm(end - start)), a, b))
-    told.sort(key=lambda each: (round(np.log(max(each[0], 1e-6)) / J_STEP), round(np.log(max(each[1], 1e-6)) / GIVE_STEP), each[2], each[3], each[4]))
+        blocked = in_the_way(request, a, b, going)
+        told.append((j, give, float(np.linalg.norm(end - start)), a, b, blocked))
+    near = lambda value, step: round(np.log(max(value, 1e-6)) / step)  # noqa: E731
+    told.sort(key=lambda each: (near(each[0], J_STEP), len(each[5]), near(each[1], GIVE_STEP), *each[2:5]))
     return [
         Offer(
-            start=a, end=b, length_mm=round(length, 1), j=round(j, 3), mean_give_mm=round(give, 3),
+            start=a, end=b, length_mm=round(length, 1), j=round(j, 3), mean_give_mm=round(give, 3), access=blocked,
             words=f"{a} to {b}, {length:.0f} mm between the anchors: {_WITH_IT[verdict_of(j, 0)]} with it.",
         )
-        for j, give, length, a, b in told
+        for j, give, length, a, b, blocked in told
     ]  # fmt: skip
 
 
@@ -215,15 +205,18 @@ class _Tried:
         self.judge, self.structure, self.state = judge, structure, state
         n = len(structure.index)
         self.off = (state.moved - judge.base.moved).ravel()
-        self.free = free_compliance(structure, structure.assemble(parts, fitted))
-        self.loads = balanced_loads(structure, state.pairs)[0] if {"front", "rear"} <= state.pairs.keys() else np.zeros((6 * n, 2))
+        assembled = structure.assemble(parts, fitted)
+        self.held, self.free = held_compliance(structure, assembled), free_compliance(structure, assembled)
+        self.loads = np.zeros((6 * n, 2))
+        if {"front", "rear"} <= state.pairs.keys():
+            self.loads.reshape(n, 6, 2)[:, :3] = balanced_loads(structure, state.pairs)[0].reshape(n, 3, 2)
         self.answer = self.free @ self.loads
         self.flex = (self.loads * self.answer).sum(axis=0)
         self.base = judge.stiffness_at(state.pairs)
         alive = np.flatnonzero(state.alive & judge.base.alive)
         self.rows = np.array([6 * i + k for i in alive for k in range(3)], int)
         self.alive = alive
-        self.block = state.compliance[np.ix_(self.rows, self.rows)]
+        self.block = self.held[np.ix_(self.rows, self.rows)]
         self.intact = judge.base.lean[np.ix_(alive, [3 * i + k for i in alive for k in range(3)])]
 
     def with_brace(self, each: Brace) -> tuple[float, float]:
@@ -231,10 +224,10 @@ class _Tried:
         ends = [self.structure.index[each.start], self.structure.index[each.end]]
         at = freedoms(ends)
         ways, springs = _modes_of(*self.structure.places[ends], each)
-        compliance = self.state.compliance[:, at] @ ways
+        compliance = self.held[:, at] @ ways
         inverse = np.linalg.inv(np.diag(1 / springs) + ways.T @ compliance[at])
         kg = brace_weight_kg(float(np.linalg.norm(self.structure.places[ends[1]] - self.structure.places[ends[0]])), each.size_mm, each.wall_mm)
-        off = self.off - self.state.compliance[:, [6 * ends[0] + 2, 6 * ends[1] + 2]].sum(axis=1) * kg * GRAVITY / 2
+        off = self.off - self.held[:, [6 * ends[0] + 2, 6 * ends[1] + 2]].sum(axis=1) * kg * GRAVITY / 2
         off = off - compliance @ (inverse @ (ways.T @ off[at]))
         own = float(np.linalg.norm(off.reshape(-1, 6)[self.alive, :3], axis=1).max(initial=0.0))
         thin = compliance[self.rows]

@@ -1,13 +1,14 @@
 """What the survey and the repairs say about a structure: how much of each part rust has taken, and where pieces are cut out."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from shapely.geometry import Polygon
+from shapely.geometry import Polygon, box
 
 from ..datum.drawn import in_view
+from ..errors import BadField
 from .bodies import panels_of
 from .structure import Frame, HoldRequest
 
@@ -17,17 +18,23 @@ GRADE_LOSS = {"O": 0.0, "S": 0.03, "P": 0.15, "T": 0.45, "H": 0.85, "F": 0.6, ""
 CONCENTRATION = 2.0
 #: Nothing that is still in has lost more than this of its worth.
 MOST_LOSS = 0.9
+#: Holed and filled metal: a gauge reads the steel beside it.
+UNSEEN_BY_READINGS = ("H", "F")
 #: A member that shows less of its length in a view than this share is seen end on: where a piece is cut along it cannot be told there.
 END_ON = 0.35
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
-    """A finding as the structure sees it: its panel, its grade's letter and its share of the panel's area."""
+    """A finding as the structure sees it: its panel, its grade's letter, its share of the panel's area.
+
+    ``left``: share of the panel's thickness that readings found, the mean of them; None without readings.
+    """
 
     panel: str
     grade: str
     share: float
+    left: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,19 +50,29 @@ class Opening:
 
 
 def loss_of(spots: Iterable[Spot]) -> float:
-    """Share of a part's worth that rust has taken: Σ grade loss x area share x concentration, at most ``MOST_LOSS``.
+    """Share of a part's worth that rust has taken: Σ loss x area share x concentration, at most ``MOST_LOSS``.
 
     >>> loss_of([Spot(panel="L-SILL", grade="H", share=0.2)])
     0.34
     """
-    lost = sum(GRADE_LOSS[spot.grade] * spot.share for spot in spots) * CONCENTRATION
+    lost = sum(_lost(spot) * spot.share for spot in spots) * CONCENTRATION
     return round(min(MOST_LOSS, lost), 3)
 
 
-def with_condition(structure: Mapping[str, Any], spots: Sequence[Spot], openings: Sequence[Opening]) -> dict[str, Any]:
+def _lost(spot: Spot) -> float:
+    """What is lost where the finding lies: readings overrule the grade, but no reading sees a hole or what filler hides."""
+    by_grade = GRADE_LOSS[spot.grade]
+    if spot.left is None:
+        return by_grade
+    by_reading = min(1.0, max(0.0, 1 - spot.left))
+    return max(by_grade, by_reading) if spot.grade in UNSEEN_BY_READINGS else by_reading
+
+
+def with_condition(structure: Mapping[str, Any], spots: Sequence[Spot], openings: Sequence[Opening], new: Collection[str] = ()) -> dict[str, Any]:
     """The structure in its state of today.
 
-    Args: structure: plain values of a whole HoldRequest; spots: findings on metal that is still in; openings: pieces that are out.
+    Args: structure: plain values of a whole HoldRequest; spots: findings on metal that is still in; openings: pieces that are out;
+        new: parts that are new and whole, whatever was found on the old ones.
     Returns: plain values, with the parts' ``loss``, ``remain`` and ``along``.
     """
     parts = {}
@@ -67,6 +84,8 @@ def with_condition(structure: Mapping[str, Any], spots: Sequence[Spot], openings
         codes = panels_of(name)
         here = [opening for code in codes for opening in of_panel.get(code, ())]
         parts[name] = dict(part)
+        if name in new:
+            continue
         if lost := loss_of(spot for spot in spots if spot.panel in codes):
             parts[name]["loss"] = lost
         if here:
@@ -99,6 +118,33 @@ def _covered(start: Sequence[float], end: Sequence[float], openings: Sequence[Op
         covered += max(0.0, high - max(low, reached))
         reached = max(reached, high)
     return min(1.0, max(covered, loose))
+
+
+def cut_to(outline: Sequence[Sequence[float]], at: Sequence[float]) -> list[list[float]]:
+    """The piece of a panel that is out when it is cut to a place: from its nearer end, along its longer way.
+
+    Args: outline: the panel's, in its view, mm; at: where it was tapped.
+    Raises: BadField where nothing or everything would be left.
+
+    >>> cut_to([[0, 0], [20, 0], [20, 5], [0, 5]], [6, 2])
+    [[0.0, 0.0], [0.0, 5.0], [6.0, 5.0], [6.0, 0.0]]
+    """
+    panel = Polygon(outline)
+    u0, v0, u1, v1 = panel.bounds
+    low, high, where = (u0, u1, at[0]) if u1 - u0 >= v1 - v0 else (v0, v1, at[1])
+    start, end = (low, where) if where - low <= high - where else (where, high)
+    half = box(start, v0, end, v1) if (low, high) == (u0, u1) else box(u0, start, u1, end)
+    piece = panel.intersection(half)
+    piece = max(getattr(piece, "geoms", [piece]), key=lambda each: each.area)
+    if piece.area < 1 or piece.area > 0.99 * panel.area:
+        raise BadField("There is no panel to cut to there.", "cut", "Tap on the panel, between its ends.")
+    return [[float(u), float(v)] for u, v in piece.exterior.coords[:-1]]
+
+
+def opening_to(panel: str, u_axis: str, v_axis: str, outline: Sequence[Sequence[float]], at: Sequence[float], why: str) -> Opening:
+    """The opening that a panel cut to a place leaves; args and errors as ``cut_to``."""
+    piece = tuple((u, v) for u, v in cut_to(outline, at))
+    return Opening(panel=panel, u_axis=u_axis, v_axis=v_axis, outline=piece, share=share_of_panel(Polygon(piece).area, outline), why=why)
 
 
 def share_of_panel(area_mm2: float, panel: Sequence[Sequence[float]]) -> float:

@@ -22,6 +22,10 @@ STEEP = 0.85
 ANCHORS = {"seam": (10e3, 2e6), "sheet": (2e3, 4e5)}
 BOLT_N_MM = 5e3
 DENSITY_KG_MM3 = 7.85e-6
+_PAIR = np.array([[1.0, -1.0], [-1.0, 1.0]])
+#: Where a member's stretching, twisting and bending in its two planes lie among its twelve freedoms.
+_ALONG, _AROUND, _IN_XY, _IN_XZ = (np.ix_(at, at) for at in ((0, 6), (3, 9), (1, 5, 7, 11), (2, 4, 8, 10)))
+_ELASTIC = E_MPA / (1 - POISSON**2) * np.array([[1, POISSON, 0], [POISSON, 1, 0], [0, 0, (1 - POISSON) / 2]])
 
 
 def cross(a: np.ndarray, b: np.ndarray) -> np.ndarray:
@@ -67,11 +71,13 @@ def member(section: Section, axes: np.ndarray, length: float, whole: float, soft
         axes = np.array([axes[0], c * axes[1] + s * axes[2], -s * axes[1] + c * axes[2]])
     local = np.zeros((12, 12))
     axial, torsion = E_MPA * section.area / length, G_MPA * section.torsion(whole) / length
-    local[np.ix_([0, 6], [0, 6])] += axial * np.array([[1, -1], [-1, 1]])
-    local[np.ix_([3, 9], [3, 9])] += torsion * np.array([[1, -1], [-1, 1]])
-    for inertia, where, sign in ((section.iz, (1, 5, 7, 11), 1), (section.iy, (2, 4, 8, 10), -1)):
-        local[np.ix_(where, where)] += _bending(E_MPA * inertia, length, sign, [_joint(inertia, whole) if each else None for each in soft])
-    turn = np.kron(np.eye(4), axes)
+    local[_ALONG] = axial * _PAIR
+    local[_AROUND] = torsion * _PAIR
+    for inertia, where, sign in ((section.iz, _IN_XY, 1), (section.iy, _IN_XZ, -1)):
+        local[where] = _bending(E_MPA * inertia, length, sign, [_joint(inertia, whole) if each else None for each in soft])
+    turn = np.zeros((12, 12))
+    for at in range(0, 12, 3):
+        turn[at : at + 3, at : at + 3] = axes
     return share * (turn.T @ local @ turn)
 
 
@@ -111,16 +117,16 @@ def sheet(corners: np.ndarray, t: float, share: float = SHEET_SHARE) -> np.ndarr
     dx = np.array([y[1] - y[2], y[2] - y[0], y[0] - y[1]]) / (2 * area)  # shape functions' slopes
     dy = np.array([x[2] - x[1], x[0] - x[2], x[1] - x[0]]) / (2 * area)
     strain, rows, axes = np.zeros((3, 3, 6)), np.zeros((3, 3, 3, 6)), np.array([e1, e2, normal])
-    strain[:, :, :3] = np.outer(dx, e1), np.outer(dy, e2), np.outer(dy, e1) + np.outer(dx, e2)
-    rows[..., :3] = -np.outer(dy, normal), np.outer(dx, normal), 0.5 * (np.outer(dy, e1) - np.outer(dx, e2))
+    along, athwart = dy[:, None] * e1, dx[:, None] * e2
+    strain[:, :, :3] = dx[:, None] * e1, dy[:, None] * e2, along + athwart
+    rows[..., :3] = -dy[:, None] * normal, dx[:, None] * normal, 0.5 * (along - athwart)
     for k in range(3):
         rows[k, :, k, 3:] = axes
     strain, rows = strain.reshape(3, 18), rows.reshape(9, 18)
-    elastic = E_MPA / (1 - POISSON**2) * np.array([[1, POISSON, 0], [POISSON, 1, 0], [0, 0, (1 - POISSON) / 2]])
     tilt = 0.8 * E_MPA * (SHEET_BENDING * t) ** 3 / (12 * (1 - POISSON**2))
     drill = DRILLING * G_MPA * t * area / 3
-    weights = np.tile([tilt, tilt, drill], 3)
-    return share * t * area * strain.T @ elastic @ strain + (rows * weights[:, None]).T @ rows
+    weights = np.array([tilt, tilt, drill] * 3)
+    return share * t * area * strain.T @ _ELASTIC @ strain + (rows * weights[:, None]).T @ rows
 
 
 def brace(start: np.ndarray, end: np.ndarray, size_mm: float, wall_mm: float, ends: str, anchor: str) -> np.ndarray:

@@ -16,6 +16,8 @@ from .verdict import LIMITS, Judge, verdict_of
 
 #: How many half-done orders are followed at once; at most so many jobs are searched exactly.
 BEAM, EXACT_JOBS = 5, 6
+#: An order is as good as another within this much of J.
+AS_GOOD = 0.02
 MOST_JOBS = 14
 OLD, OUT, NEW = 0, 1, 2
 
@@ -73,6 +75,16 @@ class OrderPlan:
     limits: str
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Walked:
+    """A person's own order gone through: its states, the state it starts from, and the bound that no order beats."""
+
+    order: Order
+    start_j: float
+    start_verdict: str
+    lower_bound: float
+
+
 class Cancelled(Exception):
     """The person asked to stop; nothing is wrong."""
 
@@ -86,6 +98,33 @@ def removal_order(request: OrderRequest, progress: Callable[[float], None] = lam
     Source: beam search with a lower bound, Dijkstra where small; docs/methods.md section 9.
     """
     return Search(Judge(request), request, progress).plan()
+
+
+def walked(judge: Judge, request: OrderRequest) -> Walked:
+    """Go through the person's own order without searching for another.
+
+    Raises: BadField: as ``removal_order``; an order that leaves a job undone.
+    """
+    search = Search(judge, request, lambda _share: None)
+    start = (OLD,) * len(search.jobs)
+    path = search.own(start)
+    if not path or path[-1][1] != (NEW,) * len(search.jobs):
+        undone = next(name for i, name in enumerate(search.jobs) if not path or path[-1][1][i] != NEW)
+        raise BadField(f"{undone} is not new at the end of this order.", "own_order", "Every part comes out once and goes in once.")
+    j = search.j(start)
+    return Walked(order=search.order(path), start_j=round(j, 3), start_verdict=verdict_of(j, 0), lower_bound=round(search.bound(), 3))
+
+
+def compared(own: Order, found: Order) -> list[str]:
+    """Where the person's own order is at its worst, and the steps at which it is worse than the one found."""
+    if own.worst_j - found.worst_j < AS_GOOD:
+        return ["Yours is as good as the one found."]
+    worst = max(range(len(own.steps)), key=lambda i: own.steps[i].j)
+    said = [f"Yours is at its worst at step {worst + 1} ({own.steps[worst].verdict}); the one found is never worse than {found.worst_verdict}."]
+    for number, (mine, best) in enumerate(zip(own.steps, found.steps, strict=True), start=1):
+        if mine.verdict != best.verdict and mine.j > best.j:
+            said.append(f"At step {number} yours is {mine.verdict}, the one found {best.verdict}.")
+    return said[:5]
 
 
 class Search:
@@ -151,11 +190,11 @@ class Search:
 
     def plan(self) -> OrderPlan:
         start = (OLD,) * len(self.jobs)
-        bound = max(self._bound(i) for i in range(len(self.jobs)))
+        bound = self.bound()
         exact = len(self.jobs) <= EXACT_JOBS
         path = self._dijkstra(start) if exact else self._beam(start)
-        found = self._order(path)
-        own = self._order(self._own(start)) if self.request.own_order is not None else None
+        found = self.order(path)
+        own = self.order(self.own(start)) if self.request.own_order is not None else None
         worst = max(found.worst_j, self.j(start))
         gap = worst / max(bound, self.j(start)) - 1
         proved = "the best there is, by exact search" if exact else "the best there is" if gap < 0.005 else f"within {gap * 100:.0f} % of what is possible"
@@ -169,6 +208,10 @@ class Search:
             sentences=_sentences(found, own, proved),
             limits=LIMITS,
         )
+
+    def bound(self) -> float:
+        """The worst of all jobs' own bounds."""
+        return max(self._bound(i) for i in range(len(self.jobs)))
 
     def _bound(self, i: int) -> float:
         """No order is better than this: the job out, with what must be out over it, while all else is new."""
@@ -231,10 +274,12 @@ class Search:
             state = there
         return path
 
-    def _own(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+    def own(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+        """The person's own order with its states. Raises: BadField at the step that breaks a rule."""
         return self._walked(start, self.request.own_order or ())
 
-    def _order(self, path: list[tuple[str, tuple[int, ...]]]) -> Order:
+    def order(self, path: list[tuple[str, tuple[int, ...]]]) -> Order:
+        """An order from its path: each step's verdict, and what stays bent at the end."""
         worst = max((self.j(state) for _, state in path), default=self.j((OLD,) * len(self.jobs)))
         staged = Staged(self.judge.structure, self.request.parts, self.judge.base.moved, self.request.braces)
         for _, state in path:
@@ -260,7 +305,7 @@ def _sentences(found: Order, own: Order | None, proved: str) -> list[str]:
     if own is not None:
         better = own.worst_j - found.worst_j
         said.append(
-            f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f})." + (" It is as good." if better < 0.02 else " The found one is better.")
+            f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f})." + (" It is as good." if better < AS_GOOD else " The found one is better.")
         )
     if found.locked_in_mm >= 0.2:
         said.append(f"When all is done and the braces are off, {found.locked_in_mm:.1f} mm stay bent.")

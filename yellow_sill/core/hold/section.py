@@ -6,6 +6,7 @@ channel by itself, and its stiffness in twist goes with it. Lengths mm.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -56,15 +57,18 @@ NOTHING = Section(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 
 
 def section_of(strips: Sequence[Strip]) -> Section:
-    """The properties of a thin-wall section.
+    """The properties of a thin-wall section; those asked for once are kept.
 
     Args: strips: the walls that are there; none of them may have no length.
     Returns: the section; NOTHING where no wall is there.
     Source: Bredt 1896 for closed cells, sum of b t³ / 3 for open walls; second moments with Steiner; docs/methods.md section 9.
     """
-    walls = [strip for strip in strips if strip.t > 0]
-    if not walls:
-        return NOTHING
+    walls = tuple(strip for strip in strips if strip.t > 0)
+    return _section(walls) if walls else NOTHING
+
+
+@lru_cache(maxsize=4096)
+def _section(walls: tuple[Strip, ...]) -> Section:
     ends = np.array([[s.y1, s.z1, s.y2, s.z2] for s in walls])
     t = np.array([s.t for s in walls])
     along = ends[:, 2:] - ends[:, :2]

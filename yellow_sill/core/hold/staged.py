@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from .elements import freedoms
-from .state import brace_elements, ground_of
+from .state import brace_elements, ground_of, whole_stiffness
 from .structure import HAIR, Brace, Part, Structure
 
 
@@ -79,4 +79,4 @@ class Staged:
                 load[rows] += k @ self.free[name]
         for rows, k in brace_elements(structure, braces):
             load[rows] += k @ self.base.ravel()[rows]
-        return np.linalg.solve(state.stiffness + ground_of(structure, state), load).reshape(n, 6)
+        return np.linalg.solve(whole_stiffness(structure, state, ground_of(structure, state)), load).reshape(n, 6)

@@ -21,6 +21,8 @@ GROUND = 1e3
 MECHANISM_MM = 50.0
 #: How many of the softest modes are looked at for mechanisms.
 LOOKED_AT = 12
+#: Values that agree to so many decimals are even, and the first counts: rounding errors do not decide between left and right.
+EVEN = 6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,13 +40,12 @@ class Solved:
     """One state solved.
 
     Attributes:
-        compliance: 6 n square, mm per N; moved: n x 6 movement under weight and braces' pull, mm and rad.
+        moved: n x 6 movement under weight and braces' pull, mm and rad.
         lean: n x 3 n, how far each node moves for 200 N at each node and way, mm; alive: n.
         twist_knm_deg, bend_n_mm: stiffnesses, taken at ``pairs``; reactions_n: by stand; dead_stands: those under nothing.
         floating: nodes of pieces that nothing holds; idle: members that carry nothing.
     """
 
-    compliance: np.ndarray
     moved: np.ndarray
     lean: np.ndarray
     alive: np.ndarray
@@ -76,28 +77,24 @@ def solve_state(
     """
     state = structure.assemble(parts, braces)
     n = len(structure.index)
-    hair = np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n)
     names = list(structure.index)
     stands = living_stands(structure, state)
-    held = state.stiffness + ground_of(structure, state)
     load = np.zeros((n, 6))
     load[:, 2] = -state.weight_n
     load = load.ravel()
     if base is not None:
         for ends, k in brace_elements(structure, braces):
             load[ends] += k @ base.ravel()[ends]  # fitted free of stress in the baseline's shape
-    compliance = inverse_of(held)
-    moved = (compliance @ load).reshape(n, 6)
-    rows = np.array([[6 * i, 6 * i + 1, 6 * i + 2] for i in range(n)])
-    translations = compliance[np.ix_(rows.ravel(), rows.ravel())].reshape(n, 3, 3 * n)
-    lean = LEAN_N * np.sqrt((translations**2).sum(axis=1))
-    free = state.stiffness + np.diag(hair)
+    body = _Condensed(structure, state)
+    ground = ground_of(structure, state)
+    compliance = inverse_of(body.stiffness + ground)
+    moved = body.moved(compliance, load)
+    lean = LEAN_N * np.sqrt((compliance.reshape(n, 3, 3 * n) ** 2).sum(axis=1))
     chosen = dict(pairs) if pairs else chosen_pairs(structure, state)
-    twist, bend = _stiffnesses(structure, free, chosen)
-    mode, mechanisms = _modes(structure, free, state, names) if modes else (None, 0)
+    twist, bend = _stiffnesses(structure, body.stiffness, chosen)
+    mode, mechanisms = _modes(body.stiffness, state, names) if modes else (None, 0)
     up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
     return Solved(
-        compliance=compliance,
         moved=moved,
         lean=lean,
         alive=state.alive,
@@ -111,6 +108,30 @@ def solve_state(
         mode=mode,
         mechanisms=mechanisms,
     )
+
+
+class _Condensed:
+    """The free body's stiffness at its nodes' translations; the rotations, which nothing outside holds, follow from them."""
+
+    def __init__(self, structure: Structure, state: Assembled) -> None:
+        n = len(structure.index)
+        whole = state.stiffness.reshape(n, 6, n, 6)
+        block = lambda a, b: whole[:, a, :, b].reshape(3 * n, 3 * n)  # noqa: E731
+        shift, turn = slice(0, 3), slice(3, 6)
+        turns = block(turn, turn)
+        turns[np.diag_indices(3 * n)] += HAIR[1]
+        self.factor = cho_factor(turns.T, lower=True, check_finite=False, overwrite_a=True)
+        self.mixed = block(turn, shift)
+        self.follow = cho_solve(self.factor, self.mixed, check_finite=False)
+        self.stiffness = block(shift, shift) - self.mixed.T @ self.follow
+        self.stiffness[np.diag_indices(3 * n)] += HAIR[0]
+
+    def moved(self, compliance: np.ndarray, load: np.ndarray) -> np.ndarray:
+        """Movement under a load (6 n), n x 6. Args: compliance: 3 n square, of the body on its ground."""
+        forces, couples = load.reshape(-1, 6)[:, :3].ravel(), load.reshape(-1, 6)[:, 3:].ravel()
+        shifted = compliance @ (forces - self.follow.T @ couples)
+        turned = cho_solve(self.factor, couples - self.mixed @ shifted, check_finite=False)
+        return np.hstack([shifted.reshape(-1, 3), turned.reshape(-1, 3)])
 
 
 def inverse_of(stiffness: np.ndarray) -> np.ndarray:
@@ -130,10 +151,17 @@ def living_stands(structure: Structure, state: Assembled) -> list[str]:
 
 
 def ground_of(structure: Structure, state: Assembled) -> np.ndarray:
-    """What holds the shell from outside: its stands, and hair springs everywhere."""
-    hair = np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, len(structure.index))
+    """What holds the shell from outside: its stands, at the translations, 3 n square."""
     stands = tuple(living_stands(structure, state))
-    return structure.once(("ground", stands), lambda: np.diag(hair) + _ground(structure, stands))
+    return structure.once(("ground", stands), lambda: _ground(structure, stands))
+
+
+def whole_stiffness(structure: Structure, state: Assembled, ground: np.ndarray) -> np.ndarray:
+    """All six freedoms of every node, with a ground at the translations and hair springs everywhere, 6 n square."""
+    n = len(structure.index)
+    whole = state.stiffness + np.diag(np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n))
+    whole.reshape(n, 6, n, 6)[:, :3, :, :3] += ground.reshape(n, 3, n, 3)
+    return whole
 
 
 def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
@@ -153,33 +181,32 @@ def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:
     Raises: BadField for stands that do not make a plane.
     """
     n = len(structure.index)
-    ground = np.zeros((6 * n, 6 * n))
     if not stands:
-        rigid = rigid_modes(structure.places)
-        return GROUND * rigid @ rigid.T
+        return _softly(structure)
     at = np.array([structure.index[name] for name in stands])
     flat = structure.places[at, :2] - structure.places[at, :2].mean(axis=0)
     if len(at) < 3 or np.linalg.svd(flat, compute_uv=False)[1] < 100:
         raise BadField("The stands do not make a plane: the shell tips.", "stands", "Three or more, under metal that is in, not in one line.")
-    ground[6 * at + 2, 6 * at + 2] = STAND_UP
-    ways = np.zeros((3, 6 * n))
-    ways[0, 6 * at] = ways[1, 6 * at + 1] = 1 / len(at)
+    ground = np.zeros((3 * n, 3 * n))
+    ground[3 * at + 2, 3 * at + 2] = STAND_UP
+    ways = np.zeros((3, 3 * n))
+    ways[0, 3 * at] = ways[1, 3 * at + 1] = 1 / len(at)
     around = float((flat**2).sum())
-    ways[2, 6 * at], ways[2, 6 * at + 1] = -flat[:, 1] / around, flat[:, 0] / around
+    ways[2, 3 * at], ways[2, 3 * at + 1] = -flat[:, 1] / around, flat[:, 0] / around
     strength = STAND_SIDE * np.array([len(at), len(at), around])
     return ground + (ways * strength[:, None]).T @ ways
 
 
 def rigid_modes(places: np.ndarray) -> np.ndarray:
-    """The six rigid movements of all freedoms, orthonormal: 6 n x 6."""
+    """The six rigid movements, as translations of the nodes, orthonormal: 3 n x 6."""
     n = len(places)
     arm = (places - places.mean(axis=0)) / 1000
-    modes = np.zeros((n, 6, 6))
+    modes = np.zeros((n, 3, 6))
     modes[:, [0, 1, 2], [0, 1, 2]] = 1
-    modes[:, 1, 3], modes[:, 2, 3], modes[:, 3, 3] = -arm[:, 2], arm[:, 1], 1e-3
-    modes[:, 0, 4], modes[:, 2, 4], modes[:, 4, 4] = arm[:, 2], -arm[:, 0], 1e-3
-    modes[:, 0, 5], modes[:, 1, 5], modes[:, 5, 5] = -arm[:, 1], arm[:, 0], 1e-3
-    return np.linalg.qr(modes.reshape(6 * n, 6))[0]
+    modes[:, 1, 3], modes[:, 2, 3] = -arm[:, 2], arm[:, 1]
+    modes[:, 0, 4], modes[:, 2, 4] = arm[:, 2], -arm[:, 0]
+    modes[:, 0, 5], modes[:, 1, 5] = -arm[:, 1], arm[:, 0]
+    return np.linalg.qr(modes.reshape(3 * n, 6))[0]
 
 
 def chosen_pairs(structure: Structure, state: Assembled) -> dict[str, list[str]]:
@@ -211,45 +238,52 @@ def _mirrored(structure: Structure) -> list[tuple[str, str]]:
 
 
 def _stiffnesses(structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]) -> tuple[float, float]:
-    """Twist (kN m per degree) and bend (N/mm) of the free body, with loads that balance; 0 where the pairs are missing."""
+    """Twist (kN m per degree) and bend (N/mm) of the free body (3 n square), with loads that balance; 0 where the pairs are missing."""
     if "front" not in pairs or "rear" not in pairs:
         return 0.0, 0.0
     key = ("loads", *(tuple(pair) for pair in pairs.values()))
     loads, share, at, front, rear = structure.once(key, lambda: balanced_loads(structure, pairs))
-    factor = cho_factor(free + _softly(structure), lower=True, check_finite=False)
-    return _from_loads(cho_solve(factor, loads, check_finite=False)[2::6], share, at, front, rear)
+    factor = cho_factor(free + _softly(structure), lower=True, check_finite=False, overwrite_a=True)
+    return _from_loads(cho_solve(factor, loads, check_finite=False)[2::3], share, at, front, rear)
 
 
 def _softly(structure: Structure) -> np.ndarray:
-    """Springs on the six rigid movements; loads that balance do not feel them."""
-    rigid = structure.once("rigid", lambda: rigid_modes(structure.places))
-    return structure.once("softly", lambda: GROUND * rigid @ rigid.T)
+    """Springs on the six rigid movements, 3 n square; loads that balance do not feel them."""
+
+    def springs() -> np.ndarray:
+        rigid = rigid_modes(structure.places)
+        return GROUND * rigid @ rigid.T
+
+    return structure.once("softly", springs)
 
 
 def free_compliance(structure: Structure, state: Assembled) -> np.ndarray:
-    """Compliance of the body without its stands, for loads that balance."""
-    n = len(structure.index)
-    hair = np.diag(np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n))
-    return inverse_of(state.stiffness + hair + _softly(structure))
+    """Compliance of the body without its stands, for loads that balance, 6 n square."""
+    return inverse_of(whole_stiffness(structure, state, _softly(structure)))
+
+
+def held_compliance(structure: Structure, state: Assembled) -> np.ndarray:
+    """Compliance of the body on its stands, 6 n square."""
+    return inverse_of(whole_stiffness(structure, state, ground_of(structure, state)))
 
 
 def balanced_loads(structure: Structure, pairs: Mapping[str, list[str]]) -> tuple[np.ndarray, float, dict[str, list[int]], float, float]:
-    """The twisting couple and the bending load, 6 n x 2; the front's share of the latter; indices; widths at both pairs."""
+    """The twisting couple and the bending load, 3 n x 2; the front's share of the latter; indices; widths at both pairs."""
     n = len(structure.index)
     at = {name: [structure.index[each] for each in pairs.get(name, ())] for name in ("front", "rear", "middle")}
     (fl, fr), (rl, rr) = at["front"], at["rear"]
     wide = lambda a, b: float(structure.places[b, 1] - structure.places[a, 1])  # noqa: E731
     front, rear = wide(fl, fr), wide(rl, rr)
-    loads = np.zeros((6 * n, 2))
-    loads[[6 * fl + 2, 6 * fr + 2], 0] = 1, -1
-    loads[[6 * rl + 2, 6 * rr + 2], 0] = -front / rear, front / rear
+    loads = np.zeros((3 * n, 2))
+    loads[[3 * fl + 2, 3 * fr + 2], 0] = 1, -1
+    loads[[3 * rl + 2, 3 * rr + 2], 0] = -front / rear, front / rear
     x = structure.places[:, 0]
     share = 0.0
     if at["middle"]:
         share = float((x[[rl, rr]].mean() - x[at["middle"]].mean()) / (x[[rl, rr]].mean() - x[[fl, fr]].mean()))
-        loads[[6 * i + 2 for i in at["middle"]], 1] -= 1 / len(at["middle"])
-        loads[[6 * fl + 2, 6 * fr + 2], 1] += share / 2
-        loads[[6 * rl + 2, 6 * rr + 2], 1] += (1 - share) / 2
+        loads[[3 * i + 2 for i in at["middle"]], 1] -= 1 / len(at["middle"])
+        loads[[3 * fl + 2, 3 * fr + 2], 1] += share / 2
+        loads[[3 * rl + 2, 3 * rr + 2], 1] += (1 - share) / 2
     return loads, share, at, front, rear
 
 
@@ -264,15 +298,17 @@ def _from_loads(up: np.ndarray, share: float, at: Mapping[str, list[int]], front
     return float(twist), float(1 / max(abs(float(sag)), 1e-15))
 
 
-def _modes(structure: Structure, free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mode | None, int]:
-    """The softest elastic mode of the free body over its living nodes, and how many mechanisms there are."""
+def _modes(free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mode | None, int]:
+    """The softest elastic mode of the free body (3 n square) over its living nodes, and how many mechanisms there are."""
     living = np.flatnonzero(state.alive)
-    kept = np.array([6 * i + k for i in living for k in range(3)], int)
+    kept = np.array([3 * i + k for i in living for k in range(3)], int)
     if len(kept) < 9:
         return None, 0
     rest = np.setdiff1d(np.arange(len(free)), kept)
-    factor = cho_factor(free[np.ix_(rest, rest)], lower=True, check_finite=False)
-    condensed = free[np.ix_(kept, kept)] - free[np.ix_(kept, rest)] @ cho_solve(factor, free[np.ix_(rest, kept)], check_finite=False)
+    condensed = free[np.ix_(kept, kept)]
+    if len(rest):
+        factor = cho_factor(free[np.ix_(rest, rest)], lower=True, check_finite=False)
+        condensed = condensed - free[np.ix_(kept, rest)] @ cho_solve(factor, free[np.ix_(rest, kept)], check_finite=False)
     values, shapes = eigh((condensed + condensed.T) / 2, subset_by_index=[0, min(LOOKED_AT, len(kept)) - 1], check_finite=False)
     mechanisms = 0
     for k in range(6, len(values)):
@@ -280,8 +316,8 @@ def _modes(structure: Structure, free: np.ndarray, state: Assembled, names: Sequ
         mechanisms += bool(LEAN_N * size.max() ** 2 / max(values[k], 1e-9) > MECHANISM_MM)
     shape = shapes[:, 6].reshape(-1, 3)
     size = np.linalg.norm(shape, axis=1)
-    most = int(size.argmax())
-    shape = shape / size[most] * np.sign(shape[most][np.abs(shape[most]).argmax()])
+    most = int(np.round(size, EVEN).argmax())
+    shape = shape / size[most] * np.sign(shape[most][np.round(np.abs(shape[most]), EVEN).argmax()])
     told = {names[i]: [round(float(v), 4) for v in row] for i, row in zip(living, shape, strict=True)}
     part = float(size.sum() ** 2 / (size**2).sum())
     return Mode(stiffness=round(float(values[6]), 2), shape=told, taking_part=round(part, 1), most=names[living[most]]), mechanisms

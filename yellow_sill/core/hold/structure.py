@@ -20,6 +20,8 @@ MOST_NODES, MOST_FRAMES, MOST_SHEETS, MOST_BRACES = 200, 400, 400, 60
 WEIGHT_SHARE, GRAVITY = 1.25, 9.81
 #: Hair springs that keep the equations solvable in any state, N/mm and N mm/rad.
 HAIR = (1e-3, 1e2)
+#: A shell is at least and at most so soft against what is planned.
+HARDEST, SOFTEST = 0.2, 5.0
 
 Name = Annotated[str, Field(min_length=1, max_length=40)]
 Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
@@ -89,6 +91,7 @@ class HoldRequest(Record):
 
     ``home``: parts of which one must be in for a node to count; ``checks``: pairs of nodes whose distance is watched;
     ``twist`` and ``bend``: pairs (left, right) for the two stiffnesses, the first living one counts; by default the mirrored pairs.
+    ``softness``: how much softer this shell is than planned, told by a dial; see ``calibrate``.
     """
 
     nodes: Annotated[dict[Name, Annotated[list[Coordinate], Field(min_length=3, max_length=3)]], Field(min_length=2, max_length=MOST_NODES)]
@@ -103,6 +106,7 @@ class HoldRequest(Record):
     twist: list[list[Annotated[list[Name], Field(min_length=2, max_length=2)]]] | None = None
     bend: Annotated[list[Name], Field(max_length=20)] | None = None
     baseline: Baseline = Baseline()
+    softness: Annotated[float, Field(ge=HARDEST, le=SOFTEST)] = 1.0
     modes: bool = True
 
 
@@ -139,19 +143,20 @@ class Structure:
         Args: parts: every part of the structure; braces: those fitted.
         """
         n = len(self.index)
-        weight, metal, joined, idle = np.zeros(n), np.zeros(n, bool), [], []
-        where, values = [], []
-        for name, nodes, k, kg in self.elements(parts):
-            weight[nodes] += kg / len(nodes)
-            if k is None:
-                idle += [name] if len(nodes) == 2 else []
-                continue
-            where.append(self._flat(nodes))
-            values.append(k.ravel())
-            if len(nodes) == 2:
-                metal[nodes] = True
-            joined += list(zip(nodes, nodes[1:], strict=False))
-        stiffness = _summed(where, values, 6 * n)
+        as_asked = self.once("as asked", lambda: list(self.elements(self.request.parts)))
+        whole = self.once("whole", lambda: self._added([(nodes, k) for _, nodes, k, _ in as_asked if k is not None]))
+        shares, of_members, pairs = self.once("incidence", lambda: _incidence([nodes for _, nodes, _, _ in as_asked], n))
+        now = list(self.elements(parts))
+        changed = []  # only what differs from the state asked about is added up again
+        for (_, nodes, k, _), (_, _, before, _) in zip(now, as_asked, strict=True):
+            if k is not before:
+                changed += [] if k is None else [(nodes, k)]
+                changed += [] if before is None else [(nodes, -before)]
+        stiffness = whole + self._added(changed) if changed else whole.copy()
+        weight = np.array([kg for _, _, _, kg in now]) @ shares
+        metal = np.array([k is not None for _, _, k, _ in now], float) @ of_members > 0
+        joined = [pair for (_, _, k, _), each in zip(now, pairs, strict=True) if k is not None for pair in each]
+        idle = [name for name, nodes, k, _ in now if k is None and len(nodes) == 2]
         homes = self.request.home
         alive = np.array([any(parts[part].present for part in homes[name]) if name in homes else metal[i] for name, i in self.index.items()], bool)
         for each in braces:
@@ -162,6 +167,14 @@ class Structure:
         for lump in self.request.lumps:
             weight[self.index[lump.node]] += lump.kg
         return Assembled(stiffness, weight * GRAVITY, alive, joined, idle)
+
+    def _added(self, elements: Sequence[tuple[list[int], np.ndarray]]) -> np.ndarray:
+        """Element matrices added up at their freedoms."""
+        size = 6 * len(self.index)
+        if not elements:
+            return np.zeros((size, size))
+        where, values = np.concatenate([self._flat(nodes) for nodes, _ in elements]), np.concatenate([k.ravel() for _, k in elements])
+        return np.bincount(where, weights=values, minlength=size * size).reshape(size, size)
 
     def _flat(self, nodes: list[int]) -> np.ndarray:
         """Where an element's freedoms lie in the stiffness laid out in one row."""
@@ -202,7 +215,7 @@ class Structure:
             axes, length = axes_of(start, end)
             section, mm2 = _section(frame, parts)
             whole = self.lengths[frame.member or frame.id]
-            k = None if section.area <= 0 else member(section, axes, length, whole, self.soft[number])
+            k = None if section.area <= 0 else member(section, axes, length, whole, self.soft[number]) / self.request.softness
             self._kept[key] = k, mm2 * length * DENSITY_KG_MM3 * WEIGHT_SHARE
         return self._kept[key]
 
@@ -217,7 +230,7 @@ class Structure:
             for three in threes:
                 corners = self.places[[nodes[k] for k in three]]
                 area = float(np.linalg.norm(cross(corners[1] - corners[0], corners[2] - corners[0]))) / 2
-                out.append(([nodes[k] for k in three], sheet(corners, max(thick, 1e-6)), area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE))
+                out.append(([nodes[k] for k in three], sheet(corners, max(thick, 1e-6)) / self.request.softness, area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE))
             self._kept[key] = out
         return self._kept[key]
 
@@ -226,11 +239,13 @@ def _met(needs: Iterable[str], parts: Mapping[str, Part]) -> bool:
     return all(parts[name].present for name in needs)
 
 
-def _summed(where: list[np.ndarray], values: list[np.ndarray], size: int) -> np.ndarray:
-    """Element matrices added up at their freedoms."""
-    if not where:
-        return np.zeros((size, size))
-    return np.bincount(np.concatenate(where), weights=np.concatenate(values), minlength=size * size).reshape(size, size)
+def _incidence(elements: Sequence[list[int]], n: int) -> tuple[np.ndarray, np.ndarray, list[list[tuple[int, int]]]]:
+    """Each element's share of its weight at each node; which nodes members end on; the pairs of nodes an element joins."""
+    shares, members = np.zeros((len(elements), n)), np.zeros((len(elements), n))
+    for row, nodes in enumerate(elements):
+        shares[row, nodes] = 1 / len(nodes)
+        members[row, nodes] = len(nodes) == 2
+    return shares, members, [list(zip(nodes, nodes[1:], strict=False)) for nodes in elements]
 
 
 def _add(stiffness: np.ndarray, nodes: list[int], k: np.ndarray) -> None:

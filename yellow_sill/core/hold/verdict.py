@@ -7,7 +7,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from ..datum.compare import WAYS
-from .state import LEAN_N, Mode, Solved, solve_state
+from .state import EVEN, LEAN_N, Mode, Solved, solve_state
 from .structure import Brace, HoldRequest, Part, Structure, check_braces, structure_of
 
 #: Movement that counts as one: 1 mm HELD, 3 mm SOFT; twist and bend count as one at this share of the intact stiffness.
@@ -155,7 +155,7 @@ def _held(judge: Judge, state: Solved) -> Held:
     names = list(judge.structure.index)
     alive = state.alive & judge.base.alive
     more = np.where(np.outer(alive, np.repeat(alive, 3)), state.lean - judge.base.lean, -np.inf)
-    at, load = np.unravel_index(int(more.argmax()), more.shape)
+    at, load = np.unravel_index(int(np.round(more, EVEN).argmax()), more.shape)
     verdict = verdict_of(j, state.mechanisms)
     moved = state.moved[:, :3] - judge.base.moved[:, :3]
     give, intact = state.lean.max(axis=1), judge.base.lean.max(axis=1)
@@ -211,7 +211,7 @@ def _sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names
     elif extra >= SCORE_MM:
         said.append(f"A push of {LEAN_N / 9.81:.0f} kg on {worst} moves it {extra:.1f} mm {axis} more than in the whole shell.")
     if own >= 0.3:
-        at = int(np.where(alive, np.linalg.norm(moved, axis=1), 0).argmax())
+        at = int(np.round(np.where(alive, np.linalg.norm(moved, axis=1), 0), EVEN).argmax())
         big = int(np.abs(moved[at]).argmax())
         said.append(f"Under its own weight {names[at]} moves {own:.1f} mm, mostly {WAYS[big][int(moved[at][big] > 0)]}.")
     for ratio, what in ((twist, "twist"), (bend, "bend")):

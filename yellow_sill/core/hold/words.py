@@ -1,8 +1,6 @@
 """Parts, places and verdicts in the garage's words."""
 
-from collections.abc import Mapping
-
-from .unitary import saloon_nodes
+from .braces import BracePlan
 from .verdict import RATIO, SCORE_MM, Held
 
 NAMES = {
@@ -13,14 +11,28 @@ NAMES = {
     "cpost": "C-post", "waist": "Waist rail", "quarter": "Rear quarter", "front_panel": "Front panel", "boot_floor": "Boot floor",
     "seat_pan": "Rear seat pan", "seat_back": "Seat back panel", "shelf": "Parcel shelf", "rear_panel": "Rear panel", "wheelarch": "Rear wheel arch",
     "front_rail": "Chassis leg, front", "inner_wing": "Inner wing", "front_xm": "Front crossmember", "slam": "Bonnet slam panel",
-    "rear_rail": "Chassis rail, rear", "rear_xm": "Rear crossmember",
+    "rear_rail": "Chassis rail, rear", "rear_xm": "Rear crossmember", "dpost": "D-post", "toe": "Toe board", "rear_floor": "Rear floor",
+    "scuttle_side": "Scuttle side", "footwell": "Footwell side", "lock_post": "Lock post", "quarter_inner": "Quarter inner",
+    "cab_side": "Cab side behind the door",
+    "corner": "Cab corner", "corner_gusset": "Corner gusset", "back": "Back panel", "chassis_rail": "Chassis rail",
+    "chassis_x1": "Chassis crossmember 1", "chassis_x2": "Chassis crossmember 2", "chassis_x3": "Chassis crossmember 3", "chassis_x4": "Chassis crossmember 4",
+    "chassis_x5": "Chassis crossmember 5", "outrigger_f": "Outrigger, front", "outrigger_m": "Outrigger, middle", "outrigger_r": "Outrigger, rear",
+    "mount_f": "Body mount, front", "mount_m": "Body mount, middle", "mount_r": "Body mount, rear",
 }  # fmt: skip
 NODE_NAMES = {
     "FR": "front rail tip", "FM": "front rail at the axle", "TW": "wing top at the axle", "FW": "wing top, front", "RB": "front rail at the toe board",
     "AB": "A-post foot", "AT": "A-post top", "HF": "screen header corner", "SM": "middle of the sill", "BB": "B-post foot", "BW": "B-post at the waist",
     "BT": "B-post top", "SE": "rear end of the sill", "RH": "rear rail at the heelboard", "RK": "rear rail over the axle", "CB": "C-post foot",
     "HR": "rear header corner", "RR": "rear rail end", "QR": "quarter, rear", "KC": "middle of the scuttle", "TF": "tunnel, front", "TM": "tunnel, middle",
-    "TR": "tunnel, rear", "HC": "middle of the heelboard", "RC": "middle of the rear panel",
+    "TR": "tunnel, rear", "HC": "middle of the heelboard", "RC": "middle of the rear panel", "DT": "top of the D-post", "BK": "floor at the front body mount",
+    "BH": "scuttle corner", "DQ": "quarter over the axle", "CR": "back corner of the cab, foot",
+    "CW": "back corner of the cab, waist",
+    "CT": "back corner of the roof", "BC": "middle of the back panel", "XA": "chassis rail tip", "XB": "chassis rail at the front axle",
+    "XC": "chassis rail at crossmember 2", "XD": "chassis rail at the front mount", "XE": "chassis rail at the middle mount",
+    "XF": "chassis rail at crossmember 3",
+    "XG": "chassis rail over the rear axle", "XH": "chassis rail end", "XR": "chassis rail at the rear mount",
+    "OF": "front outrigger", "OM": "middle outrigger",
+    "OR": "rear outrigger",
 }  # fmt: skip
 _SIDES = {"L": "left", "R": "right"}
 
@@ -31,8 +43,10 @@ def part_name(part: str) -> str:
     >>> part_name("sill_inner_L")
     'Inner sill, left'
     """
+    if part.startswith("panel_"):
+        return f"Own panel {part.removeprefix('panel_')}"
     stem, _, hand = part.rpartition("_")
-    return f"{NAMES[stem]}, {_SIDES[hand]}" if hand in _SIDES else NAMES[part]
+    return f"{NAMES[stem]}, {_SIDES[hand]}" if hand in _SIDES and stem in NAMES else NAMES.get(part, part)
 
 
 def node_name(node: str) -> str:
@@ -45,14 +59,18 @@ def node_name(node: str) -> str:
 
 
 def said_plainly(sentence: str) -> str:
-    """A sentence of the core with places named in words instead of codes."""
-    names = {node: node_name(node) for node in saloon_nodes()}
-    return " ".join(_plain(word, names) for word in sentence.split(" "))
+    """A sentence of the core with places named in words instead of codes.
+
+    >>> said_plainly("Tie BBL sideways, or put a part back first.")
+    'Tie the left B-post foot sideways, or put a part back first.'
+    """
+    return " ".join(_plain(word) for word in sentence.split(" "))
 
 
-def _plain(word: str, names: Mapping[str, str]) -> str:
-    bare = word.rstrip(",.:")
-    return f"the {names[bare]}{word[len(bare) :]}" if bare in names else word
+def _plain(word: str) -> str:
+    bare = word.rstrip(",.:;")
+    known = bare in NODE_NAMES or (bare[:-1] in NODE_NAMES and bare[-1:] in _SIDES)
+    return f"the {node_name(bare)}{word[len(bare) :]}" if known else word
 
 
 def reason(held: Held) -> str:
@@ -67,6 +85,17 @@ def reason(held: Held) -> str:
     if low < RATIO:
         return f"{low * 100:.0f} % of its stiffness in {what} is left."
     return f"{low * 100:.0f} % of its stiffness is left."
+
+
+def cure(plan: BracePlan) -> str:
+    """What would hold the shell, in one sentence."""
+    if not plan.sequence:
+        return "It is held as it is." if plan.verdict == "HELD" else "No place for a brace was found: put a part back first."
+    told = "; ".join(f"{node_name(each.start)} to {node_name(each.end)}" for each in plan.sequence)
+    if plan.held_after is None:
+        return f"Braces alone do not hold it ({told} help most): put a part back first."
+    one = len(plan.sequence) == 1
+    return f"{'One brace holds' if one else f'{len(plan.sequence)} braces hold'} it: {told}."
 
 
 def head_words(held: Held) -> str:

@@ -53,11 +53,11 @@ def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | Non
     return Gate(stage=stage, open=True, reason=f"Round {last.number}: {last.told} points near it are in.", round=last.number)
 
 
-def hold_gate(before: str, after: str, why: str) -> Gate:
+def hold_gate(before: str, after: str, why: str, cure: str = "") -> Gate:
     """What stands before a cut: the shell must not get loose by it.
 
-    Args: before, after: HELD, SOFT or LOOSE as it stands and with the pieces out; why: the reason for the latter, in one line.
+    Args: before, after: HELD, SOFT or LOOSE as it stands and with the pieces out; why: the reason for the latter, in one line; cure: what would hold it.
     """
     if after == "LOOSE":
-        return Gate(stage="hold", open=False, reason=f"LOOSE with the piece out, {before} now. {why} Brace it first.", round=None)
+        return Gate(stage="hold", open=False, reason=f"LOOSE with the piece out, {before} now. {why} {cure or 'Brace it first.'}", round=None)
     return Gate(stage="hold", open=True, reason=f"{before} now, {after} with the piece out. {why}", round=None)

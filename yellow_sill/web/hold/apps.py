@@ -11,7 +11,7 @@ def _hold(vehicle):
 
 
 def _tally(vehicle) -> str:
-    from .services import setup_of
+    from .setups import setup_of
 
     return f"{len(setup_of(vehicle).braces)} braces"
 

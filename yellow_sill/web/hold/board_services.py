@@ -1,4 +1,4 @@
-"""The hold board's data: everything the drawing shows, as plain values for the page."""
+"""What the pages of the hold stage draw, as plain values: the board in space and in a view, charts, rows."""
 
 from collections.abc import Collection, Sequence
 from typing import Any
@@ -7,28 +7,35 @@ import numpy as np
 
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import Opening, carried
-from yellow_sill.core.hold.order import Order, OrderPlan
+from yellow_sill.core.hold.measured import ComparedHold
+from yellow_sill.core.hold.order import Order, Walked
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
 from yellow_sill.core.hold.words import node_name, part_name
+from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
-from .services import Setup
+from .order_services import words_of
+from .services import Facts
+from .setups import Setup
 
-#: How much movements are drawn larger than they are, and how far the softest movement swings on the drawing, mm.
-EXAGGERATION, SWING_MM = 50, 140
+#: How far the softest movement swings on the drawing, mm.
+SWING_MM = 140
+#: A flat view shows a member of the far side where its middle is this far beyond the centre line, mm.
+BEYOND_MM = 60.0
 
 
-def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list) -> dict[str, Any]:
-    """Nodes, members, braces (which of them are ``kept``) and stands in space, with what each is worth now."""
+def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list, view: ShellView | None) -> dict[str, Any]:
+    """Nodes, members, braces (which of them are ``kept``) and stands, with what each is worth now; in a flat view, those it shows."""
     share = carried(request)
     shape = held.softest.shape if held.softest else {}
     most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
+    seen = {name for name, at in request.nodes.items() if _seen(at, view)}
     return {
         "nodes": {
             name: {
                 "at": at,
                 "name": node_name(name),
-                "give": held.nodes[name].give_mm if name in held.nodes else None,
+                "seen": name in seen,
                 "swing": [v / most * SWING_MM for v in shape[name]] if name in shape and most else [0, 0, 0],
             }
             for name, at in request.nodes.items()
@@ -39,16 +46,46 @@ def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str
                 "share": share[frame.id],
                 "size": _size(frame.strips),
                 "idle": frame.id in held.idle,
+                "parts": list(dict.fromkeys(strip[4] for strip in frame.strips)),
                 "told": f"{', '.join(dict.fromkeys(part_name(strip[4]) for strip in frame.strips))}: {share[frame.id] * 100:.0f} % of its metal",
             }
             for frame in request.frames
+            if {frame.start, frame.end} <= seen
         ],
         "braces": [[brace.start, brace.end, (brace.start, brace.end) in kept] for brace in request.braces],
         "stands": {name: held.reactions_n.get(name) for name in request.stands},
         "worst": held.worst_node,
         "verdict": held.verdict,
         "body": body,
+        "axes": [view.u_axis, view.v_axis] if view else None,
     }
+
+
+def _seen(at: Sequence[float], view: ShellView | None) -> bool:
+    """Whether a view from a side shows a node: those of the other side are behind it."""
+    side = {"left": -1, "right": 1}.get(view.name, 0) if view else 0
+    return side == 0 or side * at[1] > -BEYOND_MM
+
+
+def tap_data(vehicle: Vehicle, request: HoldRequest, setup: Setup, views: Sequence[ShellView]) -> dict[str, Any]:
+    """What a tap on a panel or a member may change: each part's name, state, and the panels of the drawn views that are it."""
+    return {
+        "parts": {
+            name: {"name": part_name(name), "panels": list(panels_of(name)), "state": "out" if name in setup.out else "new" if name in setup.new else ""}
+            for name in request.parts
+        },
+        "panels": _panel_views(vehicle),
+        "cuts": [[cut.code, cut.panel] for cut in setup.cuts],
+        "views": {view.name: [view.u_axis, view.v_axis] for view in views},
+    }
+
+
+def _panel_views(vehicle: Vehicle) -> dict[str, list[str]]:
+    """The views that draw a panel, by its code, in the order of the buttons."""
+    found: dict[str, list[str]] = {}
+    for code, name in Panel.objects.filter(view__vehicle=vehicle).order_by("view__place").values_list("code", "view__name"):
+        found.setdefault(code, []).append(name)
+    return found
 
 
 def _size(strips: Sequence[Sequence]) -> float:
@@ -58,21 +95,27 @@ def _size(strips: Sequence[Sequence]) -> float:
 
 
 def part_rows(request: HoldRequest, setup: Setup, openings: Sequence[Opening]) -> list[dict[str, Any]]:
-    """Every part by name: whether it is out, what rust has taken, and which repair has a piece of it out."""
+    """Every part by name: whether it is out or new, what rust has taken, and which repair has a piece of it out."""
     rows = []
     for name, part in request.parts.items():
         why = sorted({opening.why for opening in openings if opening.panel in panels_of(name)})
-        rows.append({"code": name, "name": part_name(name), "out": name in setup.out, "loss": part.loss * 100, "remain": part.remain * 100, "repairs": why})
-    return sorted(rows, key=lambda row: (not row["out"], not row["repairs"], row["name"]))
+        rows.append(
+            {
+                "code": name, "name": part_name(name), "out": name in setup.out, "new": name in setup.new, "loss": part.loss * 100, "remain": part.remain * 100,
+                "repairs": why,
+            }
+        )  # fmt: skip
+    return sorted(rows, key=lambda row: (not row["out"], not row["new"], not row["repairs"], row["name"]))
 
 
-def brace_rows(request: HoldRequest, setup: Setup) -> list[tuple[str, str, float]]:
-    """Each brace: its code, its two places in words, its length."""
+def brace_rows(request: HoldRequest, setup: Setup) -> list[dict[str, Any]]:
+    """Each brace: its code, its two places in words, its length, its tube."""
     rows = []
-    for a, b in setup.braces:
+    for brace in setup.braces:
+        a, b = brace.pair
         known = a in request.nodes and b in request.nodes
         length = float(np.linalg.norm(np.subtract(request.nodes[a], request.nodes[b]))) if known else 0.0
-        rows.append((f"{a}-{b}", f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}", length))
+        rows.append({"code": brace.code, "words": f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}", "length": length, "brace": brace})
     return rows
 
 
@@ -80,35 +123,86 @@ def brace_rows(request: HoldRequest, setup: Setup) -> list[tuple[str, str, float
 CHART, CHART_J, CHART_LEFT = (760, 225), (0.3, 30.0), 64
 
 
-def order_chart(plan: OrderPlan) -> dict[str, Any]:
-    """J step by step of the order found and of everything out first, as lines in px, with the limits of HELD and SOFT."""
-    steps = max(len(order.steps) for order in (plan.found, plan.own) if order)
+def _up(j: float, height: float) -> float:
+    """Where J lies in a chart, px from its top."""
     low, high = np.log(CHART_J)
-    up = lambda j: round(float(CHART[1] * (1 - (np.clip(np.log(max(j, 1e-6)), low, high) - low) / (high - low))), 1)  # noqa: E731
-    along = lambda i: round(CHART_LEFT + (CHART[0] - CHART_LEFT) * i / max(1, steps), 1)  # noqa: E731
-    line = lambda order: [(along(i), up(j)) for i, j in enumerate([plan.start_j, *(step.j for step in order.steps)])]  # noqa: E731
+    return round(float(height * (1 - (np.clip(np.log(max(j, 1e-6)), low, high) - low) / (high - low))), 1)
+
+
+def order_chart(own: Walked, found: Order | None) -> dict[str, Any]:
+    """J step by step of the order tried and of the one found, as lines in px, with the limits of HELD and SOFT."""
+    width, height = CHART
+    up = lambda j: _up(j, height)  # noqa: E731
+    along = lambda i: round(CHART_LEFT + (width - CHART_LEFT) * i / max(1, len(own.order.steps)), 1)  # noqa: E731
+    line = lambda order: [(along(i), up(j)) for i, j in enumerate([own.start_j, *(step.j for step in order.steps)])]  # noqa: E731
     return {
-        "found": line(plan.found),
-        "own": line(plan.own) if plan.own else [],
-        "held": up(HELD_BELOW),
-        "height_held": round(CHART[1] - up(HELD_BELOW), 1),
-        "soft_words": round((up(HELD_BELOW) + up(SOFT_BELOW)) / 2 + 5, 1),
-        "soft": up(SOFT_BELOW),
-        "width": CHART[0],
-        "inner": CHART[0] - CHART_LEFT,
-        "height": CHART[1],
-        "left": CHART_LEFT,
-    }
+        "own": line(own.order), "found": line(found) if found else [], "bound": up(own.lower_bound), "held": up(HELD_BELOW), "soft": up(SOFT_BELOW),
+        "height_held": round(height - up(HELD_BELOW), 1), "soft_words": round((up(HELD_BELOW) + up(SOFT_BELOW)) / 2 + 5, 1), "width": width,
+        "inner": width - CHART_LEFT, "height": height, "left": CHART_LEFT,
+    }  # fmt: skip
 
 
-def order_rows(order: Order) -> list[dict[str, Any]]:
-    """Each step in words with its verdict."""
-    return [
-        {"out": step.action[0] == "-", "words": f"{'Take out' if step.action[0] == '-' else 'New in'}: {part_name(step.action[1:])}", "verdict": step.verdict}
-        for step in order.steps
-    ]
+def order_rows(order: Order, found: Order | None) -> list[dict[str, Any]]:
+    """Each step in words with its verdict, and that of the found order beside it; with the order that one key press up or down makes."""
+    steps = [step.action for step in order.steps]
+    rows = []
+    for i, step in enumerate(order.steps):
+        rows.append(
+            {
+                "action": step.action, "out": step.action[0] == "-", "words": words_of(step.action),
+                "verdict": step.verdict, "best": found.steps[i].verdict if found else "", "up": _swapped(steps, i - 1), "down": _swapped(steps, i),
+            }
+        )  # fmt: skip
+    return rows
+
+
+def _swapped(steps: list[str], i: int) -> list[str]:
+    """The order with two neighbours swapped; nothing at the ends."""
+    if not 0 <= i < len(steps) - 1:
+        return []
+    return [*steps[:i], steps[i + 1], steps[i], *steps[i + 2 :]]
+
+
+#: The bars of the ways: px from J's foot to its top.
+WAY_BAR = 150
+
+
+def ways_chart(rows: Sequence[dict[str, Any]]) -> dict[str, Any]:
+    """Put a bar for its J into each row, px long, and tell where HELD and SOFT end."""
+    reach = lambda j: round(WAY_BAR - _up(j, WAY_BAR), 1)  # noqa: E731
+    for row in rows:
+        row["bar"] = reach(row["held"].j)
+    return {"held": reach(HELD_BELOW), "soft": reach(SOFT_BELOW), "width": WAY_BAR}
 
 
 def places(request: HoldRequest) -> list[tuple[str, str]]:
     """The places a brace can join, by name."""
     return sorted(((name, node_name(name)) for name in request.nodes), key=lambda each: each[1])
+
+
+def measured_rows(told: ComparedHold, names: dict[str, str]) -> list[dict[str, Any]]:
+    """Each datum point: its name, the node that carries it, both movements' lengths and whether they agree."""
+    size = lambda v: float(np.linalg.norm(v)) if v else None  # noqa: E731
+    return [
+        {
+            "point": point, "name": names.get(point.id, ""), "node": node_name(point.node) if point.node else "",
+            "predicted": size(point.predicted_mm), "measured": size(point.measured_mm),
+        }
+        for point in told.points
+    ]  # fmt: skip
+
+
+def change_words(before: Facts, after: Facts) -> list[str]:
+    """What was done to the shell between two states, in words."""
+    said = []
+    for words, first, second in (("out", before.setup.out, after.setup.out), ("new in", before.setup.new, after.setup.new)):
+        said += [f"{part_name(part)} {words}" for part in second if part not in first]
+        said += [f"{part_name(part)} no longer {words}" for part in first if part not in second]
+    pairs = lambda facts: {brace.pair for brace in facts.setup.braces}  # noqa: E731
+    said += [f"brace in: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(after) - pairs(before))]
+    said += [f"brace out: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(before) - pairs(after))]
+    codes = lambda facts: {opening.why for opening in facts.openings}  # noqa: E731
+    said += [f"{code}: piece out" for code in sorted(codes(after) - codes(before))] + [f"{code}: closed" for code in sorted(codes(before) - codes(after))]
+    if before.setup.engine_in != after.setup.engine_in:
+        said.append("engine in" if after.setup.engine_in else "engine out")
+    return said

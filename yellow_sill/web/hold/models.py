@@ -1,28 +1,76 @@
-"""How a shell stands while it is worked on: stands, braces, what is taken out beside the repairs."""
+"""How a shell stands while it is worked on, what it was before, the order it is taken apart in, and what a dial said of it."""
 
 from django.db import models
 
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 
-STANDS = ["RBL", "RBR", "RHL", "RHR"]
-
-
-def usual_stands() -> list[str]:
-    return list(STANDS)
-
 
 class HoldSetup(Versioned):
-    """Stands (names of nodes), braces ([from, to] of nodes) and their tube, parts out, engine and doors in."""
+    """Stands, braces, what is out or new beside the repairs, what hangs on the shell.
+
+    ``stands``: names of nodes, None for the usual ones; ``braces``: [{start, end, tube, ends, fitted_on}]; ``tube``, ``ends``: of the next one;
+    ``cuts``: [[view, panel, u, v]], panels cut to a place; ``ties``: [{panel, nodes}], a person's own panels; ``softness``: see the core's calibrate.
+    """
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="hold_setup")
-    stands = models.JSONField(default=usual_stands)
+    stands = models.JSONField(null=True, default=None)
     braces = models.JSONField(default=list)
     tube = models.CharField(max_length=8, default="25x2")
     ends = models.CharField(max_length=8, default="welded")
     out = models.JSONField(default=list)
+    new = models.JSONField(default=list)
+    cuts = models.JSONField(default=list)
     engine_in = models.BooleanField(default=False)
     doors_on = models.BooleanField(default=False)
+    on_chassis = models.BooleanField(default=True)
+    ties = models.JSONField(default=list)
+    softness = models.FloatField(default=1.0)
 
     def __str__(self) -> str:
-        return f"{len(self.stands)} stands, {len(self.braces)} braces"
+        return f"{len(self.braces)} braces, {len(self.out)} parts out"
+
+
+class HoldState(models.Model):
+    """How the shell stood from a day on; never changed afterwards."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="hold_states")
+    made_on = models.DateField()
+    by = models.CharField(max_length=150)
+    setup = models.JSONField()
+
+    class Meta:
+        ordering = ["made_on", "pk"]
+
+    def __str__(self) -> str:
+        return f"from {self.made_on}"
+
+
+class DialReading(models.Model):
+    """A weight hung on a node and what a dial said; ``softness`` is what the shell was taken for from then on."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="dial_readings")
+    node = models.CharField(max_length=8)
+    kg = models.FloatField()
+    read_mm = models.FloatField()
+    predicted_mm = models.FloatField()
+    softness = models.FloatField()
+    made_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.kg:g} kg, {self.read_mm:g} mm"
+
+
+class WorkOrder(Versioned):
+    """The order in which whole parts come out and go in new: [{action, done_on}], action as the core writes it (- out, + new in)."""
+
+    vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="work_order")
+    steps = models.JSONField(default=list)
+    accepted_on = models.DateField()
+
+    def __str__(self) -> str:
+        return f"{len(self.steps)} steps"

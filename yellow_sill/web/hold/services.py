@@ -1,80 +1,33 @@
-"""What still holds a vehicle's shell: its structure in the state of survey, repairs and stands; kept by what it follows from."""
+"""What still holds a vehicle's shell: its structure in the state of survey, repairs and setup; kept by what it follows from."""
 
-import json
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Count, Max
+from django.db.models import Avg, Count, Max, OuterRef, Subquery, Sum
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.core.hold.bodies import BODIES, all_out_first, rules_of, vehicle_structure
+from yellow_sill.core.hold.bodies import BODIES, body_layout, stand_places, usual_stands, vehicle_structure
 from yellow_sill.core.hold.braces import BracePlan, BraceRequest, advise
-from yellow_sill.core.hold.condition import Opening, Spot, share_of_panel, with_condition
-from yellow_sill.core.hold.order import OrderPlan, OrderRequest, removal_order
+from yellow_sill.core.hold.condition import Opening, Spot, opening_to, share_of_panel, with_condition
+from yellow_sill.core.hold.own_panels import Tie, tied
 from yellow_sill.core.hold.structure import HoldRequest
-from yellow_sill.core.hold.unitary import DOORS, ENGINE
 from yellow_sill.core.hold.verdict import Held, Judge
-from yellow_sill.core.hold.words import reason
+from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.web.frame.strip import Hold
-from yellow_sill.web.shells.models import Vehicle
-from yellow_sill.web.survey.models import Finding
+from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.survey.models import EvidenceItem, Finding, GridReading
 
 from .models import HoldSetup
+from .setups import ENDS, TUBES, CutTo, Setup, setup_of, setup_on, store_setup
 from .works import works
 
-#: Tubes that a garage has: outside and wall, mm.
-TUBES = {"20x2": (20.0, 2.0), "25x2": (25.0, 2.0), "30x2": (30.0, 2.0), "40x3": (40.0, 3.0)}
-ENDS = {"welded": "Welded in", "bolted": "Bolted at both ends"}
-#: So many parts are put in order at once: more takes minutes.
-MOST_PARTS = 8
-#: Where stands may be put.
-STAND_PLACES = ("FML", "FMR", "RBL", "RBR", "SEL", "SER", "RHL", "RHR", "RKL", "RKR", "RRL", "RRR")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Setup:
-    """How the shell stands, as stored or as tried."""
-
-    stands: tuple[str, ...]
-    braces: tuple[tuple[str, str], ...]
-    tube: str
-    ends: str
-    out: tuple[str, ...]
-    engine_in: bool
-    doors_on: bool
-
-    @classmethod
-    def of(cls, stored: HoldSetup) -> "Setup":
-        return cls(
-            stands=tuple(stored.stands), braces=tuple((a, b) for a, b in stored.braces), tube=stored.tube, ends=stored.ends, out=tuple(stored.out),
-            engine_in=stored.engine_in, doors_on=stored.doors_on,
-        )  # fmt: skip
-
-    def stored(self) -> dict[str, Any]:
-        return {
-            "stands": list(self.stands), "braces": [list(pair) for pair in self.braces], "tube": self.tube, "ends": self.ends, "out": list(self.out),
-            "engine_in": self.engine_in, "doors_on": self.doors_on,
-        }  # fmt: skip
-
-
-def setup_of(vehicle: Vehicle) -> HoldSetup:
-    """The vehicle's setup; unsaved, as usual, where it has none yet."""
-    return HoldSetup.objects.filter(vehicle=vehicle).first() or HoldSetup(vehicle=vehicle, version=0)
-
-
-@transaction.atomic
-def keep_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str) -> HoldSetup:
-    """Store how the shell stands. Raises: ChangedMeanwhile; BadField from the core."""
-    held_of(facts_of(vehicle, setup))
-    stored = HoldSetup.objects.filter(vehicle=vehicle).first()
-    if stored is None:
-        return HoldSetup.objects.create(vehicle=vehicle, changed_by=by, **setup.stored())
-    stored.save_as(version, by, **setup.stored())
-    return stored
+#: Taped dimensions by name, mm.
+Sizes = tuple[tuple[str, float], ...]
 
 
 def has_structure(vehicle: Vehicle) -> bool:
@@ -86,19 +39,84 @@ class Facts:
     """Everything a state follows from; what is worked out is kept by it."""
 
     body_type: str
-    dimensions: tuple[tuple[str, float], ...]
+    dimensions: Sizes
     spots: tuple[Spot, ...]
     openings: tuple[Opening, ...]
     setup: Setup
+    ties: tuple[Tie, ...]
 
 
-def facts_of(vehicle: Vehicle, setup: Setup) -> Facts:
-    """The facts of today."""
-    done = works(vehicle)
+def facts_of(
+    vehicle: Vehicle, setup: Setup, *, mended: Collection[int] = (), without: str = "", openings: Sequence[Opening] = (), day: date | None = None
+) -> Facts:
+    """The facts of today, or of the end of a day as far as repairs go.
+
+    Args: mended: findings to take for mended beside those that are; without: code of a repair whose pieces are taken for in; openings: more that are out.
+    Raises: BadField for a cut that cannot be.
+    """
+    done = works(vehicle, day)
+    holes = [opening for opening in done.openings if not without or opening.why != without]
     return Facts(
-        body_type=vehicle.body_type, dimensions=tuple(vehicle.dimensions_mm.items()), spots=tuple(_spots(vehicle, done.mended)),
-        openings=done.openings, setup=setup,
+        body_type=vehicle.body_type, dimensions=tuple(vehicle.dimensions_mm.items()), spots=tuple(_spots(vehicle, done.mended | set(mended))),
+        openings=(*holes, *openings, *_cut_openings(vehicle, setup.cuts)), setup=setup, ties=_ties(vehicle, setup),
     )  # fmt: skip
+
+
+def facts_now(vehicle: Vehicle) -> Facts:
+    """The facts as the shell stands. Raises: BadField."""
+    return facts_of(vehicle, Setup.of(setup_of(vehicle)))
+
+
+def facts_on(vehicle: Vehicle, day: date) -> Facts:
+    """The facts of the end of a day, with the rust that is known today. Raises: BadField."""
+    return facts_of(vehicle, setup_on(vehicle, day), day=day)
+
+
+def _cut_openings(vehicle: Vehicle, cuts: Sequence[CutTo]) -> list[Opening]:
+    openings = []
+    for cut in cuts:
+        panel = Panel.objects.filter(view__vehicle=vehicle, view__name=cut.view, code=cut.panel).select_related("view").first()
+        if panel is None:
+            raise BadField(f"There is no panel {cut.panel} in this view.", "cut", "Tap the panel again where it is cut.")
+        openings.append(opening_to(panel.code, panel.view.u_axis, panel.view.v_axis, panel.outline, (cut.u, cut.v), f"cut to here, {panel.name}"))
+    return openings
+
+
+def _ties(vehicle: Vehicle, setup: Setup) -> tuple[Tie, ...]:
+    if not setup.ties:
+        return ()
+    codes = [panel for panel, _ in setup.ties]
+    thickness = dict(Panel.objects.filter(view__vehicle=vehicle, code__in=codes).values_list("code", "thickness_mm"))
+    return tuple(Tie(panel=panel, thickness_mm=thickness[panel], nodes=nodes) for panel, nodes in setup.ties if panel in thickness)
+
+
+@lru_cache(maxsize=32)
+def _whole(body_type: str, dimensions: Sizes, on_chassis: bool, ties: tuple[Tie, ...]) -> dict[str, Any]:
+    """A whole, sound structure as plain values. Raises: BadField."""
+    structure = vehicle_structure(body_type, dict(dimensions), on_chassis=on_chassis)
+    if structure is None:
+        raise BadField("There is no structure for this body type.", "body_type", f"Those with one: {', '.join(BODIES)}.")
+    return tied(structure, ties)
+
+
+@lru_cache(maxsize=32)
+def layout_of(body_type: str, dimensions: Sizes, on_chassis: bool):
+    """The body's layout. Raises: BadField."""
+    return body_layout(body_type, dict(dimensions), on_chassis=on_chassis)[0]
+
+
+def stand_nodes(facts: Facts) -> list[str]:
+    """Places a stand may be put under."""
+    return stand_places(layout_of(facts.body_type, facts.dimensions, facts.setup.on_chassis))
+
+
+def stands_of(facts: Facts) -> list[str]:
+    """The nodes the shell stands on: those chosen, or the usual ones where none was, or where the chosen went with the chassis."""
+    nodes = _whole(facts.body_type, facts.dimensions, facts.setup.on_chassis, facts.ties)["nodes"]
+    chosen = facts.setup.stands
+    if chosen is None or (chosen and not set(chosen) & nodes.keys()):
+        return usual_stands(layout_of(facts.body_type, facts.dimensions, facts.setup.on_chassis))
+    return [name for name in chosen if name in nodes]
 
 
 @lru_cache(maxsize=64)
@@ -107,80 +125,132 @@ def request_of(facts: Facts) -> HoldRequest:
 
     Raises: BadField: a body type without a structure, an unknown part, place or tube.
     """
-    return HoldRequest.read(_values(facts))
+    return HoldRequest.read(values_of(facts))
 
 
-def _values(facts: Facts) -> dict[str, Any]:
+def values_of(facts: Facts) -> dict[str, Any]:
+    """The structure in a state as plain values; raises as ``request_of``."""
     setup = facts.setup
-    structure = vehicle_structure(facts.body_type, dict(facts.dimensions))
-    if structure is None:
-        raise BadField("There is no structure for this body type yet.", "body_type", "Saloons have one so far.")
-    values = with_condition(structure, facts.spots, facts.openings)
-    for name in setup.out:
-        if name not in values["parts"]:
+    _check_tube(setup.tube, setup.ends)
+    whole = _whole(facts.body_type, facts.dimensions, setup.on_chassis, facts.ties)
+    values = with_condition(whole, facts.spots, facts.openings, setup.new)
+    known = values["parts"] if setup.on_chassis else _whole(facts.body_type, facts.dimensions, True, ())["parts"] | values["parts"]
+    for name in (*setup.out, *setup.new):
+        if name not in known:
             raise BadField(f"There is no part {name}.", "out", "Choose it from the list.")
-        values["parts"][name]["present"] = False
-    if setup.tube not in TUBES or setup.ends not in ENDS:
+    for name in setup.out:
+        if name in values["parts"]:
+            values["parts"][name]["present"] = False
+    values["braces"] = [told for brace in setup.braces if (told := _brace_values(brace, values["nodes"], setup.on_chassis))]
+    values["stands"] = stands_of(facts)
+    return values | _ground_values(facts)
+
+
+def _ground_values(facts: Facts) -> dict[str, Any]:
+    setup = facts.setup
+    lumps = layout_of(facts.body_type, facts.dimensions, setup.on_chassis).lumps(engine=setup.engine_in, doors=setup.doors_on)
+    return {"lumps": lumps, "softness": setup.softness}
+
+
+def _brace_values(brace, nodes: Collection[str], on_chassis: bool) -> dict[str, Any] | None:
+    """A brace as plain values; None where it ends on the chassis, which is away. Raises: BadField."""
+    _check_tube(brace.tube, brace.ends)
+    if not on_chassis and not set(brace.pair) <= set(nodes):
+        return None
+    size, wall = TUBES[brace.tube]
+    return {"from": brace.start, "to": brace.end, "size_mm": size, "wall_mm": wall, "ends": brace.ends}
+
+
+def _check_tube(tube: str, ends: str) -> None:
+    if tube not in TUBES or ends not in ENDS:
         raise BadField("There is no such tube.", "tube", f"Choose one of: {', '.join(TUBES)}.")
-    size, wall = TUBES[setup.tube]
-    values["braces"] = [{"from": a, "to": b, "size_mm": size, "wall_mm": wall, "ends": setup.ends} for a, b in setup.braces]
-    values["stands"] = list(setup.stands)
-    lumps = [*([ENGINE] if setup.engine_in else []), *([DOORS] if setup.doors_on else [])]
-    values["lumps"] = [{"node": node, "kg": kg} for lump in lumps for node, kg in lump.loads.items()]
-    return values
 
 
-def _spots(vehicle: Vehicle, mended: frozenset[int]) -> list[Spot]:
+def _spots(vehicle: Vehicle, mended: Collection[int]) -> list[Spot]:
     """The rust that is still in the metal."""
     stamp = vehicle.findings.aggregate(count=Count("pk"), last=Max("changed_at"))
+    read = GridReading.objects.filter(finding__vehicle=vehicle).aggregate(count=Count("pk"), sum=Sum("thickness_mm"))
     drawn = vehicle.views.aggregate(last=Max("changed_at"))
-    return [spot for number, spot in _all_spots(vehicle.pk, drawn["last"], *stamp.values()) if number not in mended]
+    return [spot for number, spot in _all_spots(vehicle.pk, drawn["last"], *stamp.values(), *read.values()) if number not in mended]
 
 
 @lru_cache(maxsize=32)
 def _all_spots(vehicle_id: int, *_stamp) -> list[tuple[int, Spot]]:
-    found = Finding.objects.filter(vehicle_id=vehicle_id).values_list("number", "panel__code", "grade", "area_mm2", "panel__outline")
-    return [(number, Spot(panel=code, grade=grade, share=share_of_panel(area, outline))) for number, code, grade, area, outline in found]
+    grid = GridReading.objects.filter(finding=OuterRef("pk")).values("finding").annotate(mean=Avg("thickness_mm")).values("mean")
+    looked = EvidenceItem.objects.filter(finding=OuterRef("pk"), thickness_mm__isnull=False).order_by("-made_on", "-pk").values("thickness_mm")[:1]
+    found = Finding.objects.filter(vehicle_id=vehicle_id).annotate(grid=Subquery(grid), looked=Subquery(looked))
+    rows = found.values_list("number", "panel__code", "grade", "area_mm2", "panel__outline", "panel__thickness_mm", "grid", "looked")
+    return [
+        (number, Spot(panel=code, grade=grade, share=share_of_panel(area, outline), left=None if (read := mean or one) is None else read / nominal))
+        for number, code, grade, area, outline, nominal, mean, one in rows
+    ]
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=128)
 def held_of(facts: Facts) -> Held:
     """What holds the shell. Raises: BadField."""
     request = request_of(facts)
-    return _judge_of(request).judge(request.parts, request.braces)
+    return judge_of(facts).judge(request.parts, request.braces)
 
 
-def _judge_of(request: HoldRequest) -> Judge:
-    """The judge of a structure, kept while only the state of its parts changes."""
-    whole = {name: {"thickness_mm": part.thickness_mm} for name, part in request.parts.items()}
-    plain = request.model_dump(mode="json", by_alias=True) | {"parts": whole, "braces": []}
-    return _judge(json.dumps(plain, sort_keys=True))
+def judge_of(facts: Facts) -> Judge:
+    """The judge of a shell as it stands, kept while only its parts and braces change. Raises: BadField."""
+    setup = facts.setup
+    return _judge(facts.body_type, facts.dimensions, setup.on_chassis, facts.ties, tuple(stands_of(facts)), setup.engine_in, setup.doors_on, setup.softness)
 
 
-@lru_cache(maxsize=8)
-def _judge(values: str) -> Judge:
-    return Judge(HoldRequest.read(json.loads(values)))
+@lru_cache(maxsize=12)
+def _judge(
+    body_type: str, dimensions: Sizes, on_chassis: bool, ties: tuple[Tie, ...], stands: tuple[str, ...], engine: bool, doors: bool, softness: float
+) -> Judge:
+    lumps = layout_of(body_type, dimensions, on_chassis).lumps(engine=engine, doors=doors)
+    whole = _whole(body_type, dimensions, on_chassis, ties)
+    return Judge(HoldRequest.read(whole | {"stands": list(stands), "lumps": lumps, "softness": softness}))
 
 
+@lru_cache(maxsize=64)
 def advice(facts: Facts) -> BracePlan:
     """Where the next brace helps most. Raises: BadField."""
     size, wall = TUBES[facts.setup.tube]
-    request = BraceRequest.read(_values(facts) | {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends})
-    return advise(_judge_of(request_of(facts)), request.parts, list(request.braces), request)
+    request = BraceRequest.read(values_of(facts) | {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends})
+    return advise(judge_of(facts), request.parts, list(request.braces), request)
 
 
-def order_plan(facts: Facts, parts: Sequence[str]) -> OrderPlan:
-    """The order in which to renew whole parts, beside everything out first. Raises: BadField."""
-    if not 2 <= len(parts) <= MOST_PARTS:
-        raise BadField(f"Tick 2 to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
-    values = _values(replace(facts, setup=replace(facts.setup, out=())))
-    asked = {"jobs": [{"id": part, "parts": [part]} for part in parts], "rules": rules_of(parts), "own_order": all_out_first(parts)}
-    return _order(json.dumps(values | asked, sort_keys=True))
+def cure_of(facts: Facts) -> str:
+    """What would hold a shell that is not held, in a sentence. Raises: BadField."""
+    return cure(advice(facts))
 
 
-@lru_cache(maxsize=16)
-def _order(values: str) -> OrderPlan:
-    return removal_order(OrderRequest.read(json.loads(values)))
+@transaction.atomic
+def keep_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str, today: date) -> HoldSetup:
+    """Store how the shell stands. Raises: ChangedMeanwhile; BadField from the core."""
+    held_of(facts_of(vehicle, setup))
+    return store_setup(vehicle, setup, version=version, by=by, today=today)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Along:
+    """One state on the way of a repair: when, the verdict and why."""
+
+    when: str
+    held: Held
+    why: str
+    facts: Facts
+
+
+def along(vehicle: Vehicle, code: str, openings: Sequence[Opening], findings: Collection[int]) -> list[Along]:
+    """Before and after a repair: as it stands, with its pieces out, with the new ones in.
+
+    Args: code: the repair's; openings: its pieces; findings: numbers of what it mends.
+    Raises: BadField.
+    """
+    setup = Setup.of(setup_of(vehicle))
+    states = {
+        "Now": facts_of(vehicle, setup),
+        "Piece out": facts_of(vehicle, setup, mended=findings, without=code, openings=openings),
+        "New in": facts_of(vehicle, setup, mended=findings, without=code),
+    }
+    return [Along(when=when, held=(held := held_of(facts)), why=reason(held), facts=facts) for when, facts in states.items()]
 
 
 def strip_hold(vehicle: Vehicle) -> Hold | None:
@@ -189,20 +259,7 @@ def strip_hold(vehicle: Vehicle) -> Hold | None:
         return None
     url = reverse("hold:hold", args=[vehicle.pk])
     try:
-        held = held_of(facts_of(vehicle, Setup.of(setup_of(vehicle))))
+        held = held_of(facts_now(vehicle))
     except CoreError as error:
         return Hold(state="", why=str(error), url=url)
     return Hold(state=held.verdict.lower(), why=reason(held), url=url)
-
-
-def tried(stored: Setup, data: Mapping[str, Any]) -> Setup:
-    """The setup that a query or a form tells; ``data`` is a QueryDict. Without ``try`` in it: as stored."""
-    if "try" not in data:
-        return stored
-    pairs = [tuple(told.split("-", 1)) for told in data.getlist("brace") if "-" in told]
-    if data.get("from") and data.get("to"):
-        pairs.append((data["from"], data["to"]))
-    return Setup(
-        stands=tuple(data.getlist("stand")), braces=tuple(dict.fromkeys(pairs)), tube=data.get("tube", "25x2"), ends=data.get("ends", "welded"),
-        out=tuple(dict.fromkeys(data.getlist("out"))), engine_in="engine" in data, doors_on="doors" in data,
-    )  # fmt: skip

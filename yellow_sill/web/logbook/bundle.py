@@ -18,7 +18,6 @@ from yellow_sill.core.formats.bundle import (
     EvidencePart,
     FarSidePart,
     FindingPart,
-    HoldSetupPart,
     InspectionPart,
     LookedPart,
     NotePart,
@@ -41,11 +40,12 @@ from yellow_sill.core.formats.bundle import (
     read_bundle,
     write_bundle,
 )
+from yellow_sill.core.formats.bundle_hold import DialPart, HoldPart, HoldSetupPart, HoldStatePart, WorkOrderPart
 from yellow_sill.core.money.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
-from yellow_sill.web.hold.models import HoldSetup
+from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -84,10 +84,20 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
         panel_notes=[_panel_notes(panel) for panel in _noted_panels(vehicle)],
         datums=_datums_part(vehicle),
         hold_setup=_part(HoldSetupPart, setup) if (setup := HoldSetup.objects.filter(vehicle=vehicle).first()) else None,
+        hold=_hold_part(vehicle),
         survey_photos=[_survey_photo(photo) for photo in vehicle.survey_photos.select_related("panel__view", "finding")],
         repairs=[_repair_part(repair) for repair in repairs],
         work=_work_parts(vehicle.work_entries.filter(repair=None)),
         costs=_cost_parts(vehicle.cost_lines.filter(repair=None)),
+    )
+
+
+def _hold_part(vehicle: Vehicle) -> HoldPart:
+    order = WorkOrder.objects.filter(vehicle=vehicle).first()
+    return HoldPart(
+        states=[_part(HoldStatePart, state) for state in vehicle.hold_states.all()],
+        dials=[_part(DialPart, dial) for dial in vehicle.dial_readings.all()],
+        order=_part(WorkOrderPart, order) if order else None,
     )
 
 
@@ -250,13 +260,25 @@ def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicl
         GridReading.objects.bulk_create(GridReading(finding=stored, **reading.model_dump()) for reading in part.readings)
     _store_survey(vehicle, bundle, panels, findings, by, names, photos)
     _store_datums(vehicle, bundle.datums, by)
-    if bundle.hold_setup:
-        HoldSetup.objects.create(vehicle=vehicle, changed_by=by, **bundle.hold_setup.model_dump(mode="json"))
+    _store_hold(vehicle, bundle, by)
     for part in bundle.repairs:
         _store_repair(vehicle, part, panels, findings, by, names, photos)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, **entry.model_dump()) for entry in bundle.work)
     _store_costs(vehicle, None, bundle.costs)
     return vehicle
+
+
+def _store_hold(vehicle: Vehicle, bundle: Bundle, by: str) -> None:
+    """How the shell stands and stood, dials read, the order of work."""
+    if bundle.hold_setup:
+        HoldSetup.objects.create(vehicle=vehicle, changed_by=by, **bundle.hold_setup.model_dump(mode="json"))
+    HoldState.objects.bulk_create(
+        HoldState(vehicle=vehicle, made_on=state.made_on, by=state.by, setup=state.setup.model_dump(mode="json")) for state in bundle.hold.states
+    )
+    DialReading.objects.bulk_create(DialReading(vehicle=vehicle, **dial.model_dump()) for dial in bundle.hold.dials)
+    if order := bundle.hold.order:
+        steps = [step.model_dump(mode="json") for step in order.steps]
+        WorkOrder.objects.create(vehicle=vehicle, changed_by=by, steps=steps, accepted_on=order.accepted_on)
 
 
 def _store_survey(vehicle: Vehicle, bundle: Bundle, panels: dict, findings: dict, by: str, names: dict, photos: dict) -> None:

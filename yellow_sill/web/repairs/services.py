@@ -1,7 +1,7 @@
 """Repairs: opened from findings, cut lines proposed and checked, and moved along the ribbon."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import asdict, replace
+from dataclasses import asdict
 from datetime import date
 from functools import lru_cache
 
@@ -15,13 +15,12 @@ from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.hold.words import reason
 from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, datum_gate, hold_gate
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.hold.services import Setup, facts_of, has_structure, held_of, setup_of
+from yellow_sill.web.hold.services import Along, along, cure_of, has_structure
 from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
@@ -196,21 +195,26 @@ def repair_subjects(vehicle: Vehicle) -> list[Subject]:
 OUT = ("cut", "made", "fitted")
 
 
-def repair_work(vehicle: Vehicle) -> Work:
-    """What repairs have done to the metal: pieces out, and findings whose rust went with them."""
+def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
+    """What repairs have done to the metal, now or at the end of a day: pieces out, and findings whose rust went with them."""
     stamps = (
         vehicle.repairs.aggregate(count=Count("pk"), last=Max("changed_at")),
         Cut.objects.filter(repair__vehicle=vehicle).aggregate(count=Count("pk"), last=Max("changed_at")),
     )
-    return _repair_work(vehicle.pk, *(value for stamp in stamps for value in stamp.values()))
+    return _repair_work(vehicle.pk, day, *(value for stamp in stamps for value in stamp.values()))
 
 
 @lru_cache(maxsize=32)
-def _repair_work(vehicle_id: int, *_stamp) -> Work:
-    begun = Repair.objects.filter(vehicle_id=vehicle_id, state__in=STATES[STATES.index("cut") :])
+def _repair_work(vehicle_id: int, day: date | None, *_stamp) -> Work:
+    repairs = Repair.objects.filter(vehicle_id=vehicle_id)
+    states = dict(repairs.values_list("number", "state"))
+    if day is not None:
+        steps = RibbonStep.objects.filter(repair__vehicle_id=vehicle_id, made_on__lte=day).values_list("repair__number", "state")
+        states = dict.fromkeys(states, STATES[0]) | dict(steps)  # the last step of each stands
+    begun = [number for number, state in states.items() if STATES.index(state) >= STATES.index("cut")]
     return Work(
-        openings=tuple(opening for repair in begun.filter(state__in=OUT) for opening in openings_of(repair)),
-        mended=frozenset(begun.values_list("findings__number", flat=True)),
+        openings=tuple(opening for repair in repairs if states[repair.number] in OUT for opening in openings_of(repair)),
+        mended=frozenset(repairs.filter(number__in=begun).values_list("findings__number", flat=True)),
     )
 
 
@@ -252,12 +256,25 @@ def _hold_gate(repair: Repair) -> Gate | None:
     """The hold as it stands and with this repair's pieces out; None where nobody can tell."""
     if not has_structure(repair.vehicle):
         return None
-    now = facts_of(repair.vehicle, Setup.of(setup_of(repair.vehicle)))
     try:
-        before, after = held_of(now), held_of(replace(now, openings=(*now.openings, *openings_of(repair))))
+        now, out, _ = hold_along(repair)
+        mend = cure_of(out.facts) if out.held.verdict == "LOOSE" else ""
     except BadField as error:
         return Gate(stage="hold", open=False, reason=f"{error.what} {error.mend}", round=None)
-    return hold_gate(before.verdict, after.verdict, reason(after))
+    return hold_gate(now.held.verdict, out.held.verdict, out.why, mend)
+
+
+def hold_along(repair: Repair) -> list[Along]:
+    """The verdict as the shell stands, with this repair's pieces out, and with the new ones in. Raises: BadField."""
+    return along(repair.vehicle, repair.code, openings_of(repair), list(repair.findings.values_list("number", flat=True)))
+
+
+def shown_along(repair: Repair) -> list[Along]:
+    """The same for a page: nothing where nothing can be told."""
+    try:
+        return hold_along(repair) if has_structure(repair.vehicle) else []
+    except BadField:
+        return []
 
 
 def require_gate(repair: Repair, to: str, despite: str) -> str:

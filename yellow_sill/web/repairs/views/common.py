@@ -10,6 +10,7 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
 from ..models import Cut, Repair
+from ..services import shown_along
 
 
 def with_repair(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
@@ -46,4 +47,4 @@ def one_cut(repair: Repair, number: int) -> Cut:
 
 
 def repair_context(repair: Repair, tab: str, cuts: list[Cut], cut: Cut | None) -> dict:
-    return {"current_stage": "repairs", "repair": repair, "tab": tab, "cuts": cuts, "cut": cut}
+    return {"current_stage": "repairs", "repair": repair, "tab": tab, "cuts": cuts, "cut": cut, "along": shown_along(repair)}

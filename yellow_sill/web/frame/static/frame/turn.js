@@ -3,11 +3,14 @@ import { el } from "frame/svg.js";
 
 const START = [-0.62, 0.42], STEP = Math.PI / 36;
 
-/** Mount on an svg. `cloud` is every place [x, y, z] that must fit; `paint(layer, at, info)` draws, with `at(place)` in px and depth. Returns redraw. */
-export function turntable(svg, cloud, paint) {
+/**
+ * Mount on an svg. `cloud` is every place [x, y, z] that must fit; `paint(layer, at, info)` draws, with `at(place)` in px and depth. Returns redraw.
+ * `remember`: a name under which the turn is kept while the tab is open, so that trying something does not turn the shell back.
+ */
+export function turntable(svg, cloud, paint, remember = "") {
   const middle = [0, 1, 2].map((i) => (Math.min(...cloud.map((p) => p[i])) + Math.max(...cloud.map((p) => p[i]))) / 2);
   const reach = Math.max(...cloud.map((p) => Math.hypot(...p.map((v, i) => v - middle[i])))) || 1;
-  let [turn, tilt] = START, zoom = 1, shift = [0, 0], dragged = 0;
+  let [turn, tilt, zoom] = JSON.parse((remember && sessionStorage.getItem(`turn-${remember}`)) || "null") ?? [...START, 1], shift = [0, 0], dragged = 0;
   const layer = svg.appendChild(el("g"));
 
   const project = ([x, y, z], k, cx, cy) => {
@@ -23,6 +26,7 @@ export function turntable(svg, cloud, paint) {
     paint(layer, (p) => project(p, k, cx, cy), { width, height, k, turn, way: (v) => project(v.map((each, i) => each + middle[i]), 1, 0, 0) });
     svg.dataset.turn = `${turn.toFixed(3)} ${tilt.toFixed(3)}`;
     svg.dataset.ready = "";
+    if (remember) sessionStorage.setItem(`turn-${remember}`, JSON.stringify([turn, tilt, zoom]));
   };
   const turned = (dx, dy) => { turn += dx; tilt = Math.max(-Math.PI / 2, Math.min(Math.PI / 2, tilt + dy)); draw(); };
   const nearer = (factor) => { zoom = Math.max(0.5, Math.min(8, zoom * factor)); draw(); };

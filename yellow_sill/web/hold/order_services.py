@@ -1,0 +1,118 @@
+"""The order of removal: a person's own gone through, the accepted one, and what each of its steps does to the shell."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import date
+from functools import lru_cache
+from typing import Any
+
+from django.db import transaction
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.hold.bodies import all_out_first, rules_of
+from yellow_sill.core.hold.order import Order, OrderRequest, OrderStep, Walked, walked
+from yellow_sill.core.hold.words import part_name
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.models import Vehicle
+
+from .models import WorkOrder
+from .services import Facts, facts_now, facts_of, held_of, judge_of, values_of
+from .setups import Setup, setup_of, store_setup
+
+#: So many parts are put in order at once.
+LEAST_PARTS, MOST_PARTS = 2, 12
+
+
+def order_values(facts: Facts, parts: Sequence[str], steps: Sequence[str] = ()) -> dict[str, Any]:
+    """The input of ``removal_order``: every part in at first, the braces in throughout. Raises: BadField."""
+    if not LEAST_PARTS <= len(parts) <= MOST_PARTS:
+        raise BadField(f"Tick {LEAST_PARTS} to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
+    values = values_of(_all_in(facts))
+    jobs = [{"id": part, "parts": [part]} for part in parts]
+    return values | {"jobs": jobs, "rules": rules_of(parts), "own_order": list(steps) if steps else all_out_first(parts)}
+
+
+def _all_in(facts: Facts) -> Facts:
+    return replace(facts, setup=replace(facts.setup, out=()))
+
+
+@lru_cache(maxsize=32)
+def own_order(facts: Facts, parts: tuple[str, ...], steps: tuple[str, ...]) -> Walked:
+    """A person's own order, or everything out first, gone through. Raises: BadField, at the step that cannot be."""
+    request = OrderRequest.read(order_values(facts, parts, steps))
+    return walked(judge_of(_all_in(facts)), request)
+
+
+def order_of(plain: Mapping[str, Any]) -> Order:
+    """An order as a search in another process answers it."""
+    return Order(**{**plain, "steps": [OrderStep(**step) for step in plain["steps"]]})
+
+
+def words_of(action: str) -> str:
+    return f"{'Take out' if action[0] == '-' else 'New in'}: {part_name(action[1:])}"
+
+
+def work_order_of(vehicle: Vehicle) -> WorkOrder | None:
+    return WorkOrder.objects.filter(vehicle=vehicle).first()
+
+
+@transaction.atomic
+def accept_order(vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *, version: int | None, by: str, today: date) -> WorkOrder:
+    """Make an order the vehicle's order of work. Raises: ChangedMeanwhile; BadField where it breaks a rule."""
+    own_order(facts_now(vehicle), tuple(parts), tuple(steps))
+    values = {"steps": [{"action": step, "done_on": None} for step in steps], "accepted_on": today}
+    stored = WorkOrder.objects.filter(vehicle=vehicle).first()
+    if stored is None:
+        return WorkOrder.objects.create(vehicle=vehicle, changed_by=by, **values)
+    stored.save_as(version, by, **values)
+    return stored
+
+
+def next_step(order: WorkOrder) -> int | None:
+    """Place of the first step that is not done; None when all are."""
+    return next((i for i, step in enumerate(order.steps) if not step["done_on"]), None)
+
+
+@transaction.atomic
+def step_done(vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date) -> str:
+    """Record the next step as done, or take the last one back; the shell's parts go out and in with it. Returns it in words.
+
+    Raises: ChangedMeanwhile; BadField where nothing is left to do or to take back.
+    """
+    order = WorkOrder.objects.filter(vehicle=vehicle).first()
+    if order is None:
+        raise BadField("No order of work is accepted.", "order", "Choose parts and accept an order first.")
+    if version is not None and order.version != version:
+        raise ChangedMeanwhile(order)
+    at = next_step(order)
+    at = len(order.steps) if at is None else at
+    at -= undo
+    if not 0 <= at < len(order.steps):
+        raise BadField("There is no step to take back." if undo else "Every step is done.", "order")
+    steps = [dict(step) for step in order.steps]
+    action = steps[at]["action"]
+    steps[at]["done_on"] = None if undo else today.isoformat()
+    store_setup(vehicle, _stepped(Setup.of(setup_of(vehicle)), action, undo), version=None, by=by, today=today)
+    order.save_as(version, by, steps=steps)
+    return words_of(action)
+
+
+def _stepped(setup: Setup, action: str, undo: bool) -> Setup:
+    part, goes_out = action[1:], (action[0] == "-") != undo
+    out, new = [p for p in setup.out if p != part], [p for p in setup.new if p != part]
+    if goes_out:
+        out.append(part)
+    elif not undo:
+        new.append(part)
+    return replace(setup, out=tuple(out), new=tuple(new))
+
+
+def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
+    """The next step of the order of work with the verdict now and after it; None when all is done. Raises: BadField."""
+    at = next_step(order)
+    if at is None:
+        return None
+    setup = Setup.of(setup_of(vehicle))
+    action = order.steps[at]["action"]
+    now, after = held_of(facts_of(vehicle, setup)), held_of(facts_of(vehicle, _stepped(setup, action, False)))
+    return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:]}

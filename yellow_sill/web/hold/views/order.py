@@ -1,0 +1,163 @@
+"""The order of removal: a person's own tried step by step, a better one searched for, one accepted and gone through."""
+
+from urllib.parse import urlencode
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.hold.bodies import all_out_first
+from yellow_sill.core.hold.order import compared
+from yellow_sill.core.hold.words import node_name, said_plainly
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.models import Vehicle
+
+from .. import searches
+from ..board_services import order_chart, order_rows, part_rows
+from ..order_services import (
+    LEAST_PARTS,
+    MOST_PARTS,
+    accept_order,
+    ahead,
+    next_step,
+    order_of,
+    order_values,
+    own_order,
+    step_done,
+    words_of,
+    work_order_of,
+)
+from ..services import facts_now, has_structure, request_of
+from .common import cells, choices, kept_facts, none_yet, number, today
+
+
+@require_GET
+@with_vehicle
+def order(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """The order that the query tries, or the accepted one."""
+    return _page(request, vehicle, choices(request.GET, "job"), request.GET.getlist("step"), request.GET.get("find", ""))
+
+
+def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps: list[str], key: str, *, status: int = 200, **more) -> HttpResponse:
+    if not has_structure(vehicle):
+        return none_yet(request)
+    try:
+        setup, facts = kept_facts(vehicle)
+    except CoreError as error:
+        return none_yet(request, error)
+    accepted = work_order_of(vehicle)
+    context = {"current_stage": "hold", "least": LEAST_PARTS, "most": MOST_PARTS, "ticked": parts, "setup": setup, "find": key, "accepted": accepted} | more
+    context["parts"] = sorted(part_rows(request_of(facts), setup, ()), key=lambda row: row["code"] not in parts)
+    if parts:
+        try:
+            context |= _tried(vehicle, facts, parts, steps, key)
+        except CoreError as error:
+            where = error.where.removeprefix("own_order[").rstrip("]")
+            context |= {
+                "error": BadField(said_plainly(_named(error.what, parts)), error.where, error.mend),
+                "wrong_step": int(where) if where.isdigit() else None,
+            }
+            context["rows"] = [{"action": step, "words": words_of(step), "out": step[0] == "-"} for step in steps if step[1:] in parts]
+            status = 422
+    elif accepted:
+        at = next_step(accepted)
+        context |= {
+            "done_rows": [{"words": words_of(step["action"]), "done_on": step["done_on"], "now": i == at} for i, step in enumerate(accepted.steps)],
+            "ahead": ahead(vehicle, accepted), "done_count": sum(bool(step["done_on"]) for step in accepted.steps),
+        }  # fmt: skip
+    context["cells"] = cells(vehicle, ("Parts", len(parts) or (len(accepted.steps) // 2 if accepted else 0)), ("Braces", len(setup.braces)))
+    return render(request, "hold/order.html", context, status=status)
+
+
+def _named(text: str, parts: tuple[str, ...]) -> str:
+    """Parts in the garage's words instead of their codes."""
+    for part in sorted(parts, key=len, reverse=True):
+        for sign in "-+":
+            text = text.replace(f"'{sign}{part}'", f"'{words_of(sign + part)}'")
+        text = text.replace(part, words_of(f"+{part}").partition(": ")[2].lower())
+    return text
+
+
+def _tried(vehicle: Vehicle, facts, parts: tuple[str, ...], steps: list[str], key: str) -> dict:
+    steps = steps or all_out_first(parts)
+    own = own_order(facts, parts, tuple(steps))
+    search = searches.find(vehicle.pk, key) if key else None
+    found = order_of(search.answer["found"]) if search and search.answer else None
+    return {
+        "own": own, "steps": steps, "rows": order_rows(own.order, found), "chart": order_chart(own, found), "search": search, "found": found,
+        "locked_check": " to ".join(node_name(name) for name in own.order.locked_in_check),
+        "is_found": bool(found) and [step.action for step in found.steps] == steps, "found_steps": [step.action for step in found.steps] if found else [],
+        "compared": compared(own.order, found) if found else [], "proved": search.answer["proved"] if found else "", "lost": bool(key) and search is None,
+    }  # fmt: skip
+
+
+def _back(vehicle: Vehicle, parts, steps, key: str = "") -> HttpResponse:
+    query = urlencode([*(("job", part) for part in parts), *(("step", step) for step in steps), *([("find", key)] if key else [])])
+    return redirect(f"{reverse('hold:order', args=[vehicle.pk])}{'?' + query if query else ''}")
+
+
+@require_POST
+@with_vehicle
+def find(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Begin to search for a better order; the page asks how far it is."""
+    parts, steps = choices(request.POST, "job"), request.POST.getlist("step")
+    try:
+        key = searches.start(vehicle.pk, order_values(facts_now(vehicle), parts, steps))
+    except searches.TooMany:
+        return _page(request, vehicle, parts, steps, "", status=409, busy=True)
+    except CoreError as error:
+        return _page(request, vehicle, parts, steps, "", status=422, error=error)
+    return _back(vehicle, parts, steps, key)
+
+
+@require_GET
+@with_vehicle
+def progress(request: HttpRequest, vehicle: Vehicle, key: str) -> JsonResponse:
+    """How far a search is."""
+    search = searches.find(vehicle.pk, key)
+    if search is None:
+        raise Http404
+    return JsonResponse({"share": search.share, "done": search.done.is_set(), "fault": search.fault})
+
+
+@require_POST
+@with_vehicle
+def stop(request: HttpRequest, vehicle: Vehicle, key: str) -> HttpResponse:
+    """Stop a search; the order that was tried stays."""
+    searches.cancel(vehicle.pk, key)
+    return _back(vehicle, choices(request.POST, "job"), request.POST.getlist("step"))
+
+
+@require_POST
+@with_vehicle
+def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Make the order that is tried the vehicle's order of work."""
+    parts, steps = choices(request.POST, "job"), request.POST.getlist("step")
+    try:
+        accept_order(vehicle, parts, steps, version=number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+    except ChangedMeanwhile:
+        return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=409, changed=True)
+    except CoreError as error:
+        return _page(request, vehicle, parts, steps, "", status=422, error=error)
+    messages.success(request, "Accepted: this is the vehicle's order of work.")
+    return _back(vehicle, (), ())
+
+
+@require_POST
+@with_vehicle
+def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """Record the next step as done, or take the last one back."""
+    undo = "undo" in request.POST
+    try:
+        words = step_done(vehicle, undo=undo, version=number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+    except ChangedMeanwhile:
+        messages.warning(request, "Somebody recorded a step meanwhile. Look at the list, then record yours.")
+    except CoreError as error:
+        messages.warning(request, f"{error.what} {error.mend}".strip())
+    else:
+        messages.success(request, f"{'Taken back' if undo else 'Done'}: {words}.")
+    return _back(vehicle, (), ())
