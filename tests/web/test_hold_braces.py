@@ -5,7 +5,7 @@ from datetime import timedelta
 from django.urls import reverse
 
 from tests.builders import DAY, finding, repair, vehicle
-from tests.web.test_hold import SIDE, HoldCase
+from tests.web.test_hold import SIDE, TRY, HoldCase
 from yellow_sill.core.repair.ribbon import BadMove
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState
@@ -35,6 +35,12 @@ class Braces(HoldCase):
         self.assertEqual(len(HoldSetup.objects.get().braces), 1)
         self.client.post(self.braces, {"pair": "BBL-ATR", "remove": "1", "despite": "1", "version": "1"})
         self.assertEqual(HoldSetup.objects.get().braces, [])
+
+    def test_the_board_warns_when_a_try_leaves_out_what_holds(self):
+        self.keep(brace=["BBL-ATR"])
+        self.assertContains(self.client.get(self.url, TRY), "Too early to take out:")
+        self.assertNotContains(self.client.get(self.url, TRY | {"out": ["floor_L"]}), "Too early to take out:")
+        self.assertNotContains(self.client.get(self.url, TRY | {"brace": "BBL-ATR"}), "Too early to take out:")
 
     def test_tube_ends_and_day_are_kept_and_refused_beside_the_brace(self):
         self.keep(brace=["BBL-ATR"])

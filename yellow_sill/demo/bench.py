@@ -77,7 +77,7 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
 
 
 def hold_work() -> list[tuple[str, Callable[[], object], float]]:
-    """A whole saloon: the first state, another state, brace advice, an order of eight jobs."""
+    """A whole saloon: the first state, another state, brace advice, orders of eight and of twelve jobs."""
     from yellow_sill.core.hold.braces import BraceRequest, advise
     from yellow_sill.core.hold.order import OrderRequest, removal_order
     from yellow_sill.core.hold.structure import HoldRequest
@@ -88,13 +88,15 @@ def hold_work() -> list[tuple[str, Callable[[], object], float]]:
     request, tubes = HoldRequest.read(whole), BraceRequest.read(whole)
     judge, sides = Judge(request), [f"{part}_{hand}" for hand in "LR" for part in ("floor", "sill_inner", "sill_outer", "apost_outer")]
     gone = {name: part.model_copy(update={"present": name not in sides[:3]}) for name, part in request.parts.items()}
-    jobs = OrderRequest.read(whole | {"jobs": [{"id": name, "parts": [name]} for name in sides]})
+    more = [*sides, "boot_floor", "heelboard", "quarter_L", "inner_wing_L"]
+    eight, twelve = (OrderRequest.read(whole | {"jobs": [{"id": name, "parts": [name]} for name in names]}) for names in (sides, more))
     return [
         ("hold, first state of a saloon", lambda: hold(request), 100),
         ("hold, another state, with its softest way", lambda: judge.judge(gone, []), 20),
         ("hold, another state, verdict only", lambda: judge.judge(gone, [], modes=False), 10),
         ("braces, one side out", lambda: advise(judge, gone, [], tubes), 1000),
-        ("removal_order, 8 jobs", lambda: removal_order(jobs), 5000),
+        ("removal_order, 8 jobs", lambda: removal_order(eight), 5000),
+        ("removal_order, 12 jobs", lambda: removal_order(twelve), 10000),
     ]
 
 
@@ -235,7 +237,9 @@ PAGES = [
     "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/v/1/survey/front/", "/v/1/survey/list/",
     "/v/1/survey/compare/", "/v/1/survey/report/", "/v/1/survey/panel/4/", "/v/1/survey/finding/4/grid/", "/v/1/shell/left/?panel=L-SILL", "/vehicles/", "/vehicles/new/",
     "/v/1/datums/underside/", "/v/1/datums/turntable/", "/v/1/datums/underside/?round=3&against=1", "/v/1/datums/rounds/", "/v/1/datums/round/1/",
-    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2", "/v/1/hold/", "/v/1/hold/order/",
+    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2", "/v/1/hold/", "/v/1/hold/?view=left",
+    "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR", "/v/1/hold/ways/", "/v/1/hold/order/",
+    "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L", "/v/1/hold/braces/", "/v/1/hold/measured/",
 ]  # fmt: skip
 
 

@@ -29,6 +29,7 @@ from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import create_finding, look_again, overrule
 
 from .datums import BRACED_SHARE, measure, take_round
+from .hold import brace
 
 OWNER = "Wren Askew"
 DIMENSIONS = {
@@ -118,6 +119,7 @@ def build(today: date) -> Vehicle:
     findings = [_finding(vehicle, row, today) for row in FINDINGS]
     _survey(vehicle, findings, today)
     measure(vehicle, today, OWNER)
+    brace(vehicle, today, OWNER)
     repairs = _repairs(vehicle, findings, today)
     for place, ago, supplier, item, kind, quantity, price, rate, included in COSTS:
         values = {

@@ -17,8 +17,6 @@ VIEWS = [
     ("finding", "/v/1/survey/finding/3/", (1280, 800), ""),
     ("survey-list", "/v/1/survey/list/", (1280, 800), ""),
     ("thickness-grid", "/v/1/survey/finding/4/grid/", (1280, 800), ""),
-    ("photo", "/v/1/survey/photo/1/", (1280, 800), ""),
-    ("correct-shell", "/v/1/shell/left/?panel=L-SILL", (1280, 800), ""),
     ("repairs", "/v/1/repairs/", (1280, 800), ""),
     ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
     ("patch", "/v/1/repairs/2/patch/", (1280, 800), ""),
@@ -36,10 +34,13 @@ VIEWS = [
     ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),
     (
         "hold",
-        "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&out=sill_outer_L&out=sill_diaph_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR",
+        "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&out=sill_outer_L&out=sill_diaph_L&brace=ATL-BBL&brace=ABL-BWL&brace=TWL-TWR&brace=ATR-BBL"
+        "&stand=RBL&stand=RBR&stand=RHL&stand=RHR",
         (1280, 800),
         "",
     ),
+    ("ways", "/v/1/hold/ways/?orders=1", (1280, 800), ""),
+    ("order", "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L&job=sill_diaph_L", (1280, 800), ""),
     ("round-tablet", "/v/1/datums/round/1/?key=distance%202L%209R", (820, 1180), ""),
 ]
 

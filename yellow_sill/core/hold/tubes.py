@@ -11,6 +11,8 @@ from .structure import Brace, HoldRequest, check_braces
 
 #: A tube steeper on its face than this is not mitred but stands on a foot plate, degrees from square.
 FOOT_PLATE_DEG = 60.0
+#: Less than this is square.
+SQUARE_DEG = 0.5
 #: A tube that is shorter between the faces is no use, mm; a saw takes so much of the bar for each piece.
 SHORTEST_MM, KERF_MM = 100.0, 3.0
 #: A tube that runs so nearly along a member lands on its end, not on a face.
@@ -93,7 +95,7 @@ def _cut(request: HoldRequest, brace: Brace, number: int) -> TubeCut:
 def _words(brace: Brace, *mitres: float) -> str:
     if brace.ends == "bolted":
         return "Cut square, a bolted tab at each end."
-    if max(mitres) < 0.5:
+    if max(mitres) < SQUARE_DEG:
         return "Cut square at both ends."
     told = [f"mitre {m:.0f}° from square" if m <= FOOT_PLATE_DEG else "square, on a foot plate" for m in mitres]
     return f"At {brace.start} {told[0]}, at {brace.end} {told[1]}. Cut to the long points, offer up, trim."

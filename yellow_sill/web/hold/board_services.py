@@ -1,6 +1,7 @@
 """What the pages of the hold stage draw, as plain values: the board in space and in a view, charts, rows."""
 
 from collections.abc import Collection, Sequence
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,7 @@ from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
 from yellow_sill.core.hold.words import node_name, part_name
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
+from .models import WorkOrder
 from .order_services import words_of
 from .services import Facts
 from .setups import Setup
@@ -22,6 +24,8 @@ from .setups import Setup
 SWING_MM = 140
 #: A flat view shows a member of the far side where its middle is this far beyond the centre line, mm.
 BEYOND_MM = 60.0
+#: Which axis (0 x, 1 y, 2 z) runs away from who looks at a view, and its sign.
+DEEP = {"left": [1, 1], "right": [1, -1], "underside": [2, 1], "floor": [2, -1], "front": [0, 1], "rear": [0, -1]}
 
 
 def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list, view: ShellView | None) -> dict[str, Any]:
@@ -58,6 +62,7 @@ def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str
         "verdict": held.verdict,
         "body": body,
         "axes": [view.u_axis, view.v_axis] if view else None,
+        "deep": DEEP.get(view.name, [1, 0]) if view else None,
     }
 
 
@@ -115,7 +120,9 @@ def brace_rows(request: HoldRequest, setup: Setup) -> list[dict[str, Any]]:
         a, b = brace.pair
         known = a in request.nodes and b in request.nodes
         length = float(np.linalg.norm(np.subtract(request.nodes[a], request.nodes[b]))) if known else 0.0
-        rows.append({"code": brace.code, "words": f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}", "length": length, "brace": brace})
+        since = date.fromisoformat(brace.fitted_on) if brace.fitted_on else None
+        words = f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}"
+        rows.append({"code": brace.code, "words": words, "length": length, "brace": brace, "since": since})
     return rows
 
 
@@ -154,6 +161,18 @@ def order_rows(order: Order, found: Order | None) -> list[dict[str, Any]]:
             }
         )  # fmt: skip
     return rows
+
+
+def done_rows(order: WorkOrder, gone: Walked) -> list[dict[str, Any]]:
+    """Each step of the accepted order: when it was done, or the verdict after it."""
+    done = len(order.steps) - len(gone.order.steps)
+    return [
+        {
+            "words": words_of(step["action"]), "done_on": date.fromisoformat(step["done_on"]) if step["done_on"] else None, "now": i == done,
+            "verdict": gone.order.steps[i - done].verdict if i >= done else "",
+        }
+        for i, step in enumerate(order.steps)
+    ]  # fmt: skip
 
 
 def _swapped(steps: list[str], i: int) -> list[str]:

@@ -9,9 +9,10 @@ from django.db import transaction
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.access import blocked_by, in_the_way
+from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.own_panels import counted
 from yellow_sill.core.hold.structure import Brace
-from yellow_sill.core.hold.tubes import CutList, TubeCut, cut_list
+from yellow_sill.core.hold.tubes import FOOT_PLATE_DEG, SQUARE_DEG, CutList, TubeCut, cut_list
 from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import node_name, part_name, said_plainly
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -41,16 +42,27 @@ class BraceRow:
     too_early: bool
 
     @property
+    def _mitres(self) -> tuple[float, float]:
+        return self.cut.mitre_start_deg, self.cut.mitre_end_deg
+
+    @property
+    def mitres(self) -> list[str]:
+        """Each end in a word or two."""
+        if self.cut.ends == "bolted":
+            return ["tab", "tab"]
+        return ["plate" if deg > FOOT_PLATE_DEG else "square" if deg < SQUARE_DEG else f"{deg:.0f}°" for deg in self._mitres]
+
+    @property
     def drawn(self) -> dict[str, str]:
         """The tube with its mitres, in px of its little drawing."""
-        lean = [max(-TUBE_PX, min(TUBE_PX, TUBE_PX * float(np.tan(np.radians(deg))))) for deg in (self.cut.mitre_start_deg, self.cut.mitre_end_deg)]
+        lean = [TUBE_PX * float(np.tan(np.radians(deg))) if deg <= FOOT_PLATE_DEG and self.cut.ends == "welded" else 0.0 for deg in self._mitres]
         return {"d": f"M10 8H410L{410 - lean[1]:.1f} {8 + TUBE_PX}H{10 + lean[0]:.1f}Z"}
 
 
 def brace_sheet(vehicle: Vehicle, facts: Facts) -> tuple[list[BraceRow], dict[str, float]]:
     """Every brace, and how much bar of each size they take, mm. Raises: BadField."""
     request, now = request_of(facts), held_of(facts)
-    coming = parts_ahead(vehicle, facts.setup)
+    coming = parts_ahead(vehicle, facts)
     rows, bar = [], {}
     by_pair = {(brace.start, brace.end): brace for brace in request.braces}
     for fitted in facts.setup.braces:
@@ -82,11 +94,24 @@ def brace_sheet(vehicle: Vehicle, facts: Facts) -> tuple[list[BraceRow], dict[st
     return rows, bar
 
 
-def parts_ahead(vehicle: Vehicle, setup: Setup) -> list[str]:
-    """Parts that will be worked on: those out now, and those whose steps in the order of work are not done."""
+def parts_ahead(vehicle: Vehicle, facts: Facts) -> list[str]:
+    """Parts that are worked on: those out now, those with a piece out, and those whose steps in the order of work are not done."""
     order = work_order_of(vehicle)
     ahead = [step["action"][1:] for step in order.steps if not step["done_on"]] if order else []
-    return list(dict.fromkeys([*setup.out, *ahead]))
+    opened = {opening.panel for opening in facts.openings}
+    cut = [part for part in request_of(facts).parts if opened & set(panels_of(part))]
+    return list(dict.fromkeys([*facts.setup.out, *cut, *ahead]))
+
+
+def taken_out_too_early(kept: Setup, facts: Facts, held: Held) -> list[str]:
+    """Braces that a try leaves out although the shell would be better with them, in words. Raises: BadField."""
+    still = {brace.pair for brace in facts.setup.braces}
+    gone = tuple(brace for brace in kept.braces if brace.pair not in still)
+    if not gone:
+        return []
+    with_them = held_of(replace(facts, setup=replace(facts.setup, braces=(*facts.setup.braces, *gone))))
+    better = _WORSE.index(with_them.verdict) < _WORSE.index(held.verdict)
+    return [f"{node_name(brace.start)} to {node_name(brace.end)}" for brace in gone] if better else []
 
 
 def _blocks(request, brace: Brace, parts: Sequence[str]) -> list[str]:

@@ -11,12 +11,13 @@ from django.db import transaction
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.bodies import all_out_first, rules_of
 from yellow_sill.core.hold.order import Order, OrderRequest, OrderStep, Walked, walked
+from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import part_name
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkOrder
-from .services import Facts, facts_now, facts_of, held_of, judge_of, values_of
+from .services import Facts, facts_now, facts_of, held_of, judge_of, request_of, values_of
 from .setups import Setup, setup_of, store_setup
 
 #: So many parts are put in order at once.
@@ -115,4 +116,24 @@ def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
     setup = Setup.of(setup_of(vehicle))
     action = order.steps[at]["action"]
     now, after = held_of(facts_of(vehicle, setup)), held_of(facts_of(vehicle, _stepped(setup, action, False)))
-    return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:]}
+    return {"number": at + 1, "words": words_of(action), "now": now, "after": after}
+
+
+def still_ahead(vehicle: Vehicle, order: WorkOrder) -> Walked:
+    """The steps that are not done, gone through from the shell as it stands. Raises: BadField."""
+    at = next_step(order)
+    return _gone_through(facts_now(vehicle), tuple(step["action"] for step in (order.steps[at:] if at is not None else ())))
+
+
+@lru_cache(maxsize=8)
+def _gone_through(facts: Facts, actions: tuple[str, ...]) -> Walked:
+    start = held_of(facts)
+    setup, steps = facts.setup, []
+    for action in actions:
+        setup = _stepped(setup, action, False)
+        there = replace(facts, setup=setup)
+        j = round(float(judge_of(there).number(judge_of(there).solved((asked := request_of(there)).parts, asked.braces))[0]), 3)
+        steps.append(OrderStep(action=action, j=j, verdict=verdict_of(j, 0)))
+    worst = max((step.j for step in steps), default=start.j)
+    order = Order(steps=steps, worst_j=worst, worst_verdict=verdict_of(worst, 0), locked_in_mm=0.0, locked_in_check=[], locked_in_check_mm=0.0)
+    return Walked(order=order, start_j=start.j, start_verdict=start.verdict, lower_bound=0.0)

@@ -5,9 +5,11 @@ from typing import Any
 
 from django.db.models import Sum
 
+from yellow_sill.core.errors import CoreError
 from yellow_sill.core.repair.hours import clock
 from yellow_sill.core.repair.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
 from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.web.hold.order_services import ahead, work_order_of
 from yellow_sill.web.parts.services import spent_over_time, sums
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
@@ -45,6 +47,15 @@ def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any
         return {"step": step, "repair": repair, "view": cut.panel.view if cut else None, "outline": cut.outline if cut else None}
     finding = by_finding[step.finding]
     return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}
+
+
+def order_ahead(vehicle: Vehicle) -> dict[str, Any] | None:
+    """The next step of the accepted order of removal, with the verdict before and after; None without one, or where nothing can be told."""
+    order = work_order_of(vehicle)
+    try:
+        return ahead(vehicle, order) if order else None
+    except CoreError:
+        return None
 
 
 def money(vehicle: Vehicle, today: date) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
 
-from .services import hours, money, plan
+from .services import hours, money, order_ahead, plan
 
 
 @require_GET
@@ -42,6 +42,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     tags = [_tag(i, located, vehicle) for i, located in enumerate(steps, start=1) if located["view"] and located["view"].pk == view.pk]
     context = facts | {
         "current_stage": "today",
+        "ahead": order_ahead(vehicle),
         "now": now,
         "view": view,
         "svg": shell_svg(view, 1),

@@ -19,6 +19,7 @@ from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
 from yellow_sill.web.shells.models import Vehicle
 
 from ..board_services import board_data, brace_rows, part_rows, places, tap_data
+from ..brace_services import taken_out_too_early
 from ..models import HoldSetup
 from ..services import Facts, advice, facts_of, has_structure, held_of, keep_setup, request_of, stand_nodes, stands_of
 from ..setups import ENDS, TUBES, Setup, setup_of, tried
@@ -78,6 +79,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
             "hold_data": board_data(asked, held, [brace.pair for brace in kept.braces], [] if view else body_lines(vehicle), view),
             "tap_data": tap_data(vehicle, asked, setup, views),
         }  # fmt: skip
+        context["too_early"] = taken_out_too_early(kept, facts, held)
         if context["plan"]:
             access = lambda offer: ", ".join(part_name(each) if each in asked.parts else each for each in offer.access)  # noqa: E731
             context["offers"] = [(o, node_name(o.start), node_name(o.end), verdict_of(o.j, 0), access(o)) for o in context["plan"].offers]

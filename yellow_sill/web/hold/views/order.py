@@ -17,17 +17,17 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
 from .. import searches
-from ..board_services import order_chart, order_rows, part_rows
+from ..board_services import done_rows, order_chart, order_rows, part_rows
 from ..order_services import (
     LEAST_PARTS,
     MOST_PARTS,
     accept_order,
     ahead,
-    next_step,
     order_of,
     order_values,
     own_order,
     step_done,
+    still_ahead,
     words_of,
     work_order_of,
 )
@@ -64,11 +64,9 @@ def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps:
             context["rows"] = [{"action": step, "words": words_of(step), "out": step[0] == "-"} for step in steps if step[1:] in parts]
             status = 422
     elif accepted:
-        at = next_step(accepted)
-        context |= {
-            "done_rows": [{"words": words_of(step["action"]), "done_on": step["done_on"], "now": i == at} for i, step in enumerate(accepted.steps)],
-            "ahead": ahead(vehicle, accepted), "done_count": sum(bool(step["done_on"]) for step in accepted.steps),
-        }  # fmt: skip
+        gone = still_ahead(vehicle, accepted)
+        context |= {"done_rows": done_rows(accepted, gone), "ahead": ahead(vehicle, accepted), "gone": gone, "chart": order_chart(gone, None)}
+        context["done_count"] = len(accepted.steps) - len(gone.order.steps)
     context["cells"] = cells(vehicle, ("Parts", len(parts) or (len(accepted.steps) // 2 if accepted else 0)), ("Braces", len(setup.braces)))
     return render(request, "hold/order.html", context, status=status)
 

@@ -12,7 +12,7 @@ const AXIS = { x: 0, y: 1, z: 2 };
 const inView = (place, axes) => axes.map((axis) => place[AXIS[axis.at(-1)]] * (axis[0] === "-" ? -1 : 1));
 
 export function mount(svg) {
-  const { nodes, members, braces, stands, worst, verdict, body, axes } = pageData("hold-data"), taps = pageData("tap-data");
+  const { nodes, members, braces, stands, worst, verdict, body, axes, deep } = pageData("hold-data"), taps = pageData("tap-data");
   let swing = 0, first = null;
   const placed = (name) => nodes[name].at.map((v, i) => v + nodes[name].swing[i] * swing);
   const line = (a, b) => `M${n1(a[0])} ${n1(a[1])}L${n1(b[0])} ${n1(b[1])}`;
@@ -38,7 +38,7 @@ export function mount(svg) {
 
   const paint = (layer, at, k) => {
     const bars = members.map((member) => ({ member, ends: member.ends.map((name) => at(placed(name))) }));
-    bars.sort((p, q) => (q.ends[0][2] ?? 0) + (q.ends[1][2] ?? 0) - (p.ends[0][2] ?? 0) - (p.ends[1][2] ?? 0));
+    bars.sort((p, q) => q.ends[0][2] + q.ends[1][2] - p.ends[0][2] - p.ends[1][2]);
     for (const { member, ends: [a, b] } of bars) bar(layer, a, b, member, k);
     for (const [from, to, kept] of braces) {
       const d = line(at(placed(from)), at(placed(to)));
@@ -49,10 +49,10 @@ export function mount(svg) {
       const [x, y] = at(nodes[name].at).map(n1);
       layer.append(el("path", { class: "hm-stand", d: `M${x} ${y}l-7 18h14z` }, el("title", {}, `Stand: ${nodes[name].name}${stands[name] == null ? "" : `, ${Math.round(stands[name])} N`}`)));
     }
-    for (const [name, node] of Object.entries(nodes)) {
-      if (!node.seen) continue;
-      const [x, y] = at(placed(name)).map(n1), dot = el("g", { class: `hm-dot${first === name ? " is-first" : ""}`, "data-node": name }, el("title", {}, node.name));
-      dot.append(el("circle", { class: "hm-dot-hit", cx: x, cy: y, r: HIT }), el("circle", { cx: x, cy: y, r: first === name ? DOT + 4 : DOT }));
+    const dots = Object.entries(nodes).filter(([, node]) => node.seen).map(([name, node]) => ({ name, node, px: at(placed(name)) }));
+    for (const { name, node, px } of dots.sort((p, q) => q.px[2] - p.px[2])) { // the nearest on top: it is the one that is meant
+      const [x, y] = px.map(n1), dot = el("g", { class: `hm-dot${first === name ? " is-first" : ""}`, "data-node": name }, el("title", {}, node.name));
+      dot.append(el("circle", { class: "hm-dot-mark", cx: x, cy: y, r: first === name ? DOT + 4 : DOT }), el("circle", { class: "hm-dot-hit", cx: x, cy: y, r: HIT }));
       dot.addEventListener("click", (event) => { event.stopPropagation(); joined(name); });
       layer.append(dot);
     }
@@ -121,7 +121,7 @@ export function mount(svg) {
   let draw;
   if (axes) {
     const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds) }), layer = viewport.overlay.appendChild(el("g", { class: "is-over" }));
-    draw = () => { layer.replaceChildren(); paint(layer, (place) => viewport.px(...inView(place, axes)), viewport.k); };
+    draw = () => { layer.replaceChildren(); paint(layer, (place) => [...viewport.px(...inView(place, axes)), place[deep[0]] * deep[1]], viewport.k); };
     viewport.onChange(draw);
     const of = (code) => Object.keys(taps.parts).filter((part) => taps.parts[part].panels.includes(code));
     for (const path of svg.querySelectorAll("[data-panel]")) {
