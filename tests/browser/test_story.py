@@ -101,6 +101,7 @@ class ADayInTheGarage(BrowserCase):
         page.get_by_role("link", name="L-SILL").click()
         page.get_by_label("What is fixed behind?").fill("Nothing there, looked with lamp")
         page.get_by_role("button", name="Answer it").click()
+        page.wait_for_load_state("networkidle")
         page.go_back()
         page.goto(f"{self.live_server_url}/v/{mine.pk}/repairs/1/log/")
         page.get_by_role("button", name="Cut it out: record as cut").click()

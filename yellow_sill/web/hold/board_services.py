@@ -1,6 +1,6 @@
 """What the pages of the hold stage draw, as plain values: the board in space and in a view, charts, rows."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 from typing import Any
 
@@ -13,6 +13,7 @@ from yellow_sill.core.hold.order import Order, Walked
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
 from yellow_sill.core.hold.words import node_name, part_name
+from yellow_sill.web.datums.models import DatumPoint
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 from .models import WorkOrder
@@ -24,21 +25,30 @@ from .setups import Setup
 SWING_MM = 140
 #: A flat view shows a member of the far side where its middle is this far beyond the centre line, mm.
 BEYOND_MM = 60.0
+#: A datum point this near to a node is called the same place, mm.
+DATUM_MM = 160.0
 #: Which axis (0 x, 1 y, 2 z) runs away from who looks at a view, and its sign.
 DEEP = {"left": [1, 1], "right": [1, -1], "underside": [2, 1], "floor": [2, -1], "front": [0, 1], "rear": [0, -1]}
 
 
-def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list, view: ShellView | None) -> dict[str, Any]:
-    """Nodes, members, braces (which of them are ``kept``) and stands, with what each is worth now; in a flat view, those it shows."""
+def board_data(
+    request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list, view: ShellView | None, points: Iterable[DatumPoint] = ()
+) -> dict[str, Any]:
+    """Nodes (with the datum points at them), members, braces (which of them are ``kept``) and stands, with what each is worth now.
+
+    Args: view: a flat view, of which only what it shows is told; None for the turntable.
+    """
     share = carried(request)
     shape = held.softest.shape if held.softest else {}
     most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
+    datums = _datums_at(request, points)
     seen = {name for name, at in request.nodes.items() if _seen(at, view)}
     return {
         "nodes": {
             name: {
                 "at": at,
                 "name": node_name(name),
+                "datum": datums.get(name, ""),
                 "seen": name in seen,
                 "swing": [v / most * SWING_MM for v in shape[name]] if name in shape and most else [0, 0, 0],
             }
@@ -64,6 +74,18 @@ def board_data(request: HoldRequest, held: Held, kept: Collection[tuple[str, str
         "axes": [view.u_axis, view.v_axis] if view else None,
         "deep": DEEP.get(view.name, [1, 0]) if view else None,
     }
+
+
+def _datums_at(request: HoldRequest, points: Iterable[DatumPoint]) -> dict[str, str]:
+    """The datum points that lie at a node, by the node."""
+    names, places = list(request.nodes), np.array(list(request.nodes.values()), float)
+    found: dict[str, str] = {}
+    for point in points:
+        away = np.linalg.norm(places - np.array(point.nominal, float), axis=1)
+        if away.min() <= DATUM_MM:
+            node = names[int(away.argmin())]
+            found[node] = f"{found[node]}, {point.code}" if node in found else point.code
+    return found
 
 
 def _seen(at: Sequence[float], view: ShellView | None) -> bool:

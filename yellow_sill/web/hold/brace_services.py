@@ -114,6 +114,13 @@ def taken_out_too_early(kept: Setup, facts: Facts, held: Held) -> list[str]:
     return [f"{node_name(brace.start)} to {node_name(brace.end)}" for brace in gone] if better else []
 
 
+def blocking(facts: Facts, part: str) -> list[str]:
+    """Braces that block work on a part, in words. Raises: BadField."""
+    request = request_of(facts)
+    there = [(brace, how) for brace in request.braces if part in request.parts and (how := blocked_by(request, brace, part))]
+    return [f"{node_name(brace.start)} to {node_name(brace.end)} {how}" for brace, how in there]
+
+
 def _blocks(request, brace: Brace, parts: Sequence[str]) -> list[str]:
     there = [(part, how) for part in parts if part in request.parts and (how := blocked_by(request, brace, part))]
     return [f"{part_name(part)}: {how}" for part, how in there]

@@ -116,7 +116,7 @@ def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
     setup = Setup.of(setup_of(vehicle))
     action = order.steps[at]["action"]
     now, after = held_of(facts_of(vehicle, setup)), held_of(facts_of(vehicle, _stepped(setup, action, False)))
-    return {"number": at + 1, "words": words_of(action), "now": now, "after": after}
+    return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:]}
 
 
 def still_ahead(vehicle: Vehicle, order: WorkOrder) -> Walked:

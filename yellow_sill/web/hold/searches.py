@@ -12,8 +12,6 @@ from typing import Any
 
 #: At most so many run at once, and so many answers are remembered.
 MOST_RUNNING, REMEMBERED = 2, 24
-#: More threads than one make the sums slower on a shared machine.
-_ONE_THREAD = dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "MKL_NUM_THREADS"), "1")
 
 
 @dataclass(slots=True)
@@ -55,7 +53,7 @@ def start(vehicle: int, values: dict[str, Any]) -> str:
             _searches.pop(old)
         search.process = subprocess.Popen(
             [sys.executable, "-m", "yellow_sill.core.calc", "removal_order", "--progress"], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-            stderr=subprocess.PIPE, text=True, env=os.environ | _ONE_THREAD | {"PYTHONPATH": os.pathsep.join(sys.path)},
+            stderr=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": os.pathsep.join(sys.path)},
         )  # fmt: skip
     threading.Thread(target=_follow, args=(search, told), daemon=True).start()
     return key

@@ -209,10 +209,12 @@ def _judge(
 
 
 @lru_cache(maxsize=64)
-def advice(facts: Facts) -> BracePlan:
-    """Where the next brace helps most. Raises: BadField."""
+def advice(facts: Facts, doomed: tuple[str, ...] = ()) -> BracePlan:
+    """Where the next brace helps most; no anchor is on ``doomed`` parts, which come out soon. Raises: BadField."""
     size, wall = TUBES[facts.setup.tube]
-    request = BraceRequest.read(values_of(facts) | {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends})
+    values = values_of(facts)
+    tube = {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends, "doomed": [part for part in doomed if part in values["parts"]]}
+    request = BraceRequest.read(values | tube)
     return advise(judge_of(facts), request.parts, list(request.braces), request)
 
 

@@ -18,6 +18,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .. import searches
 from ..board_services import done_rows, order_chart, order_rows, part_rows
+from ..brace_services import blocking
 from ..order_services import (
     LEAST_PARTS,
     MOST_PARTS,
@@ -64,8 +65,9 @@ def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps:
             context["rows"] = [{"action": step, "words": words_of(step), "out": step[0] == "-"} for step in steps if step[1:] in parts]
             status = 422
     elif accepted:
-        gone = still_ahead(vehicle, accepted)
-        context |= {"done_rows": done_rows(accepted, gone), "ahead": ahead(vehicle, accepted), "gone": gone, "chart": order_chart(gone, None)}
+        gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
+        context["blocking"] = blocking(facts, following["part"]) if following else []
+        context |= {"done_rows": done_rows(accepted, gone), "ahead": following, "gone": gone, "chart": order_chart(gone, None)}
         context["done_count"] = len(accepted.steps) - len(gone.order.steps)
     context["cells"] = cells(vehicle, ("Parts", len(parts) or (len(accepted.steps) // 2 if accepted else 0)), ("Braces", len(setup.braces)))
     return render(request, "hold/order.html", context, status=status)

@@ -51,7 +51,7 @@ export function mount(svg) {
     }
     const dots = Object.entries(nodes).filter(([, node]) => node.seen).map(([name, node]) => ({ name, node, px: at(placed(name)) }));
     for (const { name, node, px } of dots.sort((p, q) => q.px[2] - p.px[2])) { // the nearest on top: it is the one that is meant
-      const [x, y] = px.map(n1), dot = el("g", { class: `hm-dot${first === name ? " is-first" : ""}`, "data-node": name }, el("title", {}, node.name));
+      const [x, y] = px.map(n1), dot = el("g", { class: `hm-dot${first === name ? " is-first" : ""}`, "data-node": name }, el("title", {}, node.datum ? `${node.name}, datum ${node.datum}` : node.name));
       dot.append(el("circle", { class: "hm-dot-mark", cx: x, cy: y, r: first === name ? DOT + 4 : DOT }), el("circle", { class: "hm-dot-hit", cx: x, cy: y, r: HIT }));
       dot.addEventListener("click", (event) => { event.stopPropagation(); joined(name); });
       layer.append(dot);
