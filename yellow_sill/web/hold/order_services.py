@@ -17,7 +17,7 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkOrder
-from .services import Facts, facts_now, facts_of, held_of, judge_of, request_of, values_of
+from .services import Facts, facts_now, facts_of, held_of, judge_of, metal_of, request_of, values_of
 from .setups import Setup, setup_of, store_setup
 
 #: So many parts are put in order at once.
@@ -113,9 +113,9 @@ def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
     at = next_step(order)
     if at is None:
         return None
-    setup = Setup.of(setup_of(vehicle))
+    setup, metal = Setup.of(setup_of(vehicle)), metal_of(vehicle)
     action = order.steps[at]["action"]
-    now, after = held_of(facts_of(vehicle, setup)), held_of(facts_of(vehicle, _stepped(setup, action, False)))
+    now, after = (held_of(facts_of(vehicle, each, metal)) for each in (setup, _stepped(setup, action, False)))
     return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:]}
 
 

@@ -46,18 +46,36 @@ class Facts:
     ties: tuple[Tie, ...]
 
 
-def facts_of(
-    vehicle: Vehicle, setup: Setup, *, mended: Collection[int] = (), without: str = "", openings: Sequence[Opening] = (), day: date | None = None
-) -> Facts:
-    """The facts of today, or of the end of a day as far as repairs go.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Metal:
+    """What survey and repairs say of the metal: findings by number, pieces out, findings that are mended."""
 
-    Args: mended: findings to take for mended beside those that are; without: code of a repair whose pieces are taken for in; openings: more that are out.
+    spots: list[tuple[int, Spot]]
+    openings: tuple[Opening, ...]
+    mended: frozenset[int]
+
+
+def metal_of(vehicle: Vehicle, day: date | None = None) -> Metal:
+    """The metal of now, or at the end of a day as far as repairs go."""
+    done = works(vehicle, day)
+    return Metal(spots=_spots(vehicle), openings=done.openings, mended=done.mended)
+
+
+def facts_of(
+    vehicle: Vehicle, setup: Setup, metal: Metal | None = None, *, mended: Collection[int] = (), without: str = "", openings: Sequence[Opening] = ()
+) -> Facts:
+    """The facts of a setup.
+
+    Args:
+        metal: as it is now, by default. mended: findings to take for mended beside those that are.
+        without: code of a repair whose pieces are taken for in; openings: more that are out.
     Raises: BadField for a cut that cannot be.
     """
-    done = works(vehicle, day)
-    holes = [opening for opening in done.openings if not without or opening.why != without]
+    metal = metal or metal_of(vehicle)
+    holes = [opening for opening in metal.openings if not without or opening.why != without]
+    gone = metal.mended | set(mended)
     return Facts(
-        body_type=vehicle.body_type, dimensions=tuple(vehicle.dimensions_mm.items()), spots=tuple(_spots(vehicle, done.mended | set(mended))),
+        body_type=vehicle.body_type, dimensions=tuple(vehicle.dimensions_mm.items()), spots=tuple(spot for number, spot in metal.spots if number not in gone),
         openings=(*holes, *openings, *_cut_openings(vehicle, setup.cuts)), setup=setup, ties=_ties(vehicle, setup),
     )  # fmt: skip
 
@@ -69,7 +87,7 @@ def facts_now(vehicle: Vehicle) -> Facts:
 
 def facts_on(vehicle: Vehicle, day: date) -> Facts:
     """The facts of the end of a day, with the rust that is known today. Raises: BadField."""
-    return facts_of(vehicle, setup_on(vehicle, day), day=day)
+    return facts_of(vehicle, setup_on(vehicle, day), metal_of(vehicle, day))
 
 
 def _cut_openings(vehicle: Vehicle, cuts: Sequence[CutTo]) -> list[Opening]:
@@ -166,12 +184,12 @@ def _check_tube(tube: str, ends: str) -> None:
         raise BadField("There is no such tube.", "tube", f"Choose one of: {', '.join(TUBES)}.")
 
 
-def _spots(vehicle: Vehicle, mended: Collection[int]) -> list[Spot]:
-    """The rust that is still in the metal."""
+def _spots(vehicle: Vehicle) -> list[tuple[int, Spot]]:
+    """All rust that was found, by the finding's number."""
     stamp = vehicle.findings.aggregate(count=Count("pk"), last=Max("changed_at"))
     read = GridReading.objects.filter(finding__vehicle=vehicle).aggregate(count=Count("pk"), sum=Sum("thickness_mm"))
     drawn = vehicle.views.aggregate(last=Max("changed_at"))
-    return [spot for number, spot in _all_spots(vehicle.pk, drawn["last"], *stamp.values(), *read.values()) if number not in mended]
+    return _all_spots(vehicle.pk, drawn["last"], *stamp.values(), *read.values())
 
 
 @lru_cache(maxsize=32)
@@ -246,11 +264,11 @@ def along(vehicle: Vehicle, code: str, openings: Sequence[Opening], findings: Co
     Args: code: the repair's; openings: its pieces; findings: numbers of what it mends.
     Raises: BadField.
     """
-    setup = Setup.of(setup_of(vehicle))
+    setup, metal = Setup.of(setup_of(vehicle)), metal_of(vehicle)
     states = {
-        "Now": facts_of(vehicle, setup),
-        "Piece out": facts_of(vehicle, setup, mended=findings, without=code, openings=openings),
-        "New in": facts_of(vehicle, setup, mended=findings, without=code),
+        "Now": facts_of(vehicle, setup, metal),
+        "Piece out": facts_of(vehicle, setup, metal, mended=findings, without=code, openings=openings),
+        "New in": facts_of(vehicle, setup, metal, mended=findings, without=code),
     }
     return [Along(when=when, held=(held := held_of(facts)), why=reason(held), facts=facts) for when, facts in states.items()]
 

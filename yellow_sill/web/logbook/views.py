@@ -18,7 +18,7 @@ from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.services import far_sides, gate_of, move_on_ribbon, ribbon, shown_along
+from yellow_sill.web.repairs.services import far_sides, gate_of, move_on_ribbon, ribbon
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -46,7 +46,6 @@ def _log_context(repair: Repair) -> dict:
         "following": following,
         "far_sides": far_sides(repair) if following == "cut" else (),
         "gate": gate_of(repair, following) if following else None,
-        "along": shown_along(repair),
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,

@@ -21,7 +21,7 @@ from yellow_sill.web.shells.models import Vehicle
 from ..board_services import board_data, brace_rows, part_rows, places, tap_data
 from ..brace_services import parts_ahead, taken_out_too_early
 from ..models import HoldSetup
-from ..services import Facts, advice, facts_of, has_structure, held_of, keep_setup, request_of, stand_nodes, stands_of
+from ..services import Facts, advice, facts_of, has_structure, held_of, keep_setup, metal_of, request_of, stand_nodes, stands_of
 from ..setups import ENDS, TUBES, Setup, setup_of, tried
 from .common import cells, none_yet, number, today
 
@@ -67,7 +67,8 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
         "has_chassis": vehicle.body_type in ON_CHASSIS,
     } | more  # fmt: skip
     try:
-        facts, as_kept = facts_of(vehicle, setup), facts_of(vehicle, kept)
+        metal = metal_of(vehicle)
+        facts, as_kept = facts_of(vehicle, setup, metal), facts_of(vehicle, kept, metal)
         held = held_of(facts)
         asked = request_of(facts)
         differs = context["differs"] = _told(facts) != _told(as_kept)
