@@ -303,10 +303,8 @@ class Search:
 def _sentences(found: Order, own: Order | None, proved: str) -> list[str]:
     said = [f"The worst moment of this order is {found.worst_verdict} (J {found.worst_j:.2f}); it is {proved}."]
     if own is not None:
-        better = own.worst_j - found.worst_j
-        said.append(
-            f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f})." + (" It is as good." if better < AS_GOOD else " The found one is better.")
-        )
+        said.append(f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f}).")
+        said += compared(own, found)
     if found.locked_in_mm >= 0.2:
         said.append(f"When all is done and the braces are off, {found.locked_in_mm:.1f} mm stay bent.")
     return said

@@ -120,7 +120,7 @@ export function mount(svg) {
 
   let draw;
   if (axes) {
-    const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds) }), layer = viewport.overlay.appendChild(el("g", { class: "is-over" }));
+    const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds), pad: [14, 70, 14, 205] }), layer = viewport.overlay.appendChild(el("g", { class: "is-over" }));
     draw = () => { layer.replaceChildren(); paint(layer, (place) => [...viewport.px(...inView(place, axes)), place[deep[0]] * deep[1]], viewport.k); };
     viewport.onChange(draw);
     const of = (code) => Object.keys(taps.parts).filter((part) => taps.parts[part].panels.includes(code));
