@@ -7,6 +7,7 @@ from django.urls import reverse
 from tests.builders import DAY, finding, repair, vehicle
 from tests.web.test_hold import SIDE, TRY, HoldCase
 from yellow_sill.core.repair.ribbon import BadMove
+from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState
 from yellow_sill.web.repairs.services import gate_of, hold_along, move_on_ribbon
@@ -108,6 +109,21 @@ class Measured(HoldCase):
         self.assertEqual(setups.setup_on(self.vehicle, DAY).out, tuple(SIDE))
         self.assertEqual(setups.setup_on(self.vehicle, DAY - timedelta(days=1)).out, ())
         self.assertContains(self.client.get(self.measured), "Take a round before and one after")
+
+    def test_two_rounds_are_laid_beside_the_states_of_their_days(self):
+        self.vehicle.datum_points.filter(code__in=TRUSTED).update(trusted=True)
+        first, second = DAY - timedelta(days=9), DAY
+        for day in (first, second):
+            take_round(self.vehicle, "found", day, [-118.0, 0.0, 0.0], 1.0, "", by="Wren")
+        self.keep(out=SIDE, brace="ATL-BBL", engine="1")
+        HoldState.objects.update(made_on=DAY - timedelta(days=1))
+        page = self.client.get(self.measured, {"before": "1", "after": "2"})
+        self.assertContains(page, "Floor, left out; ")
+        self.assertContains(page, "brace in: left A-post top to left B-post foot; engine in")
+        told = page.context["told"]
+        self.assertGreater(told.told, 10)
+        self.assertEqual(told.agree + sum(point.agree is False for point in told.points), told.told)
+        self.assertEqual(self.client.get(self.measured, {"before": "2", "after": "1"}).context["told"].told, told.told)
 
 
 class BeforeAndAfter(HoldCase):

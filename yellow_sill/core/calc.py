@@ -8,7 +8,10 @@ from enum import Enum
 from functools import cache
 from typing import Any, TextIO
 
+from .cut.joints import JointRequest, joint_choice
 from .cut.lines import CutRequest, cut_lines
+from .cut.options import OptionsRequest, cut_options
+from .cut.spots import SpotRequest, spot_rows
 from .datum.adjust import AdjustRequest, adjust
 from .datum.level import LevelRequest, level
 from .datum.next_reading import NextReadingRequest, next_reading
@@ -46,6 +49,9 @@ class Command:
 
 COMMANDS = {
     "cutlines": Command(CutRequest, cut_lines, "propose the cuts of a panel, layer by layer"),
+    "spot_rows": Command(SpotRequest, spot_rows, "release rows of spot welds, and where the new welds go"),
+    "joint_choice": Command(JointRequest, joint_choice, "which joint where, and what to watch"),
+    "cut_options": Command(OptionsRequest, cut_options, "patches, part panel or whole panel, compared"),
     "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
     "grade": Command(GradeRequest, graded, "grade a finding from its evidence, and say why"),
     "coverage": Command(CoverageRequest, coverage, "how much of each panel, layer and shell was looked at"),

@@ -60,6 +60,7 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
     photo = {"reference": [[100, 100], [300, 110], [310, 260], [90, 250]], "size_mm": [85.6, 54], "trace": round_ring}
     network = datum_network()
     return [
+        *cut_work(),
         *hold_work(),
         ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
         ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
@@ -73,6 +74,37 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
         ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
         ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
         ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),
+    ]
+
+
+def cut_work() -> list[tuple[str, Callable[[], object], float]]:
+    """A panel with 40 findings on three layers, 12 rows of spot welds, 20 keep-outs."""
+    from yellow_sill.core.calc import calculate
+
+    rng, width, height = random.Random(5), 2000, 600
+
+    def hole() -> list[list[float]]:
+        x, y = rng.uniform(20, width - 100), rng.uniform(20, height - 60)
+        return [[x, y], [x + 40, y], [x + 40, y + 30], [x, y + 30]]
+
+    order = ["outer", "middle", "inner"]
+    panel = {"outline": [[0, 0], [width, 0], [width, height], [0, height]], "thickness_mm": 1}
+    findings = [{"id": i, "layer": order[i % 3], "outline": hole()} for i in range(40)]
+    rows = [{"name": f"row {i}", "path": [[0, 40 + 45 * i], [width, 40 + 45 * i]]} for i in range(12)]
+    lines = [{"name": f"swage {i}", "kind": "swage", "path": [[0, 20 + 50 * i], [width, 20 + 50 * i]]} for i in range(11)]
+    around = {"lines": lines, "rows": rows, "keep_outs": [{"name": f"keep {i}", "outline": hole()} for i in range(20)]}
+    sheets = [{"name": "skin", "thickness_mm": 1, "stays": False}, {"name": "floor", "thickness_mm": 1, "stays": True}]
+    spots = [{"id": row["name"], "path": row["path"], "sheets": sheets} for row in rows]
+    seams = [[[x, 0], [x, height]] for x in (500, 1000, 1500)]
+    asked = {"panel": panel, "findings": findings, "rows": spots, "seams": seams, "stiff": [line["path"] for line in lines], "whole": {"price": 90, "days": 5}}
+    return [
+        (
+            "cutlines, three layers, what is round them",
+            lambda: calculate("cutlines", {"panel": panel, "findings": findings, "layer_order": order, "around": around}),
+            200,
+        ),
+        ("cut_options, 40 findings, 12 rows", lambda: calculate("cut_options", asked), 200),
+        ("spot_rows, 12 rows", lambda: calculate("spot_rows", {"rows": spots}), 200),
     ]
 
 

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from heapq import heapify, heappop, heappush
 from typing import Annotated, Literal
@@ -17,6 +17,7 @@ from ..errors import BadOutline
 from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded, widened
 from ..records import Corners, Record
 from ..remarks import Remark
+from .around import STEP_MM, Around, Met, Surroundings
 
 MARGIN_MM = 12.0  #: bright full-thickness metal beyond the rust; rule of thumb, docs/methods.md section 3
 CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not start a crack
@@ -30,6 +31,8 @@ WORTH_TURNING_PCT = 2.0
 ARC_SLACK = 1.01 * (1 - math.cos(0.75 * math.pi / 2 / QUARTER_STEPS))
 #: Most findings of one call.
 MOST_FINDINGS = 500
+#: Less margin than this is none.
+LEAST_GROW_MM = 1e-3
 
 #: Extents of an outline in axes turned by n angles: cos and sin (n,), low and high corners (2, n).
 Extents = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
@@ -53,7 +56,11 @@ class CutFinding(Record):
 
 
 class CutRequest(Record):
-    """Input of ``cutlines``."""
+    """Input of ``cutlines``.
+
+    ``around``: what the cuts meet; ``layer_order``: layers from the outermost inwards: the window of an outer one holds the cuts of the next,
+    ``step_mm`` bigger all round.
+    """
 
     panel: CutPanel
     findings: Annotated[list[CutFinding], Field(min_length=1, max_length=MOST_FINDINGS)]
@@ -61,12 +68,18 @@ class CutRequest(Record):
     corner_radius_mm: Millimetres = CORNER_RADIUS_MM
     web_mm: Millimetres = WEB_MM
     style: Literal["rectangle", "hull"] = "rectangle"
+    around: Around = Around()
+    layer_order: Annotated[list[int | str], Field(max_length=8)] = []
+    step_mm: Millimetres = STEP_MM
     worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cut:
-    """One closed cut. ``corners`` is the simple shape before rounding and before the panel's edge ends it."""
+    """One closed cut. ``corners`` is the simple shape before rounding and before the panel's edge ends it.
+
+    ``met``: where its sides ended and what it takes or crosses; ``window_of``: layers beneath whose cuts it opens the way to.
+    """
 
     layer: int | str
     findings: list[int | str]
@@ -76,6 +89,8 @@ class Cut:
     weld_length_mm: float
     area_mm2: float
     bounding_box_mm: list[float]
+    met: Met = field(default_factory=Met)
+    window_of: list[int | str] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,6 +112,10 @@ class _Sheet:
     @cached_property
     def edge_zone(self) -> Polygon:
         return self.panel.exterior.buffer(ON_EDGE_MM)
+
+    def grown(self, rust: BaseGeometry) -> BaseGeometry:
+        """Rust with its margin; a hair's margin is none, as no buffer can be made of it."""
+        return rust.buffer(self.request.margin_mm if self.request.margin_mm > LEAST_GROW_MM else 0.0)
 
     def clears_edge(self, shape: Polygon) -> bool:
         """Whether a shape lies wholly inside the panel."""
@@ -152,16 +171,72 @@ def cut_lines(request: CutRequest) -> CutPlan:
             warnings.append(Remark(code="CUT-01", where=f"finding {finding.id}", what=text, mend="Look at the panel next to it.", at=(place.x, place.y)))
         layers.setdefault(finding.layer, []).append((finding.id, rust))
     cuts: list[Cut] = []
-    for layer, findings in sorted(layers.items(), key=lambda item: str(item[0])):
+    surroundings = Surroundings(request.around)
+    for layer, findings in _inwards_last(layers, request.layer_order):
+        findings = findings + _windows(layer, cuts, request)
+        if not findings:
+            continue
         drafts = _merge([_draft(ids, rust, sheet) for ids, rust in _clusters(findings, request)], sheet)
         for draft in sorted(drafts, key=lambda d: d.bounds):
             for part in draft.parts:
-                cuts.append(_cut(layer, draft, part, sheet))
-                warnings += thin_strips(part, panel, f"cut round {_names(draft.ids)}", request.margin_mm)
+                made = _cut(layer, draft, part, sheet)
+                if len(draft.parts) == 1:
+                    others = [Polygon(cut.outline) for cut in cuts if cut.layer == layer] + [other.shape for other in drafts if other is not draft]
+                    made = _settled(made, draft, surroundings, others, sheet)
+                shape, where = Polygon(made.outline), f"cut round {_names(made.findings)}"
+                met, remarks = surroundings.met(shape, made.met.ended_on, made.met.slanted, where)
+                cuts.append(replace(made, met=met))
+                warnings += [*thin_strips(shape, panel, where, request.margin_mm), *remarks]
             if len(draft.parts) > 1:
                 text = f"The panel's edge divides the cut round {_names(draft.ids)} into {len(draft.parts)} pieces."
                 warnings.append(Remark(code="CUT-02", where=f"cut round {_names(draft.ids)}", what=text, mend="Each piece is a patch of its own."))
+    place = {layer: i for i, layer in enumerate(request.layer_order)}
+    cuts.sort(key=lambda cut: place.get(cut.layer, 0))  # outermost first again
     return CutPlan(cuts=cuts, warnings=warnings)
+
+
+def _inwards_last(layers: Mapping, order: Sequence) -> list[tuple]:
+    """The layers with their findings, the innermost first where an order is given: what it needs decides the windows of the outer ones.
+
+    An outer layer without a finding of its own is opened too.
+    """
+    named = [(layer, layers.get(layer, [])) for layer in reversed(order)]
+    return named + sorted(((layer, found) for layer, found in layers.items() if layer not in order), key=lambda item: str(item[0]))
+
+
+def _windows(layer, cuts: Sequence[Cut], request: CutRequest) -> list[tuple]:
+    """What the cuts of the next layer inwards need of this one, as findings: their outlines grown by what the step is more than the margin."""
+    if layer not in request.layer_order:
+        return []
+    at = request.layer_order.index(layer)
+    inner = request.layer_order[at + 1] if at + 1 < len(request.layer_order) else None
+    grow = max(0.0, request.step_mm - request.margin_mm)
+    return [(_Window(cut.layer, i), Polygon(cut.outline).buffer(grow, join_style="mitre")) for i, cut in enumerate(cuts) if cut.layer == inner]
+
+
+@dataclass(frozen=True, slots=True)
+class _Window:
+    """A cut of a layer beneath, standing among the findings of the one above it."""
+
+    layer: int | str
+    number: int
+
+    def __str__(self) -> str:
+        return f"the window to layer {self.layer}"
+
+
+def _settled(made: Cut, draft: _Draft, surroundings: Surroundings, others: Sequence[BaseGeometry], sheet: _Sheet) -> Cut:
+    """A cut taken on to lines and clear of rows; as it was where that would bring it nearer than the web to another."""
+    if not surroundings.moves:
+        return made
+    corners, ended, slanted = surroundings.settled(draft.corners)
+    if not ended and not slanted:
+        return made
+    shape = max(polygons_of(sheet.ended(rounded(corners, sheet.request.corner_radius_mm))), key=lambda part: part.area)
+    if not shape.buffer(0.01).covers(Polygon(made.outline)) or any(shape.distance(other) < sheet.request.web_mm for other in others):
+        return made
+    moved = replace(draft, corners=corners, shape=shape, bounds=shape.bounds)
+    return replace(_cut(made.layer, moved, shape, sheet), met=Met(ended_on=ended, slanted=slanted))
 
 
 def _names(ids: Iterable) -> str:
@@ -257,12 +332,12 @@ def _fit(shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: _Sheet) -
         return sheet.ended(inner.buffer(radius, quad_segs=QUARTER_STEPS) if radius else inner)
 
     cut = rounded_at(margin)
-    if radius > margin and not cut.covers(sheet.ended(rust.buffer(sheet.request.margin_mm))):
+    if radius > margin and not cut.covers(sheet.ended(sheet.grown(rust))):
         margin = radius * (1 + ARC_SLACK)
         cut = rounded_at(margin)
     pieces = polygons_of(cut)
     if len(pieces) > 1:
-        grown = rust.buffer(sheet.request.margin_mm)
+        grown = sheet.grown(rust)
         pieces = [part for part in pieces if part.intersection(grown).area > 1e-6]
     return shape(margin), pieces
 
@@ -348,13 +423,14 @@ def _may_save(a: _Draft, b: _Draft, gap_mm: float, sheet: _Sheet) -> bool:
 def _cut(layer, draft: _Draft, part: Polygon, sheet: _Sheet) -> Cut:
     return Cut(
         layer=layer,
-        findings=sorted(draft.ids, key=str),
+        findings=sorted((name for name in draft.ids if not isinstance(name, _Window)), key=str),
         outline=ring(_counter_clockwise(part)),
         corners=ring(_counter_clockwise(draft.corners)),
         perimeter_mm=round(part.exterior.length, 2),
         weld_length_mm=round(sheet.weld_mm(part), 2),
         area_mm2=round(part.area, 2),
         bounding_box_mm=[round(bound, 3) for bound in part.bounds],
+        window_of=sorted({name.layer for name in draft.ids if isinstance(name, _Window)}, key=str),
     )
 
 

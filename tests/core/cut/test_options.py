@@ -1,0 +1,105 @@
+"""Ways to renew a panel compared: four usual ones and a person's own."""
+
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from shapely.geometry import LineString, Polygon
+from shapely.ops import unary_union
+
+from yellow_sill.core.cut.options import OptionsRequest, cut_options, part_panel
+from yellow_sill.core.errors import BadField
+
+SILL = [[0, 0], [1400, 0], [1400, 150], [0, 150]]
+SHEETS = [{"name": "sill", "thickness_mm": 1.0, "stays": False}, {"name": "floor", "thickness_mm": 0.9, "stays": True}]
+
+
+def hole(x, y, w=50, h=40):
+    return [[x, y], [x + w, y], [x + w, y + h], [x, y + h]]
+
+
+def asked(*holes, **more):
+    findings = [{"id": i, "layer": 1, "outline": each} for i, each in enumerate(holes)]
+    return OptionsRequest.read({"panel": {"outline": SILL, "thickness_mm": 1.0}, "findings": findings, "margin_mm": 10} | more)
+
+
+def by_name(told):
+    return {option.name: option for option in told.options}
+
+
+class CutOptions(TestCase):
+    def test_four_plans_with_what_they_take_and_keep(self):
+        rows = [{"id": "lower", "path": [[0, 8], [1400, 8]], "sheets": SHEETS}]
+        told = by_name(cut_options(asked(hole(60, 40), hole(300, 40), rows=rows, whole={"price": 80, "days": 14}, seams=[[[400, -1], [400, 151]]])))
+        self.assertEqual(set(told), {"patches", "merged", "part", "whole"})
+        self.assertEqual((told["patches"].pieces, told["merged"].pieces), (2, 2))
+        self.assertEqual(told["part"].outlines[0][0][0] in (0, 400), True)
+        self.assertAlmostEqual(told["part"].weld_mm["butt"], 150, delta=0.2)
+        self.assertEqual(sum(told["whole"].release.values()), 35)
+        self.assertGreaterEqual(told["whole"].plugs, 35)
+        self.assertEqual((told["whole"].kept, told["whole"].weld_mm["butt"], told["whole"].days, told["whole"].cost["panel"]), (0, 0, 14, 80))
+        self.assertGreater(told["patches"].kept, told["part"].kept)
+        self.assertAlmostEqual(told["patches"].money, sum(told["patches"].cost.values()), places=2)
+        self.assertAlmostEqual(told["patches"].hours * 60, sum(told["patches"].minutes.values()), delta=0.5)
+
+    def test_many_holes_make_the_panel_win_and_the_price_says_until_when(self):
+        many = [hole(60 + 160 * i, 40) for i in range(8)]
+        paid = {"weights": {"money": 5, "hours": 1, "originality": 0, "looks": 0}, "prices": {"hour": 20}}
+        told = cut_options(asked(*many, whole={"price": 95, "days": 7}, **paid))
+        self.assertEqual(told.best, "whole")
+        self.assertRegex(told.turns[0], r"The whole panel wins as long as it costs less than \d+\.")
+        limit = float(told.turns[0].split()[-1].rstrip("."))
+        for price, best in ((limit * 0.98, "whole"), (limit * 1.03, "other")):
+            again = cut_options(asked(*many, whole={"price": price, "days": 7}, **paid))
+            self.assertEqual("whole" if again.best == "whole" else "other", best)
+        few = cut_options(asked(hole(60, 40), whole={"price": 95, "days": 7}))
+        self.assertNotEqual(few.best, "whole")
+        self.assertRegex(few.tips, " before .*: it is better in ")
+        self.assertIn("the whole panel wins", "".join(cut_options(asked(*many, whole={"price": 95, "days": 7})).turns))
+
+    def test_what_nobody_sells_comes_last(self):
+        told = cut_options(asked(hole(60, 40), whole={"price": 5, "days": None}, weights={"money": 10, "hours": 10, "originality": 0, "looks": 0}))
+        self.assertEqual((told.options[-1].name, told.options[-1].why_not), ("whole", "Nobody sells it."))
+
+    def test_a_plan_of_ones_own_is_compared_and_rust_left_outside_is_said(self):
+        good, bad = [hole(40, 20, 120, 100)], [hole(70, 45, 10, 10)]
+        told = by_name(cut_options(asked(hole(60, 40), own=[{"name": "mine", "outlines": good}, {"name": "short", "outlines": bad}])))
+        self.assertTrue(told["mine"].possible)
+        self.assertEqual((told["short"].possible, told["short"].why_not), (False, "Rust is left outside it."))
+        with self.assertRaises(BadField):
+            cut_options(asked(hole(60, 40), own=[{"name": "whole", "outlines": good}]))
+
+    def test_the_log_of_this_shell_corrects_a_rate_once_there_is_enough_of_it(self):
+        usual = by_name(cut_options(asked(hole(60, 40))))["patches"].minutes["make"]
+        for jobs, factor in ((2, 1.0), (3, 1.5)):
+            told = cut_options(asked(hole(60, 40), logged={"make": {"jobs": jobs, "factor": 1.5}}))
+            self.assertAlmostEqual(by_name(told)["patches"].minutes["make"], usual * factor, delta=0.2)
+            self.assertEqual(told.corrected, {"make": 1.5} if jobs == 3 else {})
+
+    def test_a_loose_shell_and_a_weld_far_from_any_fold_count_against_a_plan(self):
+        held, loose = (cut_options(asked(hole(60, 40), hold={"patches": verdict})).options for verdict in ("HELD", "LOOSE"))
+        score = lambda options: next(option.score for option in options if option.name == "patches")
+        self.assertGreater(score(loose), score(held))
+        bare, swaged = (by_name(cut_options(asked(hole(660, 60), stiff=lines)))["patches"].pull for lines in ([], [[[0, 75], [1400, 75]]]))
+        self.assertLess(swaged, bare)
+
+    def test_a_part_panel_ends_on_the_nearest_seams(self):
+        seams = [LineString([(x, 0), (x, 150)]) for x in (300, 700, 1100)]
+        panel, rust = Polygon(SILL), Polygon(hole(450, 40))
+        self.assertEqual(part_panel(panel, rust, seams).bounds, (300, 0, 700, 150))
+        self.assertEqual(part_panel(panel, Polygon(hole(30, 40)), []).bounds, (0, 0, 80, 150))
+        self.assertEqual(part_panel(panel, Polygon(hole(600, 40)), []).bounds, (600, 0, 650, 150))
+
+    @settings(deadline=None, max_examples=40)
+    @given(st.lists(st.tuples(st.floats(-20, 1380), st.floats(-20, 130), st.floats(8, 90), st.floats(8, 60)), min_size=1, max_size=8), st.floats(0, 25))
+    def test_no_rust_stays_in_the_shell_and_nothing_off_the_panel_is_cut(self, boxes, margin):
+        holes = [hole(*each) for each in boxes if Polygon(hole(*each)).intersection(Polygon(SILL)).area > 1]
+        if not holes:
+            return
+        told = cut_options(asked(*holes, margin_mm=margin, seams=[[[500, 0], [500, 150]]]))
+        rust, panel = unary_union([Polygon(each) for each in holes]).intersection(Polygon(SILL)), Polygon(SILL)
+        for option in told.options:
+            cut = unary_union([Polygon(each) for each in option.outlines])
+            self.assertLess(rust.difference(cut.buffer(0.02)).area, 0.5, option.name)
+            self.assertLess(cut.difference(panel.buffer(0.02)).area, 0.5, option.name)
+            self.assertTrue(0 <= option.kept <= 1 and 0 <= option.pull <= 1)

@@ -1,0 +1,236 @@
+"""What a cut line meets: edges, seams and swages to end on, rows of spot welds to keep clear of, keep-outs, fittings behind, curves, marks."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import unary_union
+
+from ..errors import BadOutline
+from ..geometry import outline_polygon, polygons_of
+from ..records import Corners, Record
+from ..records import Point as At
+from ..remarks import Remark
+
+#: A cut is taken on to a line up to this far beyond it; it keeps this far off a row of spot welds; rules of thumb, docs/methods.md section 3.
+SNAP_MM, ROW_CLEAR_MM, STEP_MM = 30.0, 10.0, 20.0
+#: A side and a line run along each other within this turn, and over this share of the side.
+ALONG_DEG, ALONG_SHARE = 8.0, 0.5
+ALONG_SIN = math.sin(math.radians(ALONG_DEG))
+#: A joint within this of square across a curve is slanted by the second.
+SQUARE_DEG, SLANT_DEG = 20.0, 15.0
+#: Shorter sides are roundings.
+LEAST_SIDE_MM = 15.0
+#: A row counts as taken where so much of it lies in the cut.
+TAKEN_MM = 20.0
+#: Why a cut ends on a line.
+WHY = {
+    "edge": "No weld along it: the panel ends there.", "seam": "The seam hides the weld, and the panel parts there anyway.",
+    "swage": "The fold stiffens the joint and hides it.", "flange": "The flange is taken whole: it is welded again as the maker did.",
+}  # fmt: skip
+MOST = 200
+Name = Annotated[str, Field(min_length=1, max_length=60)]
+Path = Annotated[list[At], Field(min_length=2, max_length=2000)]
+
+
+class Line(Record):
+    """A line that a cut may end on."""
+
+    name: Name
+    kind: Literal["edge", "seam", "swage", "flange"]
+    path: Path
+
+
+class NamedPath(Record):
+    """A row of spot welds, or a curve whose line must stay true."""
+
+    name: Name
+    path: Path
+
+
+class NamedPlace(Record):
+    """A transfer mark."""
+
+    name: Name
+    at: At
+
+
+class NamedOutline(Record):
+    """Something that must not be cut, or a fitting behind the panel."""
+
+    name: Name
+    outline: Corners
+
+
+class Around(Record):
+    """Everything round the cuts of one panel, all optional."""
+
+    lines: Annotated[list[Line], Field(max_length=MOST)] = []
+    rows: Annotated[list[NamedPath], Field(max_length=MOST)] = []
+    keep_outs: Annotated[list[NamedOutline], Field(max_length=MOST)] = []
+    fittings: Annotated[list[NamedOutline], Field(max_length=MOST)] = []
+    curves: Annotated[list[NamedPath], Field(max_length=MOST)] = []
+    transfer_marks: Annotated[list[NamedPlace], Field(max_length=MOST)] = []
+    snap_mm: Annotated[float, Field(ge=0, le=500)] = SNAP_MM
+    row_clear_mm: Annotated[float, Field(ge=0, le=200)] = ROW_CLEAR_MM
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ended:
+    """A side of a cut that was moved: onto what, by how much, and why."""
+
+    on: str
+    kind: str
+    moved_mm: float
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Met:
+    """What one cut meets: where its sides ended, rows it takes, keep-outs it crosses, fittings behind it, joints slanted, marks lost."""
+
+    ended_on: list[Ended] = field(default_factory=list)
+    takes_rows: list[str] = field(default_factory=list)
+    crosses: list[str] = field(default_factory=list)
+    behind: list[str] = field(default_factory=list)
+    slanted: list[str] = field(default_factory=list)
+    marks: list[str] = field(default_factory=list)
+
+
+class Surroundings:
+    """The same, ready to be asked."""
+
+    def __init__(self, around: Around, where: str = "around") -> None:
+        self.around = around
+        self.keep_outs = [(each.name, outline_polygon(each.outline, f"{where}.keep_outs[{i}].outline")) for i, each in enumerate(around.keep_outs)]
+        self.fittings = [(each.name, outline_polygon(each.outline, f"{where}.fittings[{i}].outline")) for i, each in enumerate(around.fittings)]
+        self.rows = [(row.name, LineString(row.path)) for row in around.rows]
+        for kind in ("lines", "rows", "curves"):
+            for i, each in enumerate(getattr(around, kind)):
+                if LineString(each.path).length < 1:
+                    raise BadOutline(f"{each.name} has no length.", f"{where}.{kind}[{i}].path", "Give its two ends.")
+
+    @property
+    def moves(self) -> bool:
+        """Whether anything may move a cut's sides."""
+        return bool(self.around.lines or self.around.rows or self.around.curves)
+
+    def settled(self, corners: Polygon) -> tuple[Polygon, list[Ended], list[str]]:
+        """Corners whose sides go on to the nearest line, keep clear of rows, and slant across curves: never inwards."""
+        ended: list[Ended] = []
+        for side in _sides(corners):
+            by, told = self._on_to(side)
+            clear = self._clear_of(side, by)
+            if clear is not None:
+                by, told = clear
+            if by > 0 and told:
+                corners = _grown(corners, side, by, by)
+                ended.append(told)
+        slanted: list[str] = []
+        for side in _sides(corners):
+            for curve in self.around.curves:
+                if _crosses_square(side, curve.path):
+                    length = float(np.linalg.norm(side[1] - side[0]))
+                    corners = _grown(corners, side, 0.0, length * float(np.tan(np.radians(SLANT_DEG))))
+                    slanted.append(curve.name)
+                    break
+        return corners, ended, slanted
+
+    def _on_to(self, side: np.ndarray) -> tuple[float, Ended | None]:
+        """How far outwards the nearest line to end on is."""
+        found: list[tuple[float, Line]] = []
+        for line in self.around.lines:
+            found += [(away, line) for away in _beside(side, line.path) if 0 <= away <= self.around.snap_mm]
+        if not found:
+            return 0.0, None
+        away, line = min(found, key=lambda each: (each[0], each[1].name))
+        return away, Ended(on=line.name, kind=line.kind, moved_mm=round(away, 1), why=WHY[line.kind])
+
+    def _clear_of(self, side: np.ndarray, by: float) -> tuple[float, Ended] | None:
+        """A side that would run along a row is taken past it: clear of it, or with its flange."""
+        clear, past = self.around.row_clear_mm, by
+        taken: NamedPath | None = None
+        for row in sorted(self.around.rows, key=lambda each: each.name):
+            for away in _beside(side, row.path):
+                if abs(away - past) < clear - 1e-9:
+                    past, taken = away + clear, row
+        if taken is None or past <= by:
+            return None
+        why = f"A joint keeps {clear:g} mm off a row of spot welds: the row is taken out with it."
+        return past, Ended(on=taken.name, kind="row", moved_mm=round(past, 1), why=why)
+
+    def met(self, outline: Polygon, ended: Sequence[Ended], slanted: Sequence[str], where: str) -> tuple[Met, list[Remark]]:
+        """What a finished cut meets, with remarks on what it must not."""
+        crosses = [name for name, shape in self.keep_outs if shape.intersection(outline).area > 1e-6]
+        behind = [name for name, shape in self.fittings if shape.intersects(outline)]
+        remarks = []
+        for name, shape in self.keep_outs:
+            if name in crosses:
+                place = shape.intersection(outline).representative_point()
+                text = f"The {where} takes metal of {name}, which must stay."
+                remarks.append(Remark(code="CUT-20", where=where, what=text, mend="Move its line, or say that it may go.", at=(place.x, place.y)))
+        for name, shape in self.fittings:
+            if name in behind and not outline.covers(shape):
+                place = outline.exterior.intersection(shape).representative_point()
+                text = f"The {where} runs through {name}, which is fixed behind."
+                remarks.append(Remark(code="CUT-21", where=where, what=text, mend="Take it off first, or move the line.", at=(place.x, place.y)))
+        reach = outline.buffer(0.5)
+        rows = [name for name, line in self.rows if line.intersects(reach) and line.intersection(reach).length >= TAKEN_MM]
+        marks = [mark.name for mark in self.around.transfer_marks if outline.buffer(1e-6).contains(Point(mark.at))]
+        return Met(ended_on=list(ended), takes_rows=rows, crosses=crosses, behind=behind, slanted=list(slanted), marks=marks), remarks
+
+
+def _sides(polygon: Polygon) -> list[np.ndarray]:
+    """The sides that are long enough, counter-clockwise: (2, 2) each, with the outside to the right."""
+    points = np.array(polygon.exterior.coords if polygon.exterior.is_ccw else polygon.exterior.coords[::-1])
+    return [points[i : i + 2] for i in range(len(points) - 1) if np.linalg.norm(points[i + 1] - points[i]) >= LEAST_SIDE_MM]
+
+
+def _frame(side: np.ndarray) -> tuple[np.ndarray, np.ndarray, float]:
+    """Along and outwards of a side, and its length."""
+    along = side[1] - side[0]
+    length = float(np.linalg.norm(along))
+    along = along / length
+    return along, np.array([along[1], -along[0]]), length
+
+
+def _beside(side: np.ndarray, path: Sequence[Sequence[float]]) -> list[float]:
+    """How far outwards pieces of a path lie that run along a side over enough of it, mm; inwards below zero. The farther end counts."""
+    (x0, y0), (x1, y1) = side.tolist()
+    length = math.hypot(x1 - x0, y1 - y0)
+    ux, uy = (x1 - x0) / length, (y1 - y0) / length
+    told = [((x - x0) * uy - (y - y0) * ux, (x - x0) * ux + (y - y0) * uy) for x, y in path]
+    farthest, covered = None, 0.0
+    for (away, place), (away_next, place_next) in zip(told, told[1:], strict=False):
+        size = math.hypot(away_next - away, place_next - place)
+        here = min(max(place, place_next), length) - max(min(place, place_next), 0.0)
+        if size < 1e-9 or here <= 0 or abs(away_next - away) > size * ALONG_SIN:
+            continue
+        covered += here
+        farthest = max(away, away_next, -math.inf if farthest is None else farthest)
+    return [farthest] if farthest is not None and covered >= ALONG_SHARE * length else []
+
+
+def _grown(corners: Polygon, side: np.ndarray, first: float, last: float) -> Polygon:
+    """Corners with a side's two ends moved outwards."""
+    _, out, _ = _frame(side)
+    more = Polygon([side[0], side[1], side[1] + out * last, side[0] + out * first]) if first or last else Polygon()
+    whole: BaseGeometry = unary_union([corners.buffer(0), more.buffer(0)]).buffer(1e-7, join_style="mitre").buffer(-1e-7, join_style="mitre")
+    return max(polygons_of(whole), key=lambda part: part.area).simplify(1e-6)
+
+
+def _crosses_square(side: np.ndarray, path: Sequence[Sequence[float]]) -> bool:
+    """Whether a path crosses a side nearly square."""
+    line = LineString(side)
+    along, _, _ = _frame(side)
+    points = np.asarray(path, float)
+    for a, b in zip(points, points[1:], strict=False):
+        size = float(np.linalg.norm(b - a))
+        if size > 1e-9 and line.crosses(LineString([a, b])) and abs((b - a) @ along) < size * np.sin(np.radians(SQUARE_DEG)):
+            return True
+    return False

@@ -1,0 +1,299 @@
+"""Rows of spot welds: where the old nuggets are, how each row is released, and where the new welds go."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+from shapely.geometry import LineString, Point
+
+from ..errors import BadField
+from ..records import Point as At
+from ..records import Record
+from ..remarks import Remark
+from ..weld.settings import plug_hole_mm
+
+#: Makers' usual distance of spot welds, of the first from the flange's end, and how far a mark may lie off its row, mm.
+PITCH_MM, END_MM, OFF_ROW_MM = 40.0, 18.0, 25.0
+#: A gap this many times the usual one may hide a nugget.
+HIDDEN_GAP = 1.6
+#: New welds stand so far apart at least and at most, mm, and their holes this far off the old nuggets' rims.
+LEAST_PITCH_MM, MOST_PITCH_MM, CLEAR_MM = 18.0, 60.0, 2.0
+#: And so far from the row's ends.
+EDGE_MM = 8.0
+#: A nugget is about 5 √t wide (t of the thinner sheet, mm); the cutter is wider by this much, in the sizes that are sold.
+NUGGET, CUTTER_MORE_MM, CUTTERS_MM = 5.0, 2.0, (6.5, 8.0, 10.0)
+#: Steps before the cutter.
+PILOTS_MM = (3.0, 5.0)
+#: Minutes for one nugget by method; rules of thumb, docs/methods.md section 3.
+MINUTES = {"drill": 1.5, "drill through": 1.2, "grind": 2.0}
+CHISEL_MIN = 0.5
+#: What a resistance welder of a small workshop takes: sheets, all together and one of them (mm), and how much thicker one may be.
+SPOT_SHEETS, SPOT_TOTAL_MM, SPOT_ONE_MM, SPOT_RATIO = 3, 3.0, 1.6, 2.5
+MOST_ROWS, MOST_NUGGETS = 60, 400
+
+
+class Sheet(Record):
+    """One sheet of a row, from this side inwards: its name, thickness, and whether it stays."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    thickness_mm: Annotated[float, Field(gt=0, le=6)]
+    stays: bool
+
+
+class SpotRow(Record):
+    """A row of old spot welds.
+
+    ``path``: along the flange, mm; ``marks``: nuggets as they were clicked, instead of length, pitch and end margin;
+    ``drill_here``, ``drill_behind``: whether a drill reaches the row from this side and from behind; ``both_sides``: whether a welder's arms do.
+    """
+
+    id: Annotated[str, Field(min_length=1, max_length=40)]
+    path: Annotated[list[At], Field(min_length=2, max_length=500)]
+    sheets: Annotated[list[Sheet], Field(min_length=2, max_length=4)]
+    pitch_mm: Annotated[float, Field(ge=8, le=200)] = PITCH_MM
+    end_mm: Annotated[float, Field(ge=0, le=200)] = END_MM
+    marks: Annotated[list[At], Field(max_length=MOST_NUGGETS)] = []
+    drill_here: bool = True
+    drill_behind: bool = False
+    both_sides: bool = False
+
+
+class SpotRequest(Record):
+    """Rows and the processes owned (mig, tig, spot)."""
+
+    rows: Annotated[list[SpotRow], Field(min_length=1, max_length=MOST_ROWS)]
+    processes: Annotated[list[Annotated[str, Field(max_length=10)]], Field(max_length=6)] = ["mig"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nugget:
+    """One old spot weld: its number over all rows, its place, and how far along its row it is, mm."""
+
+    number: int
+    at: list[float]
+    along_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Release:
+    """How a row comes apart: method, side, tool diameters in order, how deep (mm), minutes, and in words."""
+
+    method: str
+    side: str
+    diameters_mm: list[float]
+    depth_mm: float
+    chisel: bool
+    minutes: float
+    stays: list[str]
+    words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewWelds:
+    """What goes in instead: spot or plug, where, the hole in which sheet (None for spots)."""
+
+    process: str
+    at: list[list[float]]
+    count: int
+    pitch_mm: float
+    hole_mm: float | None
+    hole_in: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RowPlan:
+    id: str
+    length_mm: float
+    nuggets: list[Nugget]
+    release: Release
+    new: NewWelds
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SpotPlan:
+    """Every row, with totals and remarks."""
+
+    rows: list[RowPlan]
+    nuggets: int
+    new_welds: int
+    minutes: float
+    remarks: list[Remark]
+
+
+def spot_rows(request: SpotRequest) -> SpotPlan:
+    """Plan the release of rows of spot welds, and the welds that replace them.
+
+    Args: request: see SpotRequest.
+    Returns: nuggets numbered over all rows, a release and the new welds for each.
+    Raises: BadField: a row shorter than its end margins, a mark off its row, two rows of one name, nothing that goes.
+    Source: rules of thumb, docs/methods.md section 3.
+    """
+    seen: set[str] = set()
+    remarks: list[Remark] = []
+    rows: list[RowPlan] = []
+    number = 0
+    for i, row in enumerate(request.rows):
+        if row.id in seen:
+            raise BadField(f"Two rows bear the name {row.id}.", f"rows[{i}].id", "Give each its own.")
+        seen.add(row.id)
+        line = LineString(row.path)
+        if line.length < 1:
+            raise BadField(f"Row {row.id} has no length.", f"rows[{i}].path", "Give its two ends.")
+        if all(sheet.stays for sheet in row.sheets):
+            raise BadField(f"In row {row.id} every sheet stays: nothing is to be released.", f"rows[{i}].sheets", "Say which sheet goes.")
+        along = _old(row, line, i, remarks)
+        nuggets = [Nugget(number=number + k + 1, at=_place(line, s), along_mm=round(float(s), 1)) for k, s in enumerate(along)]
+        number += len(nuggets)
+        rows.append(
+            RowPlan(
+                id=row.id, length_mm=round(line.length, 1), nuggets=nuggets, release=_release(row, len(nuggets)),
+                new=_new_welds(row, line, along, request.processes, remarks),
+            )
+        )  # fmt: skip
+    return SpotPlan(
+        rows=rows, nuggets=number, new_welds=sum(row.new.count for row in rows), minutes=round(sum(row.release.minutes for row in rows), 1), remarks=remarks
+    )
+
+
+def _place(line: LineString, along: float) -> list[float]:
+    at = line.interpolate(along)
+    return [round(at.x, 2), round(at.y, 2)]
+
+
+def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.ndarray:
+    """How far along each old nugget is: from the marks, or evenly by pitch and end margins."""
+    if row.marks:
+        for k, mark in enumerate(row.marks):
+            if line.distance(Point(mark)) > OFF_ROW_MM:
+                what = f"Mark {k + 1} lies {line.distance(Point(mark)):.0f} mm off row {row.id}."
+                raise BadField(what, f"rows[{i}].marks[{k}]", "Click it again, or draw the row there.")
+        along = np.array(sorted(line.project(Point(mark)) for mark in row.marks))
+        gaps = np.diff(along)
+        for gap, start in zip(gaps, along, strict=False):
+            if len(gaps) > 2 and gap > HIDDEN_GAP * np.median(gaps):
+                at = line.interpolate(start + gap / 2)
+                text = f"Row {row.id}: {gap:.0f} mm without a nugget, the others stand {np.median(gaps):.0f} mm apart."
+                remarks.append(Remark(code="SPOT-01", where=f"row {row.id}", what=text, mend="Wire-wheel it: one may hide under paint.", at=(at.x, at.y)))
+        return along
+    free = line.length - 2 * row.end_mm
+    if free < 0:
+        raise BadField(
+            f"Row {row.id} is {line.length:.0f} mm long, shorter than its two end margins.", f"rows[{i}].end_mm", "Measure the row again, or give less margin."
+        )
+    count = int(free / row.pitch_mm + 0.5) + 1
+    if count > MOST_NUGGETS:
+        raise BadField(f"Row {row.id} would have {count} nuggets; {MOST_NUGGETS} are taken.", f"rows[{i}].pitch_mm", "Check the pitch.")
+    return np.linspace(row.end_mm, line.length - row.end_mm, count) if count > 1 else np.array([line.length / 2])
+
+
+def nugget_mm(sheets: Sequence[Sheet]) -> float:
+    """Width of a spot weld between sheets, 5 √t of the thinner of the two outermost, mm."""
+    return round(NUGGET * float(np.sqrt(min(sheet.thickness_mm for sheet in sheets[:2]))), 1)
+
+
+def _release(row: SpotRow, count: int) -> Release:
+    """Drill where the sheet beneath stays, grind the top where no drill reaches, drill through where nothing or only the top stays."""
+    nugget = nugget_mm(row.sheets)
+    cutter = next((size for size in CUTTERS_MM if size >= nugget + CUTTER_MORE_MM), CUTTERS_MM[-1])
+    stays = [sheet.name for sheet in row.sheets if sheet.stays]
+    first, last = (next(i for i, sheet in enumerate(order) if sheet.stays) if stays else None for order in (row.sheets, row.sheets[::-1]))
+    here = sum(sheet.thickness_mm for sheet in row.sheets[:first]) if first else 0.0
+    behind = sum(sheet.thickness_mm for sheet in row.sheets[::-1][:last]) if last else 0.0
+    total = sum(sheet.thickness_mm for sheet in row.sheets)
+    sizes = [*PILOTS_MM, cutter]
+    if not stays:
+        method, side, depth, words = "drill through", "either side", total, f"Nothing stays: drill through {total:g} mm with a {nugget:g} mm drill."
+        sizes = [PILOTS_MM[0], nugget]
+    elif here and row.drill_here:
+        method, side, depth = "drill", "this side", here
+        words = f"Drill {here:g} mm deep from this side, {_sizes(sizes)} mm, until the top lets go; {row.sheets[first].name} stays whole."
+    elif behind and row.drill_behind:
+        method, side, depth = "drill", "behind", behind
+        words = f"Drill {behind:g} mm deep from behind, {_sizes(sizes)} mm; {row.sheets[::-1][last].name} stays whole."
+    elif here:
+        method, side, depth, sizes = "grind", "this side", here, []
+        words = f"No drill reaches: grind the nugget's top down {here:g} mm; stop when a ring shows round it."
+    else:
+        method, side, depth, sizes = "drill through", "this side", total, [PILOTS_MM[0], nugget]
+        words = f"What goes lies behind: drill through {total:g} mm, {nugget:g} mm wide; each hole in {stays[0]} is plug-welded when the new sheet is in."
+    chisel = method != "drill through"
+    if chisel:
+        words += " Chisel only then, from the side that is scrap."
+    minutes = count * (MINUTES[method] + (CHISEL_MIN if chisel else 0.0))
+    return Release(method=method, side=side, diameters_mm=sizes, depth_mm=round(depth, 2), chisel=chisel, minutes=round(minutes, 1), stays=stays, words=words)
+
+
+def _sizes(sizes: Sequence[float]) -> str:
+    return ", ".join(f"{size:g}" for size in sizes)
+
+
+def may_spot(row: SpotRow, processes: Sequence[str]) -> str:
+    """Why a resistance welder cannot make this row; empty where it can."""
+    sheets = [sheet.thickness_mm for sheet in row.sheets]
+    if "spot" not in processes:
+        return "no resistance welder"
+    if not row.both_sides:
+        return "its arms do not reach both sides"
+    if len(sheets) > SPOT_SHEETS:
+        return f"{len(sheets)} sheets are too many for it"
+    if sum(sheets) > SPOT_TOTAL_MM or max(sheets) > SPOT_ONE_MM:
+        return f"{sum(sheets):g} mm of sheet are too much for it"
+    if max(sheets) > SPOT_RATIO * min(sheets):
+        return "the sheets' thicknesses differ too much"
+    return ""
+
+
+def _new_welds(row: SpotRow, line: LineString, old: np.ndarray, processes: Sequence[str], remarks: list[Remark]) -> NewWelds:
+    """At least as many as the maker had, between the old nuggets, within the limits of pitch."""
+    why_not = may_spot(row, processes)
+    hole = None if not why_not else plug_hole_mm(row.sheets[0].thickness_mm)
+    width = hole or nugget_mm(row.sheets)
+    clear = width / 2 + nugget_mm(row.sheets) / 2 + CLEAR_MM
+    places = _between(line.length, old, clear)
+    if len(places) < len(old) or (len(places) > 1 and np.diff(places).min() < LEAST_PITCH_MM - 1e-6):
+        text = f"Row {row.id}: between the old nuggets there is no room for {len(old)} new welds; some come where old ones were."
+        remarks.append(Remark(code="SPOT-02", where=f"row {row.id}", what=text, mend="Close the drilled holes first, dress them, then weld there."))
+        places = _even(line.length, old)
+    pitch = float(np.diff(places).max()) if len(places) > 1 else 0.0
+    why = "Both sides can be reached and the sheets suit it: prove the setting on scrap by peeling." if not why_not else f"Plug welds, as {why_not}."
+    return NewWelds(
+        process="spot" if not why_not else "plug", at=[_place(line, s) for s in places], count=len(places), pitch_mm=round(pitch, 1), hole_mm=hole,
+        hole_in="" if hole is None else row.sheets[0].name, why=why,
+    )  # fmt: skip
+
+
+def _between(length: float, old: np.ndarray, clear: float) -> np.ndarray:
+    """New places: one in the middle of each gap, then more in the longest gaps until there are enough and none is too far from the next."""
+    stops = np.concatenate([[0.0], old, [length]])
+    need = [1 if i in (0, len(stops) - 2) else 2 for i in range(len(stops) - 1)]  # a gap's ends that are nuggets keep clear
+    gaps = np.diff(stops)
+    room = [gap - clear * sides - EDGE_MM * (2 - sides) for gap, sides in zip(gaps, need, strict=True)]
+    counts = [int(space >= 0 and sides == 2) for space, sides in zip(room, need, strict=True)]
+
+    def spacing(i: int, n: int) -> float:
+        return room[i] / (n - 1) if n > 1 else float("inf")
+
+    while sum(counts) < len(old):
+        fits = [i for i, space in enumerate(room) if space >= 0 and spacing(i, counts[i] + 1) >= LEAST_PITCH_MM]
+        if not fits:
+            break
+        best = max(fits, key=lambda i: (round(room[i] / (counts[i] + 1), 6), -i))
+        counts[best] += 1
+    places = []
+    for i, n in enumerate(counts):
+        low, high = stops[i] + (clear if i else EDGE_MM), stops[i + 1] - (clear if i < len(counts) - 1 else EDGE_MM)
+        if n == 1:
+            places.append((low + high) / 2)
+        elif n:
+            places += list(np.linspace(low, high, n))
+    return np.array(sorted(places))
+
+
+def _even(length: float, old: np.ndarray) -> np.ndarray:
+    """As many as the maker had, or more where they would stand too far apart, evenly from the first old one to the last."""
+    low, high = (float(old[0]), float(old[-1])) if len(old) > 1 else (length / 2, length / 2)
+    count = max(len(old), int(np.ceil((high - low) / MOST_PITCH_MM - 1e-9)) + 1)
+    return np.linspace(low, high, count) if count > 1 else np.array([low])
