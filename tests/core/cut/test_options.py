@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
 from shapely.ops import unary_union
 
+from yellow_sill.core.cut.lines import shaped_cut
 from yellow_sill.core.cut.options import OptionsRequest, cut_options, part_panel
 from yellow_sill.core.errors import BadField
 
@@ -39,6 +40,11 @@ class CutOptions(TestCase):
         self.assertGreaterEqual(told["whole"].plugs, 35)
         self.assertEqual((told["whole"].kept, told["whole"].weld_mm["butt"], told["whole"].days, told["whole"].cost["panel"]), (0, 0, 14, 80))
         self.assertGreater(told["patches"].kept, told["part"].kept)
+        for option in told.values():
+            for corners, outline in zip(option.corners, option.outlines, strict=True):
+                self.assertLess(
+                    shaped_cut(corners, SILL, 10).symmetric_difference(Polygon(outline)).area, 2.1 * (1 - 3.1416 / 4) * 100, option.name
+                )  # two roundings at a seam
         self.assertAlmostEqual(told["patches"].money, sum(told["patches"].cost.values()), places=2)
         self.assertAlmostEqual(told["patches"].hours * 60, sum(told["patches"].minutes.values()), delta=0.5)
 

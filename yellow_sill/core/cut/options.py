@@ -17,7 +17,7 @@ from ..records import Corners, Record
 from ..records import Point as At
 from .joints import RUST_TRAP
 from .lines import CORNER_RADIUS_MM, LEAST_GROW_MM, MARGIN_MM, ON_EDGE_MM, WEB_MM, CutFinding, CutPanel, CutRequest, Millimetres, cut_lines
-from .spots import MOST_ROWS, SpotRequest, SpotRow, spot_rows
+from .spots import MOST_ROWS, REACH_MM, SpotRequest, SpotRow, spot_rows
 
 #: Most of the person's own plans, seams and stiffening lines of one call.
 MOST_OWN, MOST_LINES = 8, 200
@@ -34,7 +34,7 @@ RATES_MIN = {
 }  # fmt: skip
 #: What money goes on: steel a kg, consumables a metre of weld and a nugget, an hour of one's own time (0: not counted).
 MONEY = {"steel_kg": 4.0, "weld_m": 3.5, "nugget": 0.12, "hour": 0.0}
-NAMES = {"patches": "Small patches", "merged": "Merged patches", "part": "Part panel to the seams", "whole": "Whole panel"}
+NAMES = {"patches": "Small patches", "merged": "Merged patches", "part": "Part panel", "whole": "Whole panel"}
 CRITERIA = {"money": "money", "hours": "hours", "originality": "original metal", "looks": "looks and distortion"}
 #: What a verdict of the hold adds to a plan's score: it can be braced, but that costs.
 HOLD_PENALTY = {"HELD": 0.0, "SOFT": 0.05, "LOOSE": 0.2}
@@ -42,6 +42,8 @@ HOLD_PENALTY = {"HELD": 0.0, "SOFT": 0.05, "LOOSE": 0.2}
 FARTHEST = 40.0
 #: Plans whose weighted criteria differ by less than this are the same.
 EVEN = 1e-6
+#: A part panel larger than this share is the whole one; corners go so far past the panel's edge, mm.
+MOST_PART, BEYOND_MM = 0.97, 40.0
 
 Minutes = Annotated[float, Field(ge=0, le=600)]
 Money = Annotated[float, Field(ge=0, le=100_000)]
@@ -131,7 +133,8 @@ class Option:
     """One plan worked out.
 
     Attributes:
-        outlines: what is cut out; weld_mm: by joint (butt, plug row); release, plugs: old nuggets to let go, new welds to make.
+        outlines: what is cut out, corners: simple shapes that give them once rounded and ended at the panel's edge.
+        weld_mm: by joint (butt, plug row); release, plugs: old nuggets to let go, new welds to make.
         minutes: by kind; cost: by what it goes on; kept: share of the panel's original metal; pull, rust: distortion and rust-trap risk, 0 to 1.
         hold: verdict while it is out, empty where nobody said; days: until it can be had, None for never; score: 0 best.
     """
@@ -139,6 +142,7 @@ class Option:
     name: str
     words: str
     outlines: list[list[list[float]]]
+    corners: list[list[list[float]]]
     pieces: int
     weld_mm: dict[str, float]
     release: dict[str, int]
@@ -177,13 +181,13 @@ def cut_options(request: OptionsRequest) -> Options:
     Source: docs/methods.md section 3.
     """
     sheet = _Sheet(request)
-    plans = [_worked_out(name, NAMES[name], outlines, sheet) for name, outlines in _usual(sheet).items() if outlines]
+    plans = [_worked_out(name, NAMES[name], *zip(*made, strict=True), sheet) for name, made in _usual(sheet).items() if made]
     for i, own in enumerate(request.own):
         if own.name in NAMES or any(plan.name == own.name for plan in plans):
             raise BadField(f"Two plans bear the name {own.name}.", f"own[{i}].name", "Give it another.")
         shapes = [outline_polygon(outline, f"own[{i}].outlines[{k}]").intersection(sheet.panel) for k, outline in enumerate(own.outlines)]
         left = sheet.rust.difference(unary_union(shapes).buffer(0.01))
-        plans.append(_worked_out(own.name, own.name, shapes, sheet, "" if left.area < 1 else "Rust is left outside it."))
+        plans.append(_worked_out(own.name, own.name, shapes, shapes, sheet, "" if left.area < 1 else "Rust is left outside it."))
     ranked = _ranked(plans, request.weights)
     return Options(
         options=ranked, best=ranked[0].name, tips=_tips(ranked, request.weights), turns=_turns(request, plans, ranked), corrected=sheet.corrected,
@@ -208,16 +212,24 @@ class _Sheet:
         self.corrected = {kind: logged.factor for kind, logged in request.logged.items() if logged.jobs >= LOGGED_ENOUGH}
 
 
-def _usual(sheet: _Sheet) -> dict[str, list[Polygon]]:
-    """The outlines of the four usual plans; none for a part panel where it would be the whole."""
+def _usual(sheet: _Sheet) -> dict[str, list[tuple[Polygon, Polygon]]]:
+    """The outlines of the four usual plans with their corners; none for a part panel where it would be the whole."""
     request = sheet.request
     asked = CutRequest(
         panel=request.panel, findings=[CutFinding(id=f.id, layer=0, outline=f.outline) for f in request.findings], margin_mm=request.margin_mm,
         corner_radius_mm=request.corner_radius_mm, web_mm=0.0, style=request.style,
     )  # fmt: skip
-    patches, merged = ([Polygon(cut.outline) for cut in cut_lines(each).cuts] for each in (asked, asked.model_copy(update={"web_mm": request.web_mm})))
+    webs = (asked, asked.model_copy(update={"web_mm": request.web_mm}))
+    patches, merged = ([(Polygon(cut.outline), Polygon(cut.corners)) for cut in cut_lines(each).cuts] for each in webs)
     part = part_panel(sheet.panel, sheet.grown, [LineString(seam) for seam in request.seams])
-    return {"patches": patches, "merged": merged, "part": [part] if part.area < 0.97 * sheet.panel.area else [], "whole": [sheet.panel]}
+    usual = {"patches": patches, "merged": merged, "part": [(part, _beyond(part, sheet.panel))], "whole": [(sheet.panel, _beyond(sheet.panel, sheet.panel))]}
+    return usual if part.area < MOST_PART * sheet.panel.area else usual | {"part": []}
+
+
+def _beyond(part: Polygon, panel: Polygon) -> Polygon:
+    """A part's corners taken past the panel's own edge, so that rounding them leaves no corner of it standing."""
+    grown = part.buffer(BEYOND_MM, join_style="mitre").difference(panel.difference(part))
+    return max(polygons_of(grown), key=lambda each: each.area)
 
 
 def part_panel(panel: Polygon, rust: BaseGeometry, seams: Sequence[LineString]) -> Polygon:
@@ -241,7 +253,7 @@ def part_panel(panel: Polygon, rust: BaseGeometry, seams: Sequence[LineString]) 
     across = polygons_of(strip.intersection(panel))
     straight = max(across, key=lambda each: each.area) if across else panel
     whole = max(polygons_of(part), key=lambda each: each.area)
-    return straight if whole.area > 0.97 * panel.area and straight.covers(rust.buffer(-1e-6)) else whole
+    return straight if whole.area > MOST_PART * panel.area and straight.covers(rust.buffer(-1e-6)) else whole
 
 
 def _extended(line: LineString, by_mm: float) -> LineString:
@@ -255,7 +267,7 @@ def _extended(line: LineString, by_mm: float) -> LineString:
     return LineString([beyond(points[0], points[1]), *points, beyond(points[-1], points[-2])])
 
 
-def _worked_out(name: str, words: str, shapes: Sequence[Polygon], sheet: _Sheet, why_not: str = "") -> Option:
+def _worked_out(name: str, words: str, shapes: Sequence[Polygon], corners: Sequence[Polygon], sheet: _Sheet, why_not: str = "") -> Option:
     request = sheet.request
     parts = [part for shape in shapes for part in polygons_of(shape)]
     cut = unary_union(parts)
@@ -289,7 +301,7 @@ def _worked_out(name: str, words: str, shapes: Sequence[Polygon], sheet: _Sheet,
     if name == "part" and request.part is not None and request.part.days is None:
         never = True
     return Option(
-        name=name, words=words, outlines=[[[round(float(u), 3), round(float(v), 3)] for u, v in part.exterior.coords[:-1]] for part in parts], pieces=pieces,
+        name=name, words=words, outlines=[_ring(part) for part in parts], corners=[_ring(each) for each in corners], pieces=pieces,
         weld_mm={"butt": round(butt, 1), "plug row": round(flange, 1)}, release={how: count for how, (count, _) in release.items()}, plugs=plugs,
         minutes=minutes, hours=round(hours, 2), cost=cost, money=round(sum(cost.values()), 2), kept=round(1 - cut.area / sheet.panel.area, 4),
         pull=round(_pull(welded, sheet), 3), rust=round(_rust_risk(butt, flange), 3), hold=request.hold.get(name, ""),
@@ -298,13 +310,17 @@ def _worked_out(name: str, words: str, shapes: Sequence[Polygon], sheet: _Sheet,
     )  # fmt: skip
 
 
+def _ring(polygon: Polygon) -> list[list[float]]:
+    return [[round(float(u), 3), round(float(v), 3)] for u, v in polygon.exterior.coords[:-1]]
+
+
 def _flanges(cut: BaseGeometry, sheet: _Sheet) -> tuple[dict[str, tuple[int, float]], int, float]:
     """Old nuggets within a cut by method (count, minutes), new welds to make there, and the flange's length in it, mm."""
     release: dict[str, tuple[int, float]] = {}
     plugs, length = 0, 0.0
     if sheet.spots is None:
         return release, plugs, length
-    reach = cut.buffer(1.0)
+    reach = cut.buffer(REACH_MM)
     prepare(reach)
     for row, plan in zip(sheet.request.rows, sheet.spots.rows, strict=True):
         inside, here = (int(contains_xy(reach, *zip(*places, strict=True)).sum()) for places in ([nugget.at for nugget in plan.nuggets], plan.new.at))

@@ -20,6 +20,8 @@ PITCH_MM, END_MM, OFF_ROW_MM = 40.0, 18.0, 25.0
 HIDDEN_GAP = 1.6
 #: New welds stand so far apart at least and at most, mm, and their holes this far off the old nuggets' rims.
 LEAST_PITCH_MM, MOST_PITCH_MM, CLEAR_MM = 18.0, 60.0, 2.0
+#: A row this near to what is cut out is released with it: its flange lies just beside the panel.
+REACH_MM = 10.0
 #: And so far from the row's ends.
 EDGE_MM = 8.0
 #: A nugget is about 5 √t wide (t of the thinner sheet, mm); the cutter is wider by this much, in the sizes that are sold.

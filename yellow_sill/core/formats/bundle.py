@@ -331,6 +331,30 @@ class PhotoPart(Record):
     by: Name
 
 
+class ChoicePart(Record):
+    """Which way a panel is renewed, and the ways it was compared with."""
+
+    view: str
+    panel: str
+    chosen: Annotated[str, Field(max_length=60)]
+    words: Annotated[str, Field(max_length=60)]
+    why: Annotated[str, Field(max_length=300)]
+    tips: Annotated[str, Field(max_length=300)]
+    turns: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=20)]
+    options: Annotated[list[dict[str, Any]], Field(max_length=20)]
+    decided_on: date
+
+
+class NuggetPart(Record):
+    """An old spot weld that is drilled, by its number on the release list of a panel."""
+
+    view: str
+    panel: str
+    number: Number
+    done_on: date
+    by: Name
+
+
 class RepairPart(Record):
     number: Number
     title: Annotated[str, Field(max_length=80)]
@@ -341,6 +365,8 @@ class RepairPart(Record):
     web_mm: Millimetres
     steps: Annotated[list[StepPart], Field(min_length=1)]
     cuts: list[CutPart]
+    choices: Annotated[list[ChoicePart], Field(max_length=100)] = []
+    nuggets: Annotated[list[NuggetPart], Field(max_length=5000)] = []
     work: list[WorkPart]
     costs: list[CostPart]
     notes: list[NotePart]

@@ -10,6 +10,7 @@ from yellow_sill.core.formats.bundle import (
     FORMAT,
     BadBundle,
     Bundle,
+    ChoicePart,
     CostPart,
     CutPart,
     DatumPointPart,
@@ -21,6 +22,7 @@ from yellow_sill.core.formats.bundle import (
     InspectionPart,
     LookedPart,
     NotePart,
+    NuggetPart,
     PanelItemPart,
     PanelNotesPart,
     PatchPart,
@@ -47,7 +49,7 @@ from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
-from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import Cut, NuggetTick, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_all
 from yellow_sill.web.survey.models import EvidenceItem, FarSide, Finding, GridReading, Inspection, LookedRegion, PanelItem, SurveyPhoto
@@ -72,6 +74,8 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
         "cuts__patch",
         "cuts__weld",
         "cuts__transfer_marks",
+        "choices__panel__view",
+        "nugget_ticks__panel__view",
         "work_entries",
         "cost_lines",
         "notes",
@@ -154,6 +158,8 @@ def _repair_part(repair: Repair) -> RepairPart:
         findings=[finding.number for finding in repair.findings.all()],
         steps=[_part(StepPart, step) for step in repair.steps.all()],
         cuts=[_cut_part(cut) for cut in repair.cuts.all()],
+        choices=[_part(ChoicePart, c, view=c.panel.view.name, panel=c.panel.code) for c in repair.choices.all()],
+        nuggets=[_part(NuggetPart, n, view=n.panel.view.name, panel=n.panel.code) for n in repair.nugget_ticks.all()],
         work=_work_parts(repair.work_entries.all()),
         costs=_cost_parts(repair.cost_lines.all()),
         notes=[_part(NotePart, note) for note in _oldest_first(repair.notes.all())],
@@ -339,6 +345,12 @@ def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: di
             TransferMark.objects.create(cut=cut, changed_by=by, measured_on=mark.measured_on, **mark.model_dump(mode="json", exclude={"measured_on"}))
         if cut_part.weld:
             WeldPlan.objects.create(cut=cut, changed_by=by, **cut_part.weld.model_dump())
+    for choice in part.choices:
+        panel = panels[choice.view, choice.panel]
+        PanelChoice.objects.create(repair=repair, panel=panel, changed_by=by, **choice.model_dump(exclude={"view", "panel"}))
+    NuggetTick.objects.bulk_create(
+        NuggetTick(repair=repair, panel=panels[each.view, each.panel], **each.model_dump(exclude={"view", "panel"})) for each in part.nuggets
+    )
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, repair=repair, **entry.model_dump()) for entry in part.work)
     _store_costs(vehicle, repair, part.costs)
     Note.objects.bulk_create(Note(repair=repair, **note.model_dump()) for note in part.notes)

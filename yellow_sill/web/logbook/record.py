@@ -17,7 +17,7 @@ from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame.american import sheet_in_terms
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
-from yellow_sill.web.repairs.models import Cut, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import Cut, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.repairs.patch_services import developed, pattern_marks, sketch, stored_values
 
 WINDOW_MM = 60.0  #: metal shown round a cut
@@ -34,6 +34,7 @@ def gather(repair: Repair) -> dict[str, Any]:
         "repair": repair,
         "findings": list(repair.findings.select_related("panel").prefetch_related("evidence")),
         "steps": list(repair.steps.all()),
+        "choices": list(repair.choices.select_related("panel")),
         "cuts": [_cut(cut) for cut in cuts],
         "checks": [(check, f"{check.get_stage_display()}, round {check.number}: {check_words(check)}") for check in vehicle.rounds.filter(about=repair.code)],
         "work": work,
@@ -81,6 +82,12 @@ def check_words(check: Round) -> str:
     return verdict_words(fit.result, None)[0] if fit.result else fit.error.what
 
 
+def choice_words(choice: PanelChoice) -> str:
+    """Which way was chosen, out of which."""
+    others = [option["words"].lower() for option in choice.options if option["name"] != choice.chosen and option["possible"]]
+    return f"{choice.words}, {choice.decided_on:%d %b %Y}" + (f"; compared with {', '.join(others)}." if others else ".")
+
+
 def _transfer_words(mark: TransferMark) -> str:
     return f"{mark}: {mark.first_mm:g} {mark.first_name}, {mark.second_mm:g} {mark.second_name}"
 
@@ -101,6 +108,7 @@ def record_file(repair: Repair) -> bytes:
             rows=[(f"{step.made_on:%d %b %Y}", step_words(step)) for step in facts["steps"]],
             columns=3,
         ),
+        Section("Which way, and why", rows=[(choice.panel.name, f"{choice_words(choice)} {choice.why}") for choice in facts["choices"]]),
         Section("Datum checks", rows=[(f"{check.taken_on:%d %b %Y}", words) for check, words in facts["checks"]]),
     ]
     for item in facts["cuts"]:

@@ -4,6 +4,7 @@ from django import forms
 
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
+from yellow_sill.core.cut.options import MONEY, Weights
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.sides import Side
 from yellow_sill.core.repair.ribbon import STATES
@@ -12,6 +13,39 @@ from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
 
 from .models import TransferMark
+
+
+class OptionsForm(forms.Form):
+    """What prices and what counts when the ways to renew a panel are compared."""
+
+    whole_price = NumberField(least=0, most=100_000, unit="", label="Whole panel, price", required=False)
+    whole_days = NumberField(least=0, most=2000, unit="days", label="Here in, days", required=False)
+    part_price = NumberField(least=0, most=100_000, unit="", label="Part panel, price", required=False)
+    part_days = NumberField(least=0, most=2000, unit="days", label="Here in, days", required=False)
+    hour = NumberField(least=0, most=1000, unit="", label="An hour of work costs", initial="0")
+    steel_kg = NumberField(least=0, most=1000, unit="", label="Steel, a kg", initial=f"{MONEY['steel_kg']:g}")
+    money = NumberField(least=0, most=10, unit="", label="Money", initial="3")
+    hours = NumberField(least=0, most=10, unit="", label="Hours", initial="3")
+    originality = NumberField(least=0, most=10, unit="", label="Original metal", initial="2")
+    looks = NumberField(least=0, most=10, unit="", label="Looks", initial="2")
+
+    WEIGHTS = ("money", "hours", "originality", "looks")
+
+    def told(self) -> dict:
+        """As the core's ``OptionsRequest`` takes it; a panel without a price is not sold."""
+        values = self.cleaned_data
+        bought = {
+            name: {"price": values[f"{name}_price"], "days": int(values[f"{name}_days"] or 0)}
+            for name in ("whole", "part")
+            if values[f"{name}_price"] is not None
+        }
+        prices = {"hour": values["hour"], "steel_kg": values["steel_kg"]}
+        return bought | {"prices": prices, "weights": {name: values[name] for name in self.WEIGHTS}}
+
+    @staticmethod
+    def usual() -> dict:
+        """What is compared before anything is typed."""
+        return {"weights": Weights().model_dump()}
 
 
 class OpenRepairForm(forms.Form):

@@ -88,6 +88,44 @@ class Cut(Versioned):
         return self.corners != self.proposed_corners
 
 
+class PanelChoice(Versioned):
+    """Which way a panel of a repair is renewed and why; ``options`` keeps the ways it was compared with (the core's Option, without outlines)."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="choices")
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="choices")
+    chosen = models.CharField(max_length=60)
+    words = models.CharField(max_length=60)
+    why = models.CharField(max_length=300)
+    tips = models.CharField(max_length=300)
+    turns = models.JSONField(default=list)
+    options = models.JSONField(default=list)
+    decided_on = models.DateField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["repair", "panel"], name="one_choice_a_panel")]
+
+    def __str__(self) -> str:
+        return f"{self.words}: {self.why}"
+
+
+class NuggetTick(models.Model):
+    """An old spot weld that is drilled, by its number on the release list."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="nugget_ticks")
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="+")
+    number = models.PositiveSmallIntegerField()
+    done_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["repair", "panel", "number"], name="one_tick_a_nugget")]
+
+    def __str__(self) -> str:
+        return f"nugget {self.number}"
+
+
 class TransferMark(Versioned):
     """Something on the metal that goes, fixed to two marks on the metal that stays; places are in the panel's plane, mm.
 

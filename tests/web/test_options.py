@@ -1,0 +1,83 @@
+"""Ways to renew a panel on their page: compared, chosen into the record; the release list ticked off."""
+
+from django.test import TestCase
+from django.urls import reverse
+from shapely.geometry import Polygon
+
+from tests.builders import finding, owner, repair, vehicle
+from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
+from yellow_sill.web.repairs.models import NuggetTick, PanelChoice
+
+PRICED = {"whole_price": "95", "whole_days": "14", "hour": "20", "steel_kg": "4", "money": "3", "hours": "3", "originality": "2", "looks": "2"}
+
+
+class Ways(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = owner()
+        cls.vehicle = vehicle(cls.owner)
+        cls.repair = repair(cls.vehicle, [finding(cls.vehicle)])
+
+    def setUp(self):
+        self.client.force_login(self.owner)
+        self.url = reverse("repairs:options", args=[self.vehicle.pk, self.repair.number])
+        self.release = reverse("repairs:release", args=[self.vehicle.pk, self.repair.number])
+
+    def choose(self, name="whole", **changes):
+        panel = self.repair.findings.get().panel
+        return self.client.post(self.url, PRICED | {"panel": panel.pk, "name": name, "why": "Rust at both ends", "version": ""} | changes)
+
+    def by_name(self, **query):
+        return {row["option"].name: row["option"] for row in self.client.get(self.url, query).context["rows"]}
+
+    def test_four_ways_are_compared_and_a_price_makes_the_whole_panel_possible(self):
+        plain, priced = self.by_name(), self.by_name(**PRICED)
+        self.assertEqual(set(plain), {"patches", "merged", "part", "whole"})
+        self.assertEqual((plain["whole"].possible, priced["whole"].possible), (False, True))
+        self.assertGreater(sum(priced["whole"].release.values()), 20)
+        self.assertEqual({option.hold for option in priced.values()}, {"HELD"})
+        self.assertGreater(priced["patches"].money, plain["patches"].money)
+        self.assertContains(self.client.get(self.url, PRICED | {"hour": "many"}), "is not a number", status_code=422)
+
+    def test_the_chosen_way_goes_into_the_record_and_the_cuts_follow(self):
+        for changes, words in (({"why": " "}, "why this way"), ({"name": "magic"}, "no such plan"), ({"name": "whole", "whole_price": ""}, "Nobody sells it")):
+            refused = self.choose(**changes)
+            self.assertContains(refused, words, status_code=422)
+        self.assertContains(self.choose(name="magic", why="Because of the seams"), "Because of the seams", status_code=422)
+        self.assertFalse(PanelChoice.objects.exists())
+        self.assertEqual(self.choose().status_code, 302)
+        cut = self.repair.cuts.get()
+        self.assertGreater(cut.area_mm2, 0.98 * Polygon(cut.panel.outline).area)
+        self.assertEqual(cut.remarks, [])
+        self.assertEqual(self.choose(name="patches", version="7").status_code, 409)
+        record = self.client.get(reverse("logbook:record", args=[self.vehicle.pk, self.repair.number]))
+        self.assertContains(record, "Rust at both ends")
+        self.assertContains(record, "Small patches: ")
+        pdf = self.client.get(reverse("logbook:record_pdf", args=[self.vehicle.pk, self.repair.number]))
+        self.assertEqual(pdf.status_code, 200)
+        type(self.repair).objects.update(state="cut")
+        self.assertContains(self.choose(name="patches", version="1"), "its cuts stand", status_code=422)
+
+    def test_old_spot_welds_are_numbered_and_ticked_off_one_by_one(self):
+        self.choose()
+        page = self.client.get(self.release)
+        [panel] = page.context["panels"]
+        self.assertGreater(panel["count"], 20)
+        self.assertContains(page, "Drill 1 mm deep from this side")
+        tick = lambda n, **data: self.client.post(reverse("repairs:tick", args=[self.vehicle.pk, self.repair.number, panel["panel"].pk, n]), data, follow=True)
+        tick(3)
+        tick(3)
+        self.assertEqual(NuggetTick.objects.get().number, 3)
+        self.assertContains(self.client.get(self.release), "1 of ")
+        self.assertContains(tick(9999), "no such nugget")
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(bundle_of(again).repairs[0].nuggets, bundle_of(self.vehicle).repairs[0].nuggets)
+        self.assertEqual(bundle_of(again).repairs[0].choices[0].why, "Rust at both ends")
+        tick(3, undo="1")
+        self.assertFalse(NuggetTick.objects.filter(repair=self.repair).exists())
+
+    def test_a_stranger_sees_nothing_and_a_repair_without_spot_welds_says_so(self):
+        self.assertContains(self.client.get(self.release), "shows no spot welds")
+        self.client.force_login(owner("Tam Oakes"))
+        for url in (self.url, self.release):
+            self.assertEqual(self.client.get(url).status_code, 404)
