@@ -104,6 +104,8 @@ class ADayInTheGarage(BrowserCase):
         page.wait_for_load_state("networkidle")
         page.go_back()
         page.goto(f"{self.live_server_url}/v/{mine.pk}/repairs/1/log/")
+        expect(page.locator(".readies .is-so").first).to_contain_text("Far side looked at")
+        page.get_by_label("It goes on all the same").fill("Skin only, extinguisher at hand")
         page.get_by_role("button", name="Cut it out: record as cut").click()
         expect(page.locator(".ribbon .now")).to_contain_text("Cut")
         page.get_by_role("link", name="Record", exact=True).click()

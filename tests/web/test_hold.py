@@ -12,7 +12,7 @@ from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.hold.works import works
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.repairs.models import RibbonStep
-from yellow_sill.web.repairs.services import gate_of, move_on_ribbon, openings_of
+from yellow_sill.web.repairs.services import move_on_ribbon, openings_of, readiness
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 SIDE = ["floor_L", "sill_inner_L", "sill_outer_L", "sill_diaph_L"]
@@ -122,9 +122,9 @@ class Hold(HoldCase):
         before = services.request_of(services.facts_of(self.vehicle, setup)).parts["sill_outer_L"]
         self.assertGreater(before.loss, 0)
         self.assertEqual(before.remain, 1)
-        gate = gate_of(made, "cut")
-        self.assertTrue(gate.open)
-        self.assertIn("with the piece out", gate.reason)
+        line = next(line for line in readiness(made)[0] if line.key == "hold")
+        self.assertTrue(line.ready)
+        self.assertIn("with the piece out", line.words)
         made.state = "cut"
         made.save()
         after = services.request_of(services.facts_of(self.vehicle, setup)).parts["sill_outer_L"]
@@ -146,7 +146,7 @@ class Hold(HoldCase):
         page = self.client.get(reverse("logbook:log", args=[self.vehicle.pk, made.number]))
         self.assertContains(page, "LOOSE with the piece out")
         move(despite="Clamped to the jig, both ends")
-        self.assertEqual(RibbonStep.objects.last().despite_words, "although the shell is loose")
+        self.assertEqual(RibbonStep.objects.last().despite_words, "before all was ready")
 
     def test_the_bundle_carries_how_the_shell_stands(self):
         self.keep(brace="ATL-BBL", engine="1")

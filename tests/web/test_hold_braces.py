@@ -10,7 +10,7 @@ from yellow_sill.core.repair.ribbon import BadMove
 from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState
-from yellow_sill.web.repairs.services import gate_of, hold_along, move_on_ribbon
+from yellow_sill.web.repairs.services import gate_of, hold_along, move_on_ribbon, readiness
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 
@@ -146,4 +146,4 @@ class BeforeAndAfter(HoldCase):
         with self.assertRaises(BadMove):
             move_on_ribbon(made, "cut", version=None, made_on=DAY, note="", by="Wren", today=DAY)
         self.keep(version="1", out=SIDE[:3], brace=["BBL-ATR", "ATL-BBL"])
-        self.assertTrue(gate_of(made, "cut").open)
+        self.assertTrue(next(line for line in readiness(made)[0] if line.key == "hold").ready)

@@ -98,6 +98,7 @@ TRANSFERS = [
     {"name": "M6 nut", "kind": "nut", "first_name": "jacking tube, centre", "second_name": "drain slot, rear end", "first_at": [918.0, 256.0],
      "second_at": [650.0, 231.0], "apart_mm": 269.5, "way": "offset", "first_mm": 96.5, "second_mm": 6.0, "near": [822.0, 242.0]},
 ]  # fmt: skip
+HOT_WORK_LATER = "Watch and extinguisher were there, ticked on the sheet afterwards"
 SKIN_ONLY = "Skin behind the arch only: it holds nothing, and no datum is near"
 
 WORK = [
@@ -182,7 +183,7 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
         (sill, ((62, "cut"),)),
     ):
         for ago, state in steps:
-            why = SKIN_ONLY if repair is quarter else ""
+            why = SKIN_ONLY if repair is quarter else HOT_WORK_LATER
             move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today, despite=why)
     take_round(vehicle, "cut", today - timedelta(61), [-136.0, 0.1, 0.2], BRACED_SHARE, "Sill end out, brace in", by=OWNER, about=sill.code)
     for values in TRANSFERS:

@@ -18,7 +18,7 @@ from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.services import far_sides, gate_of, move_on_ribbon, ribbon
+from yellow_sill.web.repairs.services import far_sides, gate_of, move_on_ribbon, readiness, ribbon
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -36,6 +36,15 @@ def _today() -> date:
     return date.today()  # noqa: DTZ011 - the garage's own day
 
 
+def _where(repair: Repair, key: str) -> str:
+    """The page on which a line of what must be ready is done."""
+    vehicle, panel = repair.vehicle_id, repair.cuts.first()
+    places = {"hold": ("hold:hold", [vehicle]), "datum": ("datums:rounds", [vehicle]), "marks": ("repairs:transfer", [vehicle, repair.number])}
+    places["hot work"] = ("repairs:weld", [vehicle, repair.number])
+    name, args = places.get(key) or (("survey:panel", [vehicle, panel.panel_id]) if panel else ("repairs:cut", [vehicle, repair.number]))
+    return reverse(name, args=args)
+
+
 def _log_context(repair: Repair) -> dict:
     vehicle = repair.vehicle
     steps, work, costs = list(repair.steps.all()), list(repair.work_entries.all()), list(repair.cost_lines.all())
@@ -46,6 +55,7 @@ def _log_context(repair: Repair) -> dict:
         "following": following,
         "far_sides": far_sides(repair) if following == "cut" else (),
         "gate": gate_of(repair, following) if following else None,
+        "ready_lines": [(line, _where(repair, line.key)) for line in readiness(repair)[0]] if following == "cut" else [],
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,

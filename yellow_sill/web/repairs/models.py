@@ -59,7 +59,7 @@ class RibbonStep(models.Model):
 
     @property
     def despite_words(self) -> str:
-        return "although the shell is loose" if self.state == "cut" else "without a passed datum check"
+        return "before all was ready" if self.state == "cut" else "without a passed datum check"
 
 
 class Cut(Versioned):

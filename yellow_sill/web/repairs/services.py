@@ -15,8 +15,9 @@ from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, datum_gate, hold_gate
+from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, Ready, before_cut, datum_gate, hold_gate, ready_gate
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
+from yellow_sill.core.weld.cautions import HOT_WORK
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -26,7 +27,7 @@ from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
 from yellow_sill.web.survey.panel_services import unanswered
 
-from .models import Cut, Repair, RibbonStep
+from .models import Cut, Repair, RibbonStep, TransferMark
 from .weld_services import replan
 
 
@@ -193,6 +194,8 @@ def repair_subjects(vehicle: Vehicle) -> list[Subject]:
 
 #: A repair is open metal from the cut until it is welded in: fitted and tacked, it carries little.
 OUT = ("cut", "made", "fitted")
+#: What must be ticked of the hot-work list before sparks fly.
+MUST_TICK = ("watch", "extinguisher")
 
 
 def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
@@ -232,7 +235,8 @@ def openings_of(repair: Repair) -> list[Opening]:
 def gate_of(repair: Repair, to: str) -> Gate | None:
     """What the measuring room, or before a cut the hold, says before a repair reaches a state; None where nothing is asked."""
     if to == "cut" and repair.state == "opened":
-        return _hold_gate(repair)
+        lines, hold = readiness(repair)
+        return ready_gate(lines, hold)
     if to not in ASKED or STATES.index(to) != STATES.index(repair.state) + 1:
         return None
     points = list(repair.vehicle.datum_points.all())
@@ -264,6 +268,20 @@ def _hold_gate(repair: Repair) -> Gate | None:
     return hold_gate(now.held.verdict, out.held.verdict, out.why, mend)
 
 
+def readiness(repair: Repair) -> tuple[list[Ready], Gate | None]:
+    """What is looked at before a repair's cut, line by line, and what the hold says of it."""
+    hold = _hold_gate(repair)
+    panels = far_sides(repair)
+    last = repair.vehicle.rounds.filter(readings__isnull=False).order_by("taken_on", "number").last()
+    ticked = {code for cut in repair.cuts.select_related("weld") if hasattr(cut, "weld") for code in cut.weld.cautions}
+    missing = [caution.head.lower() for caution in HOT_WORK if caution.key in MUST_TICK and caution.key not in ticked]
+    lines = before_cut(
+        {panel.code: answer.answer if answer else "" for panel, answer in panels}, {panel.code: panel.items.count() for panel, _ in panels},
+        TransferMark.objects.filter(cut__repair=repair).count(), hold, (last.number, last.taken_on) if last else None, missing,
+    )  # fmt: skip
+    return lines, hold
+
+
 def hold_along(repair: Repair) -> list[Along]:
     """The verdict as the shell stands, with this repair's pieces out, and with the new ones in. Raises: BadField."""
     return along(repair.vehicle, repair.code, openings_of(repair), list(repair.findings.values_list("number", flat=True)))
@@ -287,7 +305,8 @@ def require_gate(repair: Repair, to: str, despite: str) -> str:
     if gate is None or gate.open:
         return ""
     if not despite.strip():
-        cure = "Fit braces on the Hold page" if gate.stage == "hold" else f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
+        cures = {"hold": "Fit braces on the Hold page", "before": "See to it"}
+        cure = cures.get(gate.stage) or f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
         raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
     return despite.strip()
 
