@@ -4,9 +4,10 @@ from django.test import TestCase
 from django.urls import reverse
 from shapely.geometry import Polygon
 
-from tests.builders import finding, owner, repair, vehicle
+from tests.builders import DAY, SILL_HOLE, finding, owner, repair, vehicle
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.repairs.models import NuggetTick, PanelChoice
+from yellow_sill.web.survey.services import look_again
 
 PRICED = {"whole_price": "95", "whole_days": "14", "hour": "20", "steel_kg": "4", "money": "3", "hours": "3", "originality": "2", "looks": "2"}
 
@@ -81,3 +82,45 @@ class Ways(TestCase):
         self.client.force_login(owner("Tam Oakes"))
         for url in (self.url, self.release):
             self.assertEqual(self.client.get(url).status_code, 404)
+
+
+class Grown(TestCase):
+    def setUp(self):
+        self.owner = owner()
+        self.vehicle = vehicle(self.owner)
+        self.client.force_login(self.owner)
+        self.finding = finding(self.vehicle)
+        self.repair = repair(self.vehicle, [self.finding])
+        self.url = reverse("repairs:cut", args=[self.vehicle.pk, self.repair.number])
+        self.redraw = reverse("repairs:redraw", args=[self.vehicle.pk, self.repair.number, 1])
+
+    def test_a_cut_that_opening_outgrows_is_drawn_anew_and_the_difference_kept(self):
+        self.assertNotContains(self.client.get(self.url), "It has grown")
+        self.assertContains(self.client.post(self.redraw, follow=True), "still holds all rust")
+        wider = [(u + (60 if u > 800 else 0), v) for u, v in SILL_HOLE]
+        look_again(self.finding, version=None, stage="opened", made_on=DAY, corners=wider, typed="", evidence=[], by="Wren")
+        page = self.client.get(self.url)
+        self.assertContains(page, "It has grown.")
+        self.assertContains(page, 'class="cut-grown"')
+        before = self.repair.cuts.get()
+        self.assertContains(self.client.post(self.redraw, {"version": "99"}, follow=True), "Somebody moved this line")
+        self.client.post(self.redraw, {"version": str(before.version)})
+        growth = self.repair.growths.get()
+        self.assertGreater(growth.added_weld_mm, 80)
+        self.assertEqual(growth.planned, before.outline)
+        self.assertNotContains(self.client.get(self.url), "It has grown")
+        self.assertContains(self.client.get(reverse("logbook:record", args=[self.vehicle.pk, 1])), "Planned and found")
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(bundle_of(again).repairs[0].growths, bundle_of(self.vehicle).repairs[0].growths)
+        type(self.repair).objects.update(state="fitted")
+        look_again(
+            self.finding,
+            version=None,
+            stage="opened",
+            made_on=DAY,
+            corners=[(u + (120 if u > 800 else 0), v) for u, v in SILL_HOLE],
+            typed="",
+            evidence=[],
+            by="Wren",
+        )
+        self.assertNotContains(self.client.get(self.url), "It has grown")

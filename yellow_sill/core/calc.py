@@ -11,6 +11,7 @@ from typing import Any, TextIO
 from .cut.joints import JointRequest, joint_choice
 from .cut.lines import CutRequest, cut_lines
 from .cut.options import OptionsRequest, cut_options
+from .cut.replan import ReplanRequest, replanned
 from .cut.spots import SpotRequest, spot_rows
 from .datum.adjust import AdjustRequest, adjust
 from .datum.level import LevelRequest, level
@@ -52,6 +53,7 @@ COMMANDS = {
     "spot_rows": Command(SpotRequest, spot_rows, "release rows of spot welds, and where the new welds go"),
     "joint_choice": Command(JointRequest, joint_choice, "which joint where, and what to watch"),
     "cut_options": Command(OptionsRequest, cut_options, "patches, part panel or whole panel, compared"),
+    "replan": Command(ReplanRequest, replanned, "a cut that opening has shown to be too small: the new line and what it adds"),
     "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
     "grade": Command(GradeRequest, graded, "grade a finding from its evidence, and say why"),
     "coverage": Command(CoverageRequest, coverage, "how much of each panel, layer and shell was looked at"),

@@ -269,7 +269,7 @@ PAGES = [
     "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/v/1/survey/front/", "/v/1/survey/list/",
     "/v/1/survey/compare/", "/v/1/survey/report/", "/v/1/survey/panel/4/", "/v/1/survey/finding/4/grid/", "/v/1/shell/left/?panel=L-SILL", "/vehicles/", "/vehicles/new/",
     "/v/1/datums/underside/", "/v/1/datums/turntable/", "/v/1/datums/underside/?round=3&against=1", "/v/1/datums/rounds/", "/v/1/datums/round/1/",
-    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2", "/v/1/hold/", "/v/1/hold/?view=left",
+    "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2", "/v/1/repairs/2/options/", "/v/1/repairs/2/release/", "/v/1/hold/", "/v/1/hold/?view=left",
     "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR", "/v/1/hold/ways/", "/v/1/hold/order/",
     "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L", "/v/1/hold/braces/", "/v/1/hold/measured/",
 ]  # fmt: skip

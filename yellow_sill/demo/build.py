@@ -15,6 +15,7 @@ from yellow_sill.core.survey.thickness import grid_cells
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.option_services import choose_option
 from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
 from yellow_sill.web.repairs.transfer_services import keep_transfer
@@ -177,6 +178,10 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     sill = open_repair(
         vehicle, [findings[2], findings[7]], title="Sill end, left", opened_on=today - timedelta(82), **usual | {"corner_radius_mm": 14.0, "margin_mm": 14.0}
     )
+    choose_option(
+        sill, findings[2].panel, "patches", {"whole": {"price": 95, "days": 14}, "prices": {"hour": 15}},
+        why="Only the front end is gone, the rest is original and sound", version=None, by=OWNER, today=today - timedelta(81),
+    )  # fmt: skip
     arch = open_repair(vehicle, [findings[3]], title="Rear arch lip, left", opened_on=today - timedelta(24), style="hull", **usual)
     for repair, steps in (
         (quarter, ((190, "cut"), (182, "made"), (176, "fitted"), (175, "welded"), (170, "dressed"), (168, "protected"), (160, "signed off"))),

@@ -19,6 +19,7 @@ VIEWS = [
     ("thickness-grid", "/v/1/survey/finding/4/grid/", (1280, 800), ""),
     ("repairs", "/v/1/repairs/", (1280, 800), ""),
     ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
+    ("panel-ways", "/v/1/repairs/2/options/?whole_price=95&whole_days=14&hour=15&steel_kg=4&money=3&hours=3&originality=2&looks=2", (1280, 800), ""),
     ("patch", "/v/1/repairs/2/patch/", (1280, 800), ""),
     (
         "weld",
@@ -28,7 +29,6 @@ VIEWS = [
     ),
     ("log", "/v/1/repairs/1/log/", (1280, 800), ""),
     ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
-    ("logbook", "/v/1/logbook/", (1280, 800), ""),
     ("new-vehicle", "/vehicles/new/?body_type=tourer-ladder-chassis", (1280, 800), ""),
     ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
     ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),

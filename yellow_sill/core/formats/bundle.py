@@ -345,6 +345,23 @@ class ChoicePart(Record):
     decided_on: date
 
 
+class GrowthPart(Record):
+    """A cut that had to be drawn larger than planned."""
+
+    view: str
+    panel: str
+    cut_number: Number
+    planned: Corners
+    outline: Corners
+    added_weld_mm: float
+    added_area_mm2: float
+    added_min: float
+    added_money: float
+    words: Annotated[str, Field(max_length=200)]
+    made_on: date
+    by: Name
+
+
 class NuggetPart(Record):
     """An old spot weld that is drilled, by its number on the release list of a panel."""
 
@@ -366,6 +383,7 @@ class RepairPart(Record):
     steps: Annotated[list[StepPart], Field(min_length=1)]
     cuts: list[CutPart]
     choices: Annotated[list[ChoicePart], Field(max_length=100)] = []
+    growths: Annotated[list[GrowthPart], Field(max_length=500)] = []
     nuggets: Annotated[list[NuggetPart], Field(max_length=5000)] = []
     work: list[WorkPart]
     costs: list[CostPart]

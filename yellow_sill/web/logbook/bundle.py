@@ -19,6 +19,7 @@ from yellow_sill.core.formats.bundle import (
     EvidencePart,
     FarSidePart,
     FindingPart,
+    GrowthPart,
     InspectionPart,
     LookedPart,
     NotePart,
@@ -49,7 +50,7 @@ from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
-from yellow_sill.web.repairs.models import Cut, NuggetTick, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import Cut, CutGrowth, NuggetTick, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_all
 from yellow_sill.web.survey.models import EvidenceItem, FarSide, Finding, GridReading, Inspection, LookedRegion, PanelItem, SurveyPhoto
@@ -76,6 +77,7 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
         "cuts__transfer_marks",
         "choices__panel__view",
         "nugget_ticks__panel__view",
+        "growths__panel__view",
         "work_entries",
         "cost_lines",
         "notes",
@@ -159,6 +161,7 @@ def _repair_part(repair: Repair) -> RepairPart:
         steps=[_part(StepPart, step) for step in repair.steps.all()],
         cuts=[_cut_part(cut) for cut in repair.cuts.all()],
         choices=[_part(ChoicePart, c, view=c.panel.view.name, panel=c.panel.code) for c in repair.choices.all()],
+        growths=[_part(GrowthPart, g, view=g.panel.view.name, panel=g.panel.code) for g in repair.growths.all()],
         nuggets=[_part(NuggetPart, n, view=n.panel.view.name, panel=n.panel.code) for n in repair.nugget_ticks.all()],
         work=_work_parts(repair.work_entries.all()),
         costs=_cost_parts(repair.cost_lines.all()),
@@ -348,6 +351,10 @@ def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: di
     for choice in part.choices:
         panel = panels[choice.view, choice.panel]
         PanelChoice.objects.create(repair=repair, panel=panel, changed_by=by, **choice.model_dump(exclude={"view", "panel"}))
+    for growth in part.growths:
+        panel = panels[growth.view, growth.panel]
+        values = growth.model_dump(mode="json", exclude={"view", "panel", "made_on"})
+        CutGrowth.objects.create(repair=repair, panel=panel, made_on=growth.made_on, **values)
     NuggetTick.objects.bulk_create(
         NuggetTick(repair=repair, panel=panels[each.view, each.panel], **each.model_dump(exclude={"view", "panel"})) for each in part.nuggets
     )

@@ -17,7 +17,7 @@ from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame.american import sheet_in_terms
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
-from yellow_sill.web.repairs.models import Cut, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import Cut, CutGrowth, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.repairs.patch_services import developed, pattern_marks, sketch, stored_values
 
 WINDOW_MM = 60.0  #: metal shown round a cut
@@ -34,6 +34,7 @@ def gather(repair: Repair) -> dict[str, Any]:
         "repair": repair,
         "findings": list(repair.findings.select_related("panel").prefetch_related("evidence")),
         "steps": list(repair.steps.all()),
+        "growths": list(repair.growths.select_related("panel")),
         "choices": list(repair.choices.select_related("panel")),
         "cuts": [_cut(cut) for cut in cuts],
         "checks": [(check, f"{check.get_stage_display()}, round {check.number}: {check_words(check)}") for check in vehicle.rounds.filter(about=repair.code)],
@@ -82,6 +83,11 @@ def check_words(check: Round) -> str:
     return verdict_words(fit.result, None)[0] if fit.result else fit.error.what
 
 
+def growth_words(growth: CutGrowth) -> str:
+    """What a cut grew by."""
+    return f"{growth.made_on:%d %b %Y}: {growth.words} Drawn anew with {growth.added_weld_mm:.0f} mm more weld, about {growth.added_min:.0f} minutes more."
+
+
 def choice_words(choice: PanelChoice) -> str:
     """Which way was chosen, out of which."""
     others = [option["words"].lower() for option in choice.options if option["name"] != choice.chosen and option["possible"]]
@@ -109,6 +115,7 @@ def record_file(repair: Repair) -> bytes:
             columns=3,
         ),
         Section("Which way, and why", rows=[(choice.panel.name, f"{choice_words(choice)} {choice.why}") for choice in facts["choices"]]),
+        Section("Planned and found", rows=[(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]]),
         Section("Datum checks", rows=[(f"{check.taken_on:%d %b %Y}", words) for check, words in facts["checks"]]),
     ]
     for item in facts["cuts"]:

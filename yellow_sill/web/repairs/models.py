@@ -109,6 +109,29 @@ class PanelChoice(Versioned):
         return f"{self.words}: {self.why}"
 
 
+class CutGrowth(models.Model):
+    """A cut that had to be drawn larger than planned, and what that added; never changed afterwards."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="growths")
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="+")
+    cut_number = models.PositiveSmallIntegerField()
+    planned = models.JSONField()
+    outline = models.JSONField()
+    added_weld_mm = models.FloatField()
+    added_area_mm2 = models.FloatField()
+    added_min = models.FloatField()
+    added_money = models.FloatField()
+    words = models.CharField(max_length=200)
+    made_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"cut {self.cut_number}: {self.words}"
+
+
 class NuggetTick(models.Model):
     """An old spot weld that is drilled, by its number on the release list."""
 

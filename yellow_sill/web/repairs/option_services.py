@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from datetime import date
+from itertools import count
 from typing import Any
 
 from django.db import transaction
@@ -145,10 +146,10 @@ def _cut_as(repair: Repair, panel: Panel, option: Option, by: str) -> None:
     """Make a panel's cuts those of a plan; patterns and weld plans of the old ones go with them."""
     repair.cuts.filter(panel=panel).delete()
     findings = [finding for finding in repair.findings.all() if finding.panel_id == panel.pk]
-    number = max(repair.cuts.values_list("number", flat=True), default=0)
+    taken = set(repair.cuts.values_list("number", flat=True))
+    free = (number for number in count(1) if number not in taken)
     made = []
-    for corners, outline in zip(option.corners, option.outlines, strict=True):
-        number += 1
+    for number, corners, outline in zip(free, option.corners, option.outlines, strict=False):
         shape = Polygon(outline)
         cut = Cut.objects.create(
             repair=repair, number=number, panel=panel, proposed_corners=corners, corners=corners, outline=outline, weld_length_mm=0.0, area_mm2=shape.area,

@@ -11,6 +11,7 @@ from django.db.models import Count, Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, CutRequest, cut_lines
+from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
@@ -27,7 +28,7 @@ from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
 from yellow_sill.web.survey.panel_services import unanswered
 
-from .models import Cut, Repair, RibbonStep, TransferMark
+from .models import Cut, CutGrowth, Repair, RibbonStep, TransferMark
 from .weld_services import replan
 
 
@@ -154,6 +155,38 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
     if weld:
         replan(weld)
     return checked
+
+
+#: A line may be drawn anew while the metal is open, not once the piece is made to it.
+REPLANNED = ("opened", "cut")
+
+
+def replan_of(cut: Cut) -> Replanned | None:
+    """The cut beside what its findings are known to be now; None where nothing can be drawn anew any more."""
+    repair = cut.repair
+    findings = list(cut.findings.all())
+    if repair.state not in REPLANNED or not findings:
+        return None
+    return replanned(
+        ReplanRequest(
+            panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline, findings=[_cut_finding(f) for f in findings],
+            cut_already=repair.state == "cut", margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, style=repair.style,
+        )
+    )  # fmt: skip
+
+
+@transaction.atomic
+def take_new_line(cut: Cut, *, version: int | None, by: str, today: date) -> CutGrowth:
+    """Draw an outgrown cut anew, and keep what that adds. Raises: ChangedMeanwhile; BadField where it is not outgrown; BadOutline."""
+    told = replan_of(cut)
+    if told is None or not told.outgrown:
+        raise BadField("This line still holds all rust with its margin.", "cut", "Nothing is to be drawn anew.")
+    planned = cut.outline
+    move_cut(cut, told.corners, version=version, by=by)
+    return CutGrowth.objects.create(
+        repair=cut.repair, panel=cut.panel, cut_number=cut.number, planned=planned, outline=cut.outline, added_weld_mm=told.added_weld_mm,
+        added_area_mm2=told.added_area_mm2, added_min=told.added_min, added_money=told.added_money, words=told.words, made_on=today, by=by,
+    )  # fmt: skip
 
 
 def far_sides(repair: Repair) -> list[tuple[Panel, FarSide | None]]:

@@ -1,4 +1,5 @@
 from dataclasses import asdict
+from datetime import date
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -16,7 +17,7 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..models import Repair
-from ..services import check, move_cut, propose_cuts
+from ..services import check, move_cut, propose_cuts, replan_of, take_new_line
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 
@@ -39,6 +40,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "view": view,
         "svg": shell_svg(view, chosen.panel.layer if view.layered else 1),
         "findings": findings,
+        "grown": grown if (grown := replan_of(chosen)) and grown.outgrown else None,
         "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel.view_id == view.pk],
         "board": {
             "corners": chosen.corners,
@@ -102,6 +104,25 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
         return render(request, "repairs/cut.html", context, status=422)
     messages.success(request, "The cut line is stored. " + ("Rust stays outside it." if checked.leaves_rust else "All rust lies inside it."))
     return redirect(target)
+
+
+@require_POST
+@with_repair
+def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """Draw an outgrown cut anew."""
+    chosen = one_cut(repair, cut_number)
+    version = request.POST.get("version", "")
+    try:
+        growth = take_new_line(chosen, version=int(version) if version.isdigit() else None, by=request.user.get_username(), today=date.today())  # noqa: DTZ011
+    except CoreError as error:
+        messages.warning(request, f"{error.what} {error.mend}".strip())
+    except ChangedMeanwhile:
+        messages.warning(request, "Somebody moved this line while you had it open. Look at it, then draw it anew if it still has to be.")
+    else:
+        messages.success(
+            request, f"Drawn anew: {growth.added_weld_mm:.0f} mm of weld and {growth.added_min:.0f} minutes more than planned. It is in the record."
+        )
+    return redirect(f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
 
 
 @require_POST
