@@ -51,13 +51,16 @@ class Braces(HoldCase):
             ({"pair": "ATL-ATR"}, "no such brace", 422), ({"version": "9"}, "kept another setup", 409),
         ):  # fmt: skip
             self.assertContains(self.client.post(self.braces, ask | change), words, status_code=status)
+        self.assertContains(self.client.post(self.braces, ask | {"fitted_on": "soon"}), "<option selected>40x3</option>", status_code=422)
         self.client.post(self.braces, ask)
         self.assertEqual(HoldSetup.objects.get().braces, [{"start": "BBL", "end": "ATR", "tube": "40x3", "ends": "bolted", "fitted_on": "2026-01-02"}])
 
     def test_a_panel_of_ones_own_counts_once_it_is_tied_to_two_places(self):
         self.assertIn("L-WING", [code for code, _ in self.client.get(self.braces).context["uncounted"]])
         tie = {"tie": "L-WING", "version": "0", "place0": "FWL"}
-        self.assertContains(self.client.post(self.braces, tie), "2 to 4 different places", status_code=422)
+        refused = self.client.post(self.braces, tie)
+        self.assertContains(refused, "2 to 4 different places", status_code=422)
+        self.assertContains(refused, '<option value="FWL" selected>', status_code=422)
         self.assertContains(self.client.post(self.braces, {"tie": "NONE", "place0": "FWL"}), "no such panel", status_code=422)
         self.assertContains(self.client.post(self.braces, tie | {"tie": "L-SILL", "place1": "ATL"}), "counts already", status_code=422)
         before = services.held_of(services.facts_now(self.vehicle))

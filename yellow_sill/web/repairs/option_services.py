@@ -83,9 +83,7 @@ def options_of(repair: Repair, panel: Panel, told: Mapping[str, Any]) -> Options
     findings = [finding for finding in repair.findings.select_related("panel") if finding.panel_id == panel.pk]
     if not findings:
         raise BadField("This repair has no finding on that panel.", "panel", "Choose another.")
-    outline = Polygon(panel.outline)
-    lines = [feature["points"] for feature in panel.view.features if feature["kind"] in STIFF and (not panel.view.layered or feature["layer"] == panel.layer)]
-    stiff = [line for line in lines if len(line) > 1 and LineString(line).intersects(outline)]
+    stiff = swages(panel)
     spots = spot_request(panel)
     request = {
         "panel": {"outline": panel.outline, "thickness_mm": panel.thickness_mm}, "margin_mm": repair.margin_mm, "corner_radius_mm": repair.corner_radius_mm,
@@ -95,6 +93,13 @@ def options_of(repair: Repair, panel: Panel, told: Mapping[str, Any]) -> Options
     options = cut_options(OptionsRequest.read(request))
     verdicts = {option.name: verdict for option in options.options if (verdict := _verdict(repair, panel, option))}
     return cut_options(OptionsRequest.read(request | {"hold": verdicts})) if verdicts else options
+
+
+def swages(panel: Panel) -> list[list[list[float]]]:
+    """Folds, swages and ribs that the drawing shows on a panel."""
+    outline = Polygon(panel.outline)
+    lines = [feature["points"] for feature in panel.view.features if feature["kind"] in STIFF and (not panel.view.layered or feature["layer"] == panel.layer)]
+    return [line for line in lines if len(line) > 1 and LineString(line).intersects(outline)]
 
 
 def _verdict(repair: Repair, panel: Panel, option: Option) -> str:

@@ -25,13 +25,14 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The sheet of braces; a POST changes one, takes one out, or ties a panel."""
     if not has_structure(vehicle):
         return none_yet(request)
-    context, status = {}, 200
+    context, status = {"slots": [(k, "") for k in range(MOST_PLACES)]}, 200
     if request.method == "POST":
         version, by = number(request.POST.get("version", "")), request.user.get_username()
         try:
             if "tie" in request.POST:
-                nodes = [name for k in range(MOST_PLACES) if (name := request.POST.get(f"place{k}"))]
-                context["tie_typed"] = {"panel": request.POST["tie"], "nodes": nodes}
+                slots = [request.POST.get(f"place{k}", "") for k in range(MOST_PLACES)]
+                nodes = [name for name in slots if name]
+                context |= {"tie_typed": request.POST["tie"], "slots": list(enumerate(slots))}
                 tie_panel(vehicle, request.POST["tie"], [] if "untie" in request.POST else nodes, version=version, by=by, today=today())
                 messages.success(request, "Kept: the panel counts for nothing." if "untie" in request.POST else "Kept: the panel counts for the hold now.")
             else:
@@ -56,7 +57,7 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     asked = request_of(facts)
     context |= {
         "current_stage": "hold", "setup": setup, "stored": setup_of(vehicle), "rows": rows, "bar": bar, "tubes": TUBES, "ends": ENDS, "held": held,
-        "uncounted": uncounted_panels(vehicle, facts), "places": places(asked), "slots": range(MOST_PLACES), "today": today().isoformat(),
+        "uncounted": uncounted_panels(vehicle, facts), "places": places(asked), "today": today().isoformat(),
         "ties": [(panel, ", ".join(node_name(name) for name in nodes)) for panel, nodes in setup.ties],
         "cells": cells(vehicle, ("Braces", len(setup.braces)), ("Tubes, m", f"{sum(bar.values()) / 1000:.1f}")),
     }  # fmt: skip

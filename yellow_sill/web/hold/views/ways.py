@@ -9,7 +9,6 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.hold.bodies import rules_of
 from yellow_sill.core.hold.ways import usual_orders, usual_ways
 from yellow_sill.core.hold.words import reason
 from yellow_sill.web.shells.access import with_vehicle
@@ -70,4 +69,4 @@ def _order(vehicle: Vehicle, facts: Facts, told) -> dict:
     parts = tuple(dict.fromkeys(step[1:] for step in told.steps))
     gone = own_order(replace(facts, setup=setup), parts, told.steps)
     query = urlencode([*(("job", part) for part in parts), *(("step", step) for step in told.steps)])
-    return {"told": told, "order": gone.order, "rules": rules_of(parts), "url": f"{reverse('hold:order', args=[vehicle.pk])}?{query}"}
+    return {"told": told, "order": gone.order, "url": f"{reverse('hold:order', args=[vehicle.pk])}?{query}"}

@@ -17,6 +17,7 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..models import Repair
+from ..option_services import swages
 from ..services import check, move_cut, propose_cuts, replan_of, take_new_line
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
@@ -48,6 +49,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             "outline": chosen.outline,
             "remarks": chosen.remarks,
             "panel": chosen.panel.outline,
+            "lines": swages(chosen.panel),
             "version": chosen.version,
             "check": reverse("repairs:check", args=[repair.vehicle_id, repair.number, chosen.number]),
             "tags": [{"n": f.number, "letter": f.grade or "?", "bounds": f.bounds_mm} for f in findings],

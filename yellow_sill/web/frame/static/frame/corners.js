@@ -4,11 +4,11 @@ import { el, n1, pathD } from "frame/svg.js";
 /** A corner snaps to an edge this near: on screen, but never farther on the metal than a thumb is wide. */
 const SNAP_PX = 10, SNAP_MM = 12;
 
-/** Nearest point on closed rings to [u, v], within reach mm; else null. A drawing aid only: the core checks again. */
-export function snapTo(rings, [u, v], reach) {
+/** Nearest point on closed rings and open lines to [u, v], within reach mm; else null. A drawing aid only: the core checks again. */
+export function snapTo(rings, [u, v], reach, lines = []) {
   let best = null, least = reach;
-  for (const ring of rings)
-    for (let i = 0; i < ring.length; i++) {
+  for (const [ring, open] of [...rings.map((each) => [each, 0]), ...lines.map((each) => [each, 1])])
+    for (let i = 0; i < ring.length - open; i++) {
       const [ax, ay] = ring[i], [bx, by] = ring[(i + 1) % ring.length], dx = bx - ax, dy = by - ay;
       const t = Math.min(1, Math.max(0, ((u - ax) * dx + (v - ay) * dy) / (dx * dx + dy * dy || 1)));
       const p = [ax + t * dx, ay + t * dy], d = Math.hypot(p[0] - u, p[1] - v);
@@ -18,9 +18,9 @@ export function snapTo(rings, [u, v], reach) {
 }
 
 export class Corners {
-  /** options: mayAdd: tapping the field adds corners; rings(): outlines to snap to; changed(corners): called after every change. */
-  constructor(viewport, corners, { mayAdd = true, rings = () => [], changed = () => {} } = {}) {
-    Object.assign(this, { viewport, corners: corners.map((c) => [...c]), mayAdd, rings, changed, chosen: -1, past: [] });
+  /** options: mayAdd: tapping the field adds corners; rings(), lines(): outlines and lines to snap to; changed(corners): called after every change. */
+  constructor(viewport, corners, { mayAdd = true, rings = () => [], lines = () => [], changed = () => {} } = {}) {
+    Object.assign(this, { viewport, corners: corners.map((c) => [...c]), mayAdd, rings, lines, changed, chosen: -1, past: [], future: [] });
     this.shape = viewport.world.appendChild(el("path", { class: "draft" }));
     this.handles = viewport.overlay.appendChild(el("g", { class: "handles" }));
     viewport.onChange(() => this.draw());
@@ -28,21 +28,24 @@ export class Corners {
   }
 
   set(corners, remember = true) {
-    if (remember) this.past.push(this.corners);
+    if (remember) this.#remember();
     this.corners = corners.map((c) => [...c]);
     this.draw();
   }
 
-  undo() { if (this.past.length) { this.corners = this.past.pop(); this.chosen = -1; this.#done(); } }
+  undo() { this.#back(this.past, this.future); }
+  redo() { this.#back(this.future, this.past); }
+  #back(from, to) { if (from.length) { to.push(this.corners); this.corners = from.pop(); this.chosen = -1; this.#done(); } }
+  #remember() { this.past.push(this.corners); this.future = []; }
   remove(i = this.chosen) { if (i >= 0 && i < this.corners.length) { this.set(this.corners.filter((_, j) => j !== i)); this.chosen = -1; this.#done(); } }
 
   #done() { this.draw(); this.changed(this.corners); }
 
-  #snapped(point) { return snapTo(this.rings(), point, Math.min(SNAP_PX / this.viewport.k, SNAP_MM)) ?? point; }
+  #snapped(point) { return snapTo(this.rings(), point, Math.min(SNAP_PX / this.viewport.k, SNAP_MM), this.lines()) ?? point; }
 
   #tap(event) {
     if (!this.mayAdd || this.viewport.moved > 6 || event.target.closest("[data-handle], a")) return;
-    this.past.push(this.corners);
+    this.#remember();
     const place = this.#snapped(this.viewport.mm(...this.viewport.at(event)));
     this.corners = [...this.corners, place.map(n1)];
     this.chosen = this.corners.length - 1;
@@ -82,7 +85,7 @@ export class Corners {
   #grab(event, kind, i) {
     event.preventDefault();
     event.stopPropagation();
-    this.past.push(this.corners);
+    this.#remember();
     this.corners = this.corners.map((c) => [...c]);
     if (kind === "middle") this.#insert(i); else this.chosen = i;
     const at = this.chosen, svg = this.viewport.svg;
@@ -108,12 +111,12 @@ export class Corners {
     const step = event.shiftKey ? 10 : 1;
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
     if (kind === "middle" && (event.key === "Enter" || event.key === " ")) {
-      this.past.push(this.corners);
+      this.#remember();
       this.#insert(i);
       this.#done();
       this.handles.querySelector(`[data-handle="corner-${i + 1}"]`)?.focus();
     } else if (kind === "corner" && by) {
-      this.past.push(this.corners);
+      this.#remember();
       this.chosen = i;
       this.corners = this.corners.map((c, j) => (j === i ? [n1(c[0] + by[0]), n1(c[1] + by[1])] : c));
       this.#done();

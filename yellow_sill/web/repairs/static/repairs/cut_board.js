@@ -16,7 +16,19 @@ export function mount(svg, form) {
   const line = viewport.overlay.appendChild(el("g")), marks = viewport.overlay.appendChild(el("g")), tags = viewport.overlay.appendChild(el("g", { "aria-hidden": "true" }));
   const text = form.elements.corners, errors = form.querySelector("[data-errors]"), list = form.querySelector("[data-remarks]");
   const stored = data.corners.map(([u, v]) => [n1(u), n1(v)]), proposed = data.proposed.map(([u, v]) => [n1(u), n1(v)]);
-  let { outline, remarks } = data;
+  let { outline, remarks } = data, setOut = false;
+  const origin = boundsOf(data.panel).slice(0, 2);
+
+  /** Each corner's distances from the panel's left end and lower edge, as drawn, to set it out with a rule. */
+  const ordinates = () => editor.corners.flatMap(([u, v]) => {
+    const [x, y] = viewport.px(u, v), [left] = viewport.px(origin[0], 0), [, low] = viewport.px(0, origin[1]);
+    const from = Math.max(left, viewport.left + 4), foot = Math.min(low, viewport.height - 20);
+    return [
+      el("path", { class: "ord-line", d: `M${n1(from)} ${n1(y)}H${n1(x)}M${n1(x)} ${n1(foot)}V${n1(y)}` }),
+      el("text", { class: "num ord", x: n1(x - 8), y: n1(y - 6), "text-anchor": "end" }, `→${figure(u - origin[0])}`),
+      el("text", { class: "num ord", x: n1(x + 6), y: n1(y + 18) }, `↑${figure(v - origin[1])}`),
+    ];
+  });
 
   const sizes = () => {
     const [a, b, c, d] = boundsOf(outline), p = viewport.px(a, b), q = viewport.px(c, b), r = viewport.px(c, d);
@@ -24,7 +36,7 @@ export function mount(svg, form) {
   };
   const draw = () => {
     const px = outline.map(([u, v]) => viewport.px(u, v));
-    line.replaceChildren(along(px, true, { width: 8, seed: 11, wobble: 0.7 }), el("path", { class: "cutl", d: "M" + px.map(([x, y]) => `${n1(x)} ${n1(y)}`).join("L") + "Z" }), ...sizes());
+    line.replaceChildren(along(px, true, { width: 8, seed: 11, wobble: 0.7 }), el("path", { class: "cutl", d: "M" + px.map(([x, y]) => `${n1(x)} ${n1(y)}`).join("L") + "Z" }), ...(setOut ? ordinates() : sizes()));
     marks.replaceChildren(...remarks.filter((r) => r.at).map((remark) => {
       const [x, y] = viewport.px(...remark.at).map(n1), g = el("g", { class: "remark-mark" });
       g.append(el("circle", { cx: x, cy: y, r: 12 }), el("text", { x, y: y + 5, "text-anchor": "middle" }, "!"), el("title", {}, remark.what));
@@ -67,7 +79,16 @@ export function mount(svg, form) {
     check();
   };
   const typed = () => typedCorners(text.value).map((c) => viewport.shell(c));
-  const editor = new Corners(viewport, stored, { mayAdd: false, rings: () => [data.panel], changed });
+  const editor = new Corners(viewport, stored, { mayAdd: false, rings: () => [data.panel], lines: () => data.lines, changed });
+  const press = (name, act) => document.querySelector(`[data-${name}]`)?.addEventListener("click", act);
+  press("undo", () => editor.undo());
+  press("redo", () => editor.redo());
+  press("set-out", (event) => { setOut = !setOut; event.currentTarget.setAttribute("aria-pressed", setOut); draw(); });
+  addEventListener("keydown", (event) => {
+    if (!(event.ctrlKey || event.metaKey) || event.target.closest("input, textarea")) return;
+    const act = { z: () => (event.shiftKey ? editor.redo() : editor.undo()), y: () => editor.redo() }[event.key.toLowerCase()];
+    if (act) { event.preventDefault(); act(); }
+  });
   text.addEventListener("input", () => { const corners = typed(); if (corners.length > 2) { editor.set(corners); const keep = text.value; changed(); text.value = keep; } });
   form.querySelector("[data-reset]").addEventListener("click", () => { editor.set(proposed); changed(); });
   addEventListener("beforeunload", (event) => { if (!same(editor.corners, stored) && !form.dataset.sent) event.preventDefault(); });
