@@ -124,3 +124,38 @@ class Grown(TestCase):
             by="Wren",
         )
         self.assertNotContains(self.client.get(self.url), "It has grown")
+
+
+class Rules(TestCase):
+    def setUp(self):
+        self.owner = owner()
+        self.vehicle = vehicle(self.owner)
+        self.client.force_login(self.owner)
+        self.url = reverse("repairs:rules", args=[self.vehicle.pk])
+        shown = self.client.get(self.url).context["form"]
+        self.shown = {field.html_name: field.value() for field in shown}
+
+    def test_what_is_kept_is_what_planning_counts_with_from_then_on(self):
+        self.assertEqual((self.shown["margin_mm"], self.shown["rates-weld_m"], self.shown["processes"], self.shown["version"]), ("12", "30", ["mig"], 0))
+        kept = self.client.post(
+            self.url, self.shown | {"margin_mm": "15", "rates-weld_m": "60", "prices-hour": "18", "weights-looks": "9", "processes": ["mig", "spot"]}
+        )
+        self.assertRedirects(kept, self.url)
+        made = repair(self.vehicle, [finding(self.vehicle)])
+        page = self.client.get(reverse("repairs:options", args=[self.vehicle.pk, made.number]))
+        self.assertEqual((page.context["form"]["hour"].value(), page.context["form"]["looks"].value()), ("18", "9"))
+        patches = next(row["option"] for row in page.context["rows"] if row["option"].name == "patches")
+        self.assertAlmostEqual(patches.minutes["weld"], patches.weld_mm["butt"] * 0.06 + 1.5 * patches.plugs, delta=0.2)
+        self.assertEqual(self.client.get(reverse("repairs:new", args=[self.vehicle.pk])).context["form"]["margin_mm"].value(), "15")
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(bundle_of(again).plan_rules, bundle_of(self.vehicle).plan_rules)
+
+    def test_bad_rates_are_refused_and_a_second_tab_is_told(self):
+        for changes, words in (({"rates-weld_m": "slow"}, "is not a number"), ({"margin_mm": "-3"}, "0"), ({"processes": []}, "required")):
+            refused = self.client.post(self.url, self.shown | {"web_mm": "37"} | changes)
+            self.assertContains(refused, words, status_code=422)
+            self.assertContains(refused, 'value="37"', status_code=422)
+        self.client.post(self.url, self.shown | {"web_mm": "50"})
+        stale = self.client.post(self.url, self.shown | {"web_mm": "60"})
+        self.assertContains(stale, "kept other rules while you had this open", status_code=409)
+        self.assertContains(stale, 'value="60"', status_code=409)

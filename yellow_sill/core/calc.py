@@ -10,9 +10,11 @@ from typing import Any, TextIO
 
 from .cut.joints import JointRequest, joint_choice
 from .cut.lines import CutRequest, cut_lines
-from .cut.options import OptionsRequest, cut_options
+from .cut.options import cut_options
+from .cut.plans import OptionsRequest
 from .cut.replan import ReplanRequest, replanned
 from .cut.spots import SpotRequest, spot_rows
+from .cut.through import ThroughRequest, cuts_through
 from .datum.adjust import AdjustRequest, adjust
 from .datum.level import LevelRequest, level
 from .datum.next_reading import NextReadingRequest, next_reading
@@ -52,6 +54,7 @@ COMMANDS = {
     "cutlines": Command(CutRequest, cut_lines, "propose the cuts of a panel, layer by layer"),
     "spot_rows": Command(SpotRequest, spot_rows, "release rows of spot welds, and where the new welds go"),
     "joint_choice": Command(JointRequest, joint_choice, "which joint where, and what to watch"),
+    "cuts_through": Command(ThroughRequest, cuts_through, "propose the cuts of sheets behind one another, with their windows"),
     "cut_options": Command(OptionsRequest, cut_options, "patches, part panel or whole panel, compared"),
     "replan": Command(ReplanRequest, replanned, "a cut that opening has shown to be too small: the new line and what it adds"),
     "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),

@@ -97,7 +97,17 @@ def cut_work() -> list[tuple[str, Callable[[], object], float]]:
     spots = [{"id": row["name"], "path": row["path"], "sheets": sheets} for row in rows]
     seams = [[[x, 0], [x, height]] for x in (500, 1000, 1500)]
     asked = {"panel": panel, "findings": findings, "rows": spots, "seams": seams, "stiff": [line["path"] for line in lines], "whole": {"price": 90, "days": 5}}
+    stack = []
+    for i, name in enumerate(order):
+        third = around | {"rows": rows[i::3], "keep_outs": around["keep_outs"][i::3]}
+        mine = [each for each in findings if each["layer"] == name]
+        stack.append({"name": name, "panel": panel, "findings": mine, "around": third, "rows": spots[i::3]})
+    front, *behind = stack
+    deep = asked | {"findings": front["findings"], "behind": behind, "around": front["around"], "rows": front["rows"]}
+    sheets = [{key: value for key, value in sheet.items() if key != "rows"} for sheet in stack]
     return [
+        ("cuts_through, three sheets, what is round them", lambda: calculate("cuts_through", {"sheets": sheets}), 200),
+        ("cut_options, three sheets, 40 findings, 12 rows", lambda: calculate("cut_options", deep), 200),
         (
             "cutlines, three layers, what is round them",
             lambda: calculate("cutlines", {"panel": panel, "findings": findings, "layer_order": order, "around": around}),

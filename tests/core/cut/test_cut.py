@@ -87,7 +87,7 @@ class CutLines(TestCase):
             ({"findings": [{"id": 1, "layer": 1, "outline": [[0, 0], [1, "x"], [2, 2]]}]}, "findings[0].outline[1][1]"),
         ):
             with self.subTest(where), self.assertRaises(BadField) as caught:
-                request(square(100, 100), **changes)
+                cut_lines(request(square(100, 100), **changes))
             self.assertEqual(caught.exception.where, where)
 
     @settings(max_examples=40, deadline=None)

@@ -16,6 +16,7 @@ from ..geometry import outline_polygon, polygons_of
 from ..records import Corners, Record
 from ..records import Point as At
 from ..remarks import Remark
+from .spots import PITCH_MM
 
 #: A cut is taken on to a line up to this far beyond it; it keeps this far off a row of spot welds; rules of thumb, docs/methods.md section 3.
 SNAP_MM, ROW_CLEAR_MM, STEP_MM = 30.0, 10.0, 20.0
@@ -28,6 +29,8 @@ SQUARE_DEG, SLANT_DEG = 20.0, 15.0
 LEAST_SIDE_MM = 15.0
 #: A row counts as taken where so much of it lies in the cut.
 TAKEN_MM = 20.0
+#: A line runs along a row where it stays by it for more than this many times the clearance: crossing it takes twice.
+ALONG_ROW = 3.0
 #: Why a cut ends on a line.
 WHY = {
     "edge": "No weld along it: the panel ends there.", "seam": "The seam hides the weld, and the panel parts there anyway.",
@@ -47,10 +50,17 @@ class Line(Record):
 
 
 class NamedPath(Record):
-    """A row of spot welds, or a curve whose line must stay true."""
+    """A curve whose line must stay true."""
 
     name: Name
     path: Path
+
+
+class WeldRow(NamedPath):
+    """A row of spot welds: how far apart they stand, and the sheet that must survive when they are let go (empty: any)."""
+
+    pitch_mm: Annotated[float, Field(ge=8, le=200)] = PITCH_MM
+    survives: Annotated[str, Field(max_length=60)] = ""
 
 
 class NamedPlace(Record):
@@ -71,7 +81,7 @@ class Around(Record):
     """Everything round the cuts of one panel, all optional."""
 
     lines: Annotated[list[Line], Field(max_length=MOST)] = []
-    rows: Annotated[list[NamedPath], Field(max_length=MOST)] = []
+    rows: Annotated[list[WeldRow], Field(max_length=MOST)] = []
     keep_outs: Annotated[list[NamedOutline], Field(max_length=MOST)] = []
     fittings: Annotated[list[NamedOutline], Field(max_length=MOST)] = []
     curves: Annotated[list[NamedPath], Field(max_length=MOST)] = []
@@ -91,11 +101,22 @@ class Ended:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Released:
+    """A row that a cut takes, over how much of its length (mm): about how many spot welds are let go, and what must survive it."""
+
+    row: str
+    length_mm: float
+    count: int
+    survives: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Met:
     """What one cut meets: where its sides ended, rows it takes, keep-outs it crosses, fittings behind it, joints slanted, marks lost."""
 
     ended_on: list[Ended] = field(default_factory=list)
     takes_rows: list[str] = field(default_factory=list)
+    releases: list[Released] = field(default_factory=list)
     crosses: list[str] = field(default_factory=list)
     behind: list[str] = field(default_factory=list)
     slanted: list[str] = field(default_factory=list)
@@ -109,7 +130,7 @@ class Surroundings:
         self.around = around
         self.keep_outs = [(each.name, outline_polygon(each.outline, f"{where}.keep_outs[{i}].outline")) for i, each in enumerate(around.keep_outs)]
         self.fittings = [(each.name, outline_polygon(each.outline, f"{where}.fittings[{i}].outline")) for i, each in enumerate(around.fittings)]
-        self.rows = [(row.name, LineString(row.path)) for row in around.rows]
+        self.rows = [(row, LineString(row.path)) for row in around.rows]
         for kind in ("lines", "rows", "curves"):
             for i, each in enumerate(getattr(around, kind)):
                 if LineString(each.path).length < 1:
@@ -154,7 +175,7 @@ class Surroundings:
     def _clear_of(self, side: np.ndarray, by: float) -> tuple[float, Ended] | None:
         """A side that would run along a row is taken past it: clear of it, or with its flange."""
         clear, past = self.around.row_clear_mm, by
-        taken: NamedPath | None = None
+        taken: WeldRow | None = None
         for row in sorted(self.around.rows, key=lambda each: each.name):
             for away in _beside(side, row.path):
                 if abs(away - past) < clear - 1e-9:
@@ -180,9 +201,42 @@ class Surroundings:
                 text = f"The {where} runs through {name}, which is fixed behind."
                 remarks.append(Remark(code="CUT-21", where=where, what=text, mend="Take it off first, or move the line.", at=(place.x, place.y)))
         reach = outline.buffer(0.5)
-        rows = [name for name, line in self.rows if line.intersects(reach) and line.intersection(reach).length >= TAKEN_MM]
+        lengths = [(row, float(line.intersection(reach).length)) for row, line in self.rows if line.intersects(reach)]
+        releases = [
+            Released(row=row.name, length_mm=round(length, 1), count=int(length / row.pitch_mm + 0.5) or 1, survives=row.survives)
+            for row, length in lengths
+            if length >= TAKEN_MM
+        ]
         marks = [mark.name for mark in self.around.transfer_marks if outline.buffer(1e-6).contains(Point(mark.at))]
-        return Met(ended_on=list(ended), takes_rows=rows, crosses=crosses, behind=behind, slanted=list(slanted), marks=marks), remarks
+        rows = [released.row for released in releases]
+        met = Met(ended_on=list(ended), takes_rows=rows, releases=releases, crosses=crosses, behind=behind, slanted=list(slanted), marks=marks)
+        return met, remarks
+
+    def misplaced(self, outline: Polygon, welded: BaseGeometry, where: str) -> list[Remark]:
+        """Where a line that a person drew runs along a row of spot welds, or square across a curve.
+
+        Args: outline: the cut; welded: its outline without what runs along the panel's own edge.
+        """
+        remarks, clear = [], self.around.row_clear_mm
+        for row, line in self.rows:
+            if clear <= 0 or not line.intersects(outline.buffer(clear)):
+                continue
+            along = welded.intersection(line.buffer(clear - 0.05, cap_style="flat"))
+            if along.length > ALONG_ROW * clear:
+                place = along.interpolate(0.5, normalized=True) if along.geom_type == "LineString" else along.representative_point()
+                text = f"The {where} runs along {row.name}, less than {clear:g} mm off its spot welds."
+                remarks.append(Remark(code="CUT-22", where=where, what=text, mend="Keep clear of the row, or take its whole flange.", at=_at(place)))
+        for side in _sides(outline):
+            for curve in self.around.curves:
+                if _crosses_square(side, curve.path) and welded.distance(Point(side.mean(axis=0))) < 0.5:
+                    place = LineString(side).intersection(LineString(curve.path)).representative_point()
+                    text = f"The {where} crosses {curve.name} square on: its line is hard to keep true there."
+                    remarks.append(Remark(code="CUT-23", where=where, what=text, mend="Slant the joint across it.", at=_at(place)))
+        return remarks
+
+
+def _at(place: Point) -> tuple[float, float]:
+    return round(place.x, 1), round(place.y, 1)
 
 
 def _sides(polygon: Polygon) -> list[np.ndarray]:

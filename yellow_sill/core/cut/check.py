@@ -8,6 +8,7 @@ from shapely.ops import nearest_points
 
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
+from .around import Around, Met, Surroundings
 from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
 
 #: A shortfall below this is a rounding, not a thin margin.
@@ -24,6 +25,7 @@ class CheckedCut:
     area_mm2: float
     bounding_box_mm: list[float]
     least_margin_mm: float | None
+    met: Met
     remarks: list[Remark]
 
     @property
@@ -40,13 +42,18 @@ def check_cut(
     margin_mm: float,
     radius_mm: float,
     web_mm: float,
+    around: Around | None = None,
+    behind: Sequence[Sequence[Sequence[float]]] = (),
+    step_mm: float = 0.0,
 ) -> CheckedCut:
     """Check a moved cut line against the rust it must take out.
 
     Args:
         corners: the person's corners, mm; panel_outline: mm; findings: those this cut is for.
-        others: outlines of the other cuts of the same layer and panel.
-    Returns: the shaped cut and remarks, each with its place: rust outside, margin too thin, too near another cut, thin strips.
+        others: outlines of the other cuts of the same layer and panel; around: what the cut meets.
+        behind: outlines of the cuts in sheets behind that are reached through this one, which holds them ``step_mm`` wider.
+    Returns: the shaped cut, what it meets, and remarks, each with its place: rust outside, margin too thin, too near another cut, thin strips,
+        a cut behind that cannot be reached, keep-outs and fittings in the way, a line along a row of spot welds or square across a curve.
     Raises: BadOutline for corners that make no cut.
     """
     panel, cut = Polygon(panel_outline), shaped_cut(corners, panel_outline, radius_mm)
@@ -77,7 +84,11 @@ def check_cut(
             spot = nearest_points(cut, other)[0]
             text = "This cut overlaps another one." if gap == 0 else f"Only {gap:.0f} mm of metal stay to the next cut; {web_mm:g} mm are wanted."
             remarks.append(Remark(code="CUT-12", where="web", what=text, mend="Join the two cuts.", at=(round(spot.x, 1), round(spot.y, 1))))
+    remarks += _windows(cut, panel, behind, step_mm)
     remarks += thin_strips(cut, panel, "cut line", margin_mm)
+    surroundings = Surroundings(around or Around())
+    met, meets = surroundings.met(cut, [], [], "cut line")
+    remarks += [*meets, *surroundings.misplaced(cut, welded, "cut line")]
     return CheckedCut(
         outline=ring(cut.exterior.coords),
         perimeter_mm=round(cut.exterior.length, 2),
@@ -85,5 +96,24 @@ def check_cut(
         area_mm2=round(cut.area, 2),
         bounding_box_mm=[round(bound, 3) for bound in cut.bounds],
         least_margin_mm=None if least is None else round(least, 2),
+        met=met,
         remarks=remarks,
     )
+
+
+def _windows(cut: Polygon, panel: Polygon, behind: Sequence[Sequence[Sequence[float]]], step_mm: float) -> list[Remark]:
+    """Cuts behind that the line does not clear by the step, or does not reach at all."""
+    remarks = []
+    for outline in behind:
+        inner = Polygon(outline).intersection(panel)
+        if inner.area < 1:
+            continue
+        blocked = inner.difference(cut.buffer(SLACK_MM))
+        edge = cut.exterior.difference(panel.exterior.buffer(0.1))
+        gap = 0.0 if blocked.area >= 1 else edge.distance(inner) if not edge.is_empty else step_mm
+        if gap < step_mm - SLACK_MM:
+            spot = blocked.representative_point() if blocked.area >= 1 else nearest_points(edge, inner)[0]
+            text = "The cut behind cannot be reached here." if blocked.area >= 1 else f"Only {gap:.0f} mm beside the cut behind; {step_mm:g} mm are wanted."
+            mend = "Move the line outwards here: the inner joint must be welded and dressed through it."
+            remarks.append(Remark(code="CUT-13", where="window", what=text, mend=mend, at=(round(spot.x, 1), round(spot.y, 1))))
+    return remarks

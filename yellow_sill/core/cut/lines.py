@@ -13,11 +13,11 @@ from shapely import STRtree, area, box, contains_properly, contains_xy, distance
 from shapely.geometry import GeometryCollection, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..errors import BadOutline
+from ..errors import BadField, BadOutline
 from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded, widened
 from ..records import Corners, Record
 from ..remarks import Remark
-from .around import STEP_MM, Around, Met, Surroundings
+from .around import STEP_MM, Around, Met, NamedOutline, Surroundings
 
 MARGIN_MM = 12.0  #: bright full-thickness metal beyond the rust; rule of thumb, docs/methods.md section 3
 CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not start a crack
@@ -30,7 +30,7 @@ WORTH_TURNING_PCT = 2.0
 #: of up to one and a half steps is drawn as one piece, 1 - cos(0.75 step) of the radius inside the arc.
 ARC_SLACK = 1.01 * (1 - math.cos(0.75 * math.pi / 2 / QUARTER_STEPS))
 #: Most findings of one call.
-MOST_FINDINGS = 500
+MOST_FINDINGS, MOST_WINDOWS = 500, 100
 #: Less margin than this is none.
 LEAST_GROW_MM = 1e-3
 
@@ -59,11 +59,11 @@ class CutRequest(Record):
     """Input of ``cutlines``.
 
     ``around``: what the cuts meet; ``layer_order``: layers from the outermost inwards: the window of an outer one holds the cuts of the next,
-    ``step_mm`` bigger all round.
+    ``step_mm`` bigger all round; ``windows``: cuts of another sheet behind these, by its name, that the (innermost) layer is opened for likewise.
     """
 
     panel: CutPanel
-    findings: Annotated[list[CutFinding], Field(min_length=1, max_length=MOST_FINDINGS)]
+    findings: Annotated[list[CutFinding], Field(max_length=MOST_FINDINGS)]
     margin_mm: Millimetres = MARGIN_MM
     corner_radius_mm: Millimetres = CORNER_RADIUS_MM
     web_mm: Millimetres = WEB_MM
@@ -71,6 +71,7 @@ class CutRequest(Record):
     around: Around = Around()
     layer_order: Annotated[list[int | str], Field(max_length=8)] = []
     step_mm: Millimetres = STEP_MM
+    windows: Annotated[list[NamedOutline], Field(max_length=MOST_WINDOWS)] = []
     worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
 
 
@@ -105,6 +106,7 @@ class _Sheet:
 
     panel: Polygon
     request: CutRequest
+    memo: dict
 
     def __post_init__(self) -> None:
         prepare(self.panel)
@@ -142,20 +144,24 @@ class _Draft:
     weld_mm: float
 
 
-def cut_lines(request: CutRequest) -> CutPlan:
+def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
     """Propose the cuts of one panel, layer by layer.
 
     Every finding grown by the margin and clipped to the panel lies inside its cut. Cuts of a layer closer than the web
     are merged, and so are two whose merged outline needs less weld than both. Corners are rounded to the radius except
     where the cut meets the panel's edge.
 
-    Args: request: panel, findings, margin, radius, web (mm) and style.
+    Args:
+        request: panel, findings, margin, radius, web (mm) and style.
+        memo: kept by who asks again and again for one panel with one margin, radius and style; shapes worked out once are found in it.
     Returns: the cuts, by layer and from left to right, and remarks.
-    Raises: BadOutline, naming the panel or finding whose outline cannot be used.
+    Raises: BadOutline, naming the panel or finding whose outline cannot be used; BadField where there is nothing to cut for.
     Source: docs/methods.md section 3.
     """
+    if not request.findings and not request.windows:
+        raise BadField("At least 1 are needed here; 0 given.", "findings", "Give the rust that is to be cut out.")
     panel = outline_polygon(request.panel.outline, "panel.outline")
-    sheet = _Sheet(panel, request)
+    sheet = _Sheet(panel, request, {} if memo is None else memo)
     warnings: list[Remark] = []
     layers: dict = {}
     for index, finding in enumerate(request.findings):
@@ -170,6 +176,7 @@ def cut_lines(request: CutRequest) -> CutPlan:
             text = f"Finding {finding.id} reaches beyond the panel's edge; only what lies on the panel is cut."
             warnings.append(Remark(code="CUT-01", where=f"finding {finding.id}", what=text, mend="Look at the panel next to it.", at=(place.x, place.y)))
         layers.setdefault(finding.layer, []).append((finding.id, rust))
+    _open_windows(layers, sheet)
     cuts: list[Cut] = []
     surroundings = Surroundings(request.around)
     for layer, findings in _inwards_last(layers, request.layer_order):
@@ -210,8 +217,24 @@ def _windows(layer, cuts: Sequence[Cut], request: CutRequest) -> list[tuple]:
         return []
     at = request.layer_order.index(layer)
     inner = request.layer_order[at + 1] if at + 1 < len(request.layer_order) else None
-    grow = max(0.0, request.step_mm - request.margin_mm)
-    return [(_Window(cut.layer, i), Polygon(cut.outline).buffer(grow, join_style="mitre")) for i, cut in enumerate(cuts) if cut.layer == inner]
+    return [(_Window(cut.layer, i), _opened(Polygon(cut.outline), request)) for i, cut in enumerate(cuts) if cut.layer == inner]
+
+
+def _opened(cut: Polygon, request: CutRequest) -> Polygon:
+    """A cut grown by what the step is more than the margin, which is added to all."""
+    return cut.buffer(max(0.0, request.step_mm - request.margin_mm), join_style="mitre")
+
+
+def _open_windows(layers: dict, sheet: _Sheet) -> None:
+    """Put the cuts of a sheet behind among the findings of the innermost layer, as far as they lie on the panel."""
+    request = sheet.request
+    if not request.windows:
+        return
+    innermost = request.layer_order[-1] if request.layer_order else max(layers, key=str, default=1)
+    for i, window in enumerate(request.windows):
+        cut = outline_polygon(window.outline, f"windows[{i}].outline")
+        if polygons_of(sheet.ended(cut)):
+            layers.setdefault(innermost, []).append((_Window(window.name, i), _opened(cut, request)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,7 +245,7 @@ class _Window:
     number: int
 
     def __str__(self) -> str:
-        return f"the window to layer {self.layer}"
+        return f"the window to {f'layer {self.layer}' if isinstance(self.layer, int) else self.layer}"
 
 
 def _settled(made: Cut, draft: _Draft, surroundings: Surroundings, others: Sequence[BaseGeometry], sheet: _Sheet) -> Cut:
@@ -245,13 +268,21 @@ def _names(ids: Iterable) -> str:
 
 def _draft(ids: tuple, rust: BaseGeometry, sheet: _Sheet) -> _Draft:
     """The best simple shape round the rust of one group."""
+    key = rust.wkb
+    if key not in sheet.memo:
+        sheet.memo[key] = _shaped(rust, sheet)
+    return _Draft(ids, rust, *sheet.memo[key])
+
+
+def _shaped(rust: BaseGeometry, sheet: _Sheet) -> tuple:
+    """What a draft is made of beside its findings: corners, parts, shape, bounds, weld."""
     hull = rust.convex_hull
     if sheet.request.style == "hull":
         corners, parts = _fit(lambda grow_mm: hull.buffer(grow_mm, join_style="mitre", mitre_limit=20), rust, sheet)
     else:
         corners, parts = _best_rectangle(hull, rust, sheet)
     shape = parts[0] if len(parts) == 1 else MultiPolygon(parts)
-    return _Draft(ids, rust, corners, tuple(parts), shape, shape.bounds, sum(sheet.weld_mm(part) for part in parts))
+    return corners, tuple(parts), shape, shape.bounds, sum(sheet.weld_mm(part) for part in parts)
 
 
 def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: _Sheet) -> tuple[Polygon, list[Polygon]]:
@@ -293,7 +324,11 @@ def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet:
     extents = tuple(np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
     corners = _corners(extents, sheet.request.margin_mm)
     rounded_off = contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1) * (1 - math.pi / 4) * sheet.request.corner_radius_mm**2
-    return extents, area(intersection(sheet.panel, polygons(corners))) - rounded_off
+    rectangles = polygons(corners)
+    metal = area(rectangles)
+    ended = ~contains_properly(sheet.panel, rectangles)
+    metal[ended] = area(intersection(sheet.panel, rectangles[ended]))
+    return extents, metal - rounded_off
 
 
 def _turns(points: np.ndarray) -> np.ndarray:

@@ -11,7 +11,7 @@ from shapely.ops import unary_union
 from ..geometry import outline_polygon
 from ..records import Corners, Record
 from .lines import CORNER_RADIUS_MM, MARGIN_MM, CutFinding, CutPanel, CutRequest, Millimetres, cut_lines, weld_length_mm
-from .options import STEEL_KG_MM3, Prices, Rates
+from .rates import STEEL_KG_MM3, Prices, Rates
 
 #: Less rust than this outside is a drawing error; a margin shorter by less is too, mm² and mm.
 LEAST_LEFT_MM2, LEAST_SHORT_MM = 1.0, 0.5

@@ -15,6 +15,7 @@ from pydantic import Field, ValidationError
 
 from ..cut.lines import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
+from ..cut.rates import Prices, Rates, Weights
 from ..datum.network import KINDS as KINDS_OF_READING
 from ..datum.network import MOST_POINTS
 from ..datum.starting_set import POINT_KINDS, SOURCES
@@ -391,6 +392,21 @@ class RepairPart(Record):
     photos: list[PhotoPart]
 
 
+class RulesPart(Record):
+    """What planning counts with on this vehicle; see the core's rates and clearances."""
+
+    margin_mm: Millimetres
+    corner_radius_mm: Millimetres
+    web_mm: Millimetres
+    step_mm: Millimetres
+    row_clear_mm: Millimetres
+    snap_mm: Millimetres
+    rates: Rates
+    prices: Prices
+    weights: Weights
+    processes: Annotated[list[Annotated[str, Field(max_length=10)]], Field(max_length=6)]
+
+
 class Bundle(Record):
     """Everything known of one vehicle."""
 
@@ -402,6 +418,7 @@ class Bundle(Record):
     datums: DatumsPart = DatumsPart()
     hold_setup: HoldSetupPart | None = None
     hold: HoldPart = HoldPart()
+    plan_rules: RulesPart | None = None
     repairs: list[RepairPart]
     work: list[WorkPart]
     costs: list[CostPart]

@@ -31,6 +31,7 @@ from yellow_sill.core.formats.bundle import (
     ReadingPart,
     RepairPart,
     RoundPart,
+    RulesPart,
     StandSetPart,
     StepPart,
     SurveyPhotoPart,
@@ -50,7 +51,7 @@ from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
-from yellow_sill.web.repairs.models import Cut, CutGrowth, NuggetTick, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import Cut, CutGrowth, NuggetTick, PanelChoice, Patch, PlanRules, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_all
 from yellow_sill.web.survey.models import EvidenceItem, FarSide, Finding, GridReading, Inspection, LookedRegion, PanelItem, SurveyPhoto
@@ -91,6 +92,7 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
         datums=_datums_part(vehicle),
         hold_setup=_part(HoldSetupPart, setup) if (setup := HoldSetup.objects.filter(vehicle=vehicle).first()) else None,
         hold=_hold_part(vehicle),
+        plan_rules=_part(RulesPart, rules) if (rules := PlanRules.objects.filter(vehicle=vehicle).first()) else None,
         survey_photos=[_survey_photo(photo) for photo in vehicle.survey_photos.select_related("panel__view", "finding")],
         repairs=[_repair_part(repair) for repair in repairs],
         work=_work_parts(vehicle.work_entries.filter(repair=None)),
@@ -270,6 +272,8 @@ def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicl
     _store_survey(vehicle, bundle, panels, findings, by, names, photos)
     _store_datums(vehicle, bundle.datums, by)
     _store_hold(vehicle, bundle, by)
+    if bundle.plan_rules:
+        PlanRules.objects.create(vehicle=vehicle, changed_by=by, **bundle.plan_rules.model_dump())
     for part in bundle.repairs:
         _store_repair(vehicle, part, panels, findings, by, names, photos)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, **entry.model_dump()) for entry in bundle.work)

@@ -2,9 +2,10 @@ from datetime import date
 
 from django import forms
 
+from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
-from yellow_sill.core.cut.options import MONEY, Weights
+from yellow_sill.core.cut.rates import MONEY, RATES_MIN, Weights
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.sides import Side
 from yellow_sill.core.repair.ribbon import STATES
@@ -14,6 +15,54 @@ from yellow_sill.web.frame.fields import DateField, NumberField
 
 from .models import TransferMark
 
+#: What each rate and price counts, as the page of rules says it.
+RATE_WORDS = {
+    "cut_m": "Cut out, a metre of line", "make_piece": "Make a patch, a piece", "make_m": "and a metre of its outline", "fit_m": "Fit up, a metre of outline",
+    "weld_m": "Weld, a metre of butt", "plug": "A plug weld", "dress_m": "Dress, a metre of weld", "protect_dm2": "Protect, a square decimetre",
+    "panel_prepare": "Prepare a bought panel",
+}  # fmt: skip
+PRICE_WORDS = {
+    "steel_kg": "Steel, a kg", "weld_m": "Wire, gas and discs, a metre of weld", "nugget": "Drills and wire, a spot weld",
+    "hour": "An hour of your own (0: not counted)",
+}  # fmt: skip
+WEIGHT_WORDS = {"money": "Money", "hours": "Hours", "originality": "Original metal", "looks": "Looks"}
+OWNED = {name: PROCESSES[name] for name in ("mig", "tig", "spot", "braze")}
+
+
+def _clearance(label: str, usual: float, words: str) -> NumberField:
+    return NumberField(least=0, most=200, label=label, help_text=f"Usual: {usual:g} mm. {words}")
+
+
+class RulesForm(forms.Form):
+    """A vehicle's rates, prices, weights and clearances, each with its default."""
+
+    margin_mm = _clearance("Margin to sound metal", MARGIN_MM, "Bright, full-thickness metal beyond the rust.")
+    corner_radius_mm = _clearance("Corner radius", CORNER_RADIUS_MM, "A round corner fits and welds better; a sharp one cracks.")
+    web_mm = _clearance("Join cuts nearer than", WEB_MM, "A narrow strip between two welds burns and buckles.")
+    step_mm = _clearance("Step of a window", STEP_MM, "Wider than the cut behind, to weld there.")
+    row_clear_mm = _clearance("Clear of spot-weld rows", ROW_CLEAR_MM, "Nearer, and the whole flange is taken.")
+    snap_mm = _clearance("End on a line within", SNAP_MM, "Seams, swages and flanges this near hide the weld.")
+    processes = forms.MultipleChoiceField(choices=list(OWNED.items()), widget=forms.CheckboxSelectMultiple, label="What you weld with")
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+
+    GROUPS = (("rates", RATE_WORDS, RATES_MIN, 600), ("prices", PRICE_WORDS, MONEY, 1000), ("weights", WEIGHT_WORDS, Weights().model_dump(), 10))
+
+    def __init__(self, *args, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        for group, words, usual, most in self.GROUPS:
+            for name, label in words.items():
+                field = NumberField(least=0, most=most, unit="", label=label, help_text=f"Usual: {usual[name]:g}")
+                self.fields[f"{group}-{name}"] = field
+
+    def group(self, name: str) -> list:
+        """The fields of a group, bound."""
+        return [self[field] for field in self.fields if field.startswith(f"{name}-")]
+
+    def values(self) -> dict:
+        """As they are stored."""
+        told = {group: {name: self.cleaned_data[f"{group}-{name}"] for name in words} for group, words, *_ in self.GROUPS}
+        return told | {name: self.cleaned_data[name] for name in ("margin_mm", "corner_radius_mm", "web_mm", "step_mm", "row_clear_mm", "snap_mm", "processes")}
+
 
 class OptionsForm(forms.Form):
     """What prices and what counts when the ways to renew a panel are compared."""
@@ -22,14 +71,20 @@ class OptionsForm(forms.Form):
     whole_days = NumberField(least=0, most=2000, unit="days", label="Here in, days", required=False)
     part_price = NumberField(least=0, most=100_000, unit="", label="Part panel, price", required=False)
     part_days = NumberField(least=0, most=2000, unit="days", label="Here in, days", required=False)
-    hour = NumberField(least=0, most=1000, unit="", label="An hour of work costs", initial="0")
-    steel_kg = NumberField(least=0, most=1000, unit="", label="Steel, a kg", initial=f"{MONEY['steel_kg']:g}")
-    money = NumberField(least=0, most=10, unit="", label="Money", initial="3")
-    hours = NumberField(least=0, most=10, unit="", label="Hours", initial="3")
-    originality = NumberField(least=0, most=10, unit="", label="Original metal", initial="2")
-    looks = NumberField(least=0, most=10, unit="", label="Looks", initial="2")
+    hour = NumberField(least=0, most=1000, unit="", label="An hour of work costs")
+    steel_kg = NumberField(least=0, most=1000, unit="", label="Steel, a kg")
+    money = NumberField(least=0, most=10, unit="", label="Money")
+    hours = NumberField(least=0, most=10, unit="", label="Hours")
+    originality = NumberField(least=0, most=10, unit="", label="Original metal")
+    looks = NumberField(least=0, most=10, unit="", label="Looks")
 
     WEIGHTS = ("money", "hours", "originality", "looks")
+
+    def __init__(self, *args, rules: dict, **kwargs) -> None:
+        """``rules``: rates, prices and weights of the vehicle, which these fields start from."""
+        self.rules = rules
+        usual = {"hour": rules["prices"]["hour"], "steel_kg": rules["prices"]["steel_kg"], **rules["weights"]}
+        super().__init__(*args, initial={name: f"{value:g}" for name, value in usual.items()}, **kwargs)
 
     def told(self) -> dict:
         """As the core's ``OptionsRequest`` takes it; a panel without a price is not sold."""
@@ -39,13 +94,8 @@ class OptionsForm(forms.Form):
             for name in ("whole", "part")
             if values[f"{name}_price"] is not None
         }
-        prices = {"hour": values["hour"], "steel_kg": values["steel_kg"]}
-        return bought | {"prices": prices, "weights": {name: values[name] for name in self.WEIGHTS}}
-
-    @staticmethod
-    def usual() -> dict:
-        """What is compared before anything is typed."""
-        return {"weights": Weights().model_dump()}
+        prices = self.rules["prices"] | {"hour": values["hour"], "steel_kg": values["steel_kg"]}
+        return self.rules | bought | {"prices": prices, "weights": {name: values[name] for name in self.WEIGHTS}}
 
 
 class OpenRepairForm(forms.Form):

@@ -3,6 +3,7 @@
 from django.db import models
 from django.urls import reverse
 
+from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.patch.flat import K_FACTOR
@@ -39,6 +40,25 @@ class Repair(Versioned):
 
     def get_absolute_url(self) -> str:
         return reverse("repairs:cut", args=[self.vehicle_id, self.number])
+
+
+class PlanRules(Versioned):
+    """A vehicle's own rates, prices, weights and clearances for planning; what a record here lacks is as usual (the core's defaults)."""
+
+    vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="plan_rules")
+    margin_mm = models.FloatField(default=MARGIN_MM)
+    corner_radius_mm = models.FloatField(default=CORNER_RADIUS_MM)
+    web_mm = models.FloatField(default=WEB_MM)
+    step_mm = models.FloatField(default=STEP_MM)
+    row_clear_mm = models.FloatField(default=ROW_CLEAR_MM)
+    snap_mm = models.FloatField(default=SNAP_MM)
+    rates = models.JSONField(default=dict)
+    prices = models.JSONField(default=dict)
+    weights = models.JSONField(default=dict)
+    processes = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"rules of {self.vehicle}"
 
 
 class RibbonStep(models.Model):

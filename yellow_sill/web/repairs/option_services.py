@@ -9,7 +9,8 @@ from typing import Any
 from django.db import transaction
 from shapely.geometry import LineString, Polygon
 
-from yellow_sill.core.cut.options import Option, Options, OptionsRequest, cut_options
+from yellow_sill.core.cut.options import cut_options
+from yellow_sill.core.cut.plans import Option, Options, OptionsRequest
 from yellow_sill.core.cut.spots import SpotPlan, SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel

@@ -29,6 +29,7 @@ from yellow_sill.web.survey.models import FarSide, Finding
 from yellow_sill.web.survey.panel_services import unanswered
 
 from .models import Cut, CutGrowth, Repair, RibbonStep, TransferMark
+from .rule_services import told_rules
 from .weld_services import replan
 
 
@@ -167,10 +168,12 @@ def replan_of(cut: Cut) -> Replanned | None:
     findings = list(cut.findings.all())
     if repair.state not in REPLANNED or not findings:
         return None
+    rules = told_rules(repair.vehicle)
     return replanned(
         ReplanRequest(
             panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline, findings=[_cut_finding(f) for f in findings],
             cut_already=repair.state == "cut", margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, style=repair.style,
+            rates=rules["rates"], prices=rules["prices"],
         )
     )  # fmt: skip
 

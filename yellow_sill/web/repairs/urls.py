@@ -1,12 +1,13 @@
 from django.urls import path
 
-from .views import cut, options, patch, repair, transfer, weld
+from .views import cut, options, patch, repair, rules, transfer, weld
 
 app_name = "repairs"
 _ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
 urlpatterns = [
     path("v/<int:vehicle_id>/repairs/", repair.repairs, name="repairs"),
     path("v/<int:vehicle_id>/repairs/new/", repair.new, name="new"),
+    path("v/<int:vehicle_id>/repairs/rules/", rules.rules, name="rules"),
     path(f"{_ONE}propose/", cut.propose, name="propose"),
     path(f"{_ONE}cut/", cut.cut, name="cut"),
     path(f"{_ONE}cut/<int:cut_number>/check/", cut.check_moved, name="check"),

@@ -19,6 +19,7 @@ from ..forms import OptionsForm
 from ..models import PanelChoice, Repair
 from ..option_services import choose_option, options_of
 from ..release_services import release_list, tick_nugget
+from ..rule_services import told_rules
 from .common import chosen_cut, repair_context, with_repair
 
 #: Metal shown round a panel on its little drawings, mm.
@@ -39,9 +40,10 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
     context = repair_context(repair, "options", cuts, cut) | {"panels": panels, "panel": panel}
     if panel is None:
         return render(request, "repairs/options.html", context)
-    form = OptionsForm(asked if "hour" in asked else None)
+    rules = told_rules(repair.vehicle)
+    form = OptionsForm(asked if "hour" in asked else None, rules=rules)
     valid = form.is_bound and form.is_valid()
-    told = form.told() if valid else OptionsForm.usual()
+    told = form.told() if valid else rules
     stored, status = PanelChoice.objects.filter(repair=repair, panel=panel).first(), 200
     if request.method == "POST" and valid:
         version, by = request.POST.get("version", ""), request.user.get_username()

@@ -15,6 +15,7 @@ from yellow_sill.web.survey.models import finding_address
 
 from ..forms import OpenRepairForm
 from ..models import Cut, Repair
+from ..rule_services import CLEARANCES, rules_of
 from ..services import open_repair
 
 #: What the choice of findings needs of each; outlines of panels are long.
@@ -72,7 +73,8 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Open a repair from findings."""
     findings = vehicle.findings.select_related("panel").defer("panel__outline", "panel__holes")
     first = findings.filter(number__in=[number for number in request.GET.getlist("finding") if number.isdigit()])
-    initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""}
+    own = rules_of(vehicle)
+    initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""} | {name: getattr(own, name) for name in CLEARANCES}
     form = OpenRepairForm(request.POST or None, findings=findings, initial=initial)
     if request.method == "POST" and form.is_valid():
         values = dict(form.cleaned_data)

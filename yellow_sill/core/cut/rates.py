@@ -1,0 +1,74 @@
+"""What work and things cost: minutes by kind of work, prices, what counts how much, and what this shell's own log says of the minutes."""
+
+from collections.abc import Iterable
+from typing import Annotated
+
+from pydantic import Field
+
+from ..records import Record
+
+#: Of the kinds of hours, at least so many logged jobs correct a rate.
+LOGGED_ENOUGH = 3
+STEEL_KG_MM3 = 7.85e-6
+#: Minutes, as a small workshop takes them; the person owns the table. By metre of line, piece or square decimetre; docs/methods.md section 3.
+RATES_MIN = {
+    "cut_m": 18.0, "make_piece": 35.0, "make_m": 14.0, "fit_m": 20.0, "weld_m": 30.0, "plug": 1.5, "dress_m": 22.0, "protect_dm2": 0.6, "panel_prepare": 60.0,
+}  # fmt: skip
+#: What money goes on: steel a kg, consumables a metre of weld and a nugget, an hour of one's own time (0: not counted).
+MONEY = {"steel_kg": 4.0, "weld_m": 3.5, "nugget": 0.12, "hour": 0.0}
+
+Minutes = Annotated[float, Field(ge=0, le=600)]
+Money = Annotated[float, Field(ge=0, le=100_000)]
+
+
+class Rates(Record):
+    """Minutes by kind of work; see RATES_MIN for what each counts."""
+
+    cut_m: Minutes = RATES_MIN["cut_m"]
+    make_piece: Minutes = RATES_MIN["make_piece"]
+    make_m: Minutes = RATES_MIN["make_m"]
+    fit_m: Minutes = RATES_MIN["fit_m"]
+    weld_m: Minutes = RATES_MIN["weld_m"]
+    plug: Minutes = RATES_MIN["plug"]
+    dress_m: Minutes = RATES_MIN["dress_m"]
+    protect_dm2: Minutes = RATES_MIN["protect_dm2"]
+    panel_prepare: Minutes = RATES_MIN["panel_prepare"]
+
+
+class Prices(Record):
+    steel_kg: Money = MONEY["steel_kg"]
+    weld_m: Money = MONEY["weld_m"]
+    nugget: Money = MONEY["nugget"]
+    hour: Money = MONEY["hour"]
+
+
+class Weights(Record):
+    """What counts how much, 0 to 10."""
+
+    money: Annotated[float, Field(ge=0, le=10)] = 3.0
+    hours: Annotated[float, Field(ge=0, le=10)] = 3.0
+    originality: Annotated[float, Field(ge=0, le=10)] = 2.0
+    looks: Annotated[float, Field(ge=0, le=10)] = 2.0
+
+
+class Logged(Record):
+    """What this shell's own log says of a kind of work: how many jobs, and how much longer they took than was worked out."""
+
+    jobs: Annotated[int, Field(ge=0, le=10_000)]
+    factor: Annotated[float, Field(gt=0, le=20)]
+
+
+def logged_factor(jobs: Iterable[tuple[float, float]]) -> Logged | None:
+    """What the log says of one kind of work.
+
+    Args: jobs: for each finished job the minutes worked out and the minutes logged; those of a job with either at 0 say nothing.
+    Returns: how many jobs tell, and all logged minutes over all worked out; None where none tells.
+
+    >>> logged_factor([(100, 150), (50, 60), (0, 30)])
+    Logged(jobs=2, factor=1.4)
+    """
+    told = [(planned, spent) for planned, spent in jobs if planned > 0 and spent > 0]
+    if not told:
+        return None
+    factor = sum(spent for _, spent in told) / sum(planned for planned, _ in told)
+    return Logged(jobs=len(told), factor=min(20.0, round(factor, 3)))
