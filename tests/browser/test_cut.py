@@ -32,8 +32,24 @@ class CutPlanning(BrowserCase):
         expect(text).not_to_have_value(corners)
         page.keyboard.press("Control+z")
         expect(text).to_have_value(corners)
-        page.get_by_role("button", name="Set out").click()
-        expect(page.locator("text.ord")).to_have_count(2 * len(corners.splitlines()))
+        page.get_by_label("Set out each corner from").select_option(label="rear end, upper edge")
+        expect(page.locator("text.ord")).to_have_count(3 * 4)
+        expect(page.locator("[data-set-table] thead")).to_contain_text("from rear end")
+
+    def test_a_keep_out_is_tapped_on_the_board_and_the_line_minds_it(self):
+        page = self.page
+        self.open(f"{self.base}/around/")
+        page.get_by_label("What it is").select_option(label="Metal that must stay")
+        page.get_by_label("Its name").fill("Jacking point")
+        for place in ((800, 250), (860, 250), (860, 290), (800, 290)):
+            page.mouse.click(*self.at(*place))
+        page.get_by_role("button", name="Keep it").click()
+        expect(page.locator(".th-keep")).to_have_count(1)
+        page.get_by_role("link", name="Cut", exact=True).click()
+        page.wait_for_selector("[data-cut-board][data-ready]")
+        page.locator('[data-handle="corner-0"]').focus()
+        page.keyboard.press("ArrowLeft")
+        expect(page.locator("[data-remarks]")).to_contain_text("takes metal of Jacking point")
 
     def test_a_way_is_priced_chosen_and_its_spot_welds_ticked_off(self):
         page = self.page
@@ -45,8 +61,12 @@ class CutPlanning(BrowserCase):
         page.get_by_role("button", name="Whole panel").click()
         expect(page.locator(".remarks")).to_contain_text("All rust lies inside")
         self.assertEqual(PanelChoice.objects.get().chosen, "whole")
+        page.locator(".nugget").first.focus()
+        page.keyboard.press("Space")
+        expect(page.locator(".nugget").first).to_have_attribute("aria-checked", "true")
+        self.assertEqual(NuggetTick.objects.get().number, 1)
         page.get_by_role("link", name="Release").click()
         page.get_by_role("button", name="7", exact=True).click()
         expect(page.get_by_role("button", name="7", exact=True)).to_have_attribute("aria-pressed", "true")
-        expect(page.locator("h2")).to_contain_text([re.compile("1 of")])
-        self.assertEqual(NuggetTick.objects.get().number, 7)
+        expect(page.locator("h2")).to_contain_text([re.compile("2 of")])
+        self.assertEqual([tick.number for tick in NuggetTick.objects.all()], [1, 7])

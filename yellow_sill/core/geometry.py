@@ -125,6 +125,18 @@ def middle_of(bounds: Sequence[float]) -> list[float]:
     return [(bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2]
 
 
+def shaped(bounds: tuple[float, float, float, float], shape: float) -> tuple[float, float, float, float]:
+    """Bounds grown about their middle until they are ``shape`` times as wide as high.
+
+    >>> shaped((0, 0, 100, 10), 2.0)
+    (0.0, -20.0, 100.0, 30.0)
+    """
+    u0, v0, u1, v1 = bounds
+    wide, high = max(u1 - u0, shape * (v1 - v0)), max(v1 - v0, (u1 - u0) / shape)
+    u, v = (u0 + u1) / 2, (v0 + v1) / 2
+    return u - wide / 2, v - high / 2, u + wide / 2, v + high / 2
+
+
 def widened(bounds: Sequence[float], by_mm: float) -> tuple[float, float, float, float]:
     """Bounds with a border all round."""
     return bounds[0] - by_mm, bounds[1] - by_mm, bounds[2] + by_mm, bounds[3] + by_mm

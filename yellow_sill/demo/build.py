@@ -14,10 +14,13 @@ from shapely.geometry import Polygon, box
 from yellow_sill.core.survey.thickness import grid_cells
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
+from yellow_sill.web.repairs.around_services import keep_surrounding
+from yellow_sill.web.repairs.layer_services import stacks_of
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.option_services import choose_option
+from yellow_sill.web.repairs.option_services import choose_option, own_plan
 from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
-from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
+from yellow_sill.web.repairs.release_services import release_list, tick_nugget
+from yellow_sill.web.repairs.services import move_cut, move_on_ribbon, open_repair, replan_of, take_new_line
 from yellow_sill.web.repairs.transfer_services import keep_transfer
 from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -76,9 +79,18 @@ COSTS = [
 
 #: (finding's place, stage, how much larger all round in mm, days ago, looks): the same holes after stripping, opening, cutting
 LATER = [
-    (2, "stripped", 3, 81, [("scaler", "broke", 3, None)]), (2, "opened", 5, 66, [("seen", "hole", None, None)]),
-    (4, "opened", 14, 191, [("seen", "filler", None, None)]), (7, "opened", 8, 64, [("probe", "through", 3, 4)]), (3, "stripped", 5, 24, [("tap", "dull", 5, 6)]),
+    (2, "stripped", 3, 81, [("scaler", "broke", 3, None)]), (4, "opened", 14, 191, [("seen", "filler", None, None)]), (3, "stripped", 5, 24, [("tap", "dull", 5, 6)]),
 ]  # fmt: skip
+#: What opening the sill end showed, after its ways had been compared: the skin a little worse, the membrane a good deal.
+SILL_OPENED = [(2, "opened", 5, 66, [("seen", "hole", None, None)]), (7, "opened", 16, 64, [("probe", "through", 3, 4)])]
+#: What its cuts meet and the drawing does not show: (panel, kind, name, places in the left view)
+SILL_AROUND = [
+    ("L-SILL", "keep-out", "Jacking point and its box", [(900, 234), (948, 234), (948, 280), (900, 280)]),
+    ("L-SILLM", "fitting", "Handbrake cable guide", [(762, 238), (800, 238), (800, 254), (762, 254)]),
+    ("L-SILLI", "row", "Row to the floor flange", [(560 + 38 * i, 212) for i in range(14)]),
+]  # fmt: skip
+#: A plan of the owner's own for the sill's skin: up to the jacking point.
+TO_THE_JACK = [(640, 352), (884, 352), (884, 200), (640, 200)]
 #: (view, layer, opposite corners, method, days ago)
 LOOKED = [
     ("left", 1, (-650, 200, 1250, 900), "probe", 208), ("left", 1, (1900, 300, 3340, 910), "tap", 207), ("left", 1, (1700, 360, 1940, 1300), "seen", 207),
@@ -89,6 +101,7 @@ LOOKED = [
 FAR_SIDES = [
     ("L-SILL", "Sill membrane 40 mm in; nothing fixed to the skin", "lamp", [("salvage", "Two rubber plugs of the drain slots")]),
     ("L-SILLM", "Handbrake cable guide and one bracket, spot-welded", "seen", [("behind", "Handbrake cable guide"), ("salvage", "Bracket of the cable guide, two M6 nuts")]),
+    ("L-SILLI", "Carpet glue and one clip of the wiring, all out; bare metal, looked with lamp from the seat", "lamp", [("salvage", "Wiring clip, one")]),
     ("L-QTR", "Nothing there at the lower corner, looked with lamp from the boot", "lamp", [("lacking", "The new arch section has no drain slots"), ("missing", "Rubber grommet of the tail lamp lead")]),
 ]  # fmt: skip
 
@@ -96,8 +109,8 @@ FAR_SIDES = [
 TRANSFERS = [
     {"name": "Cable guide bracket", "kind": "edge", "first_name": "jacking tube, centre", "second_name": "hinge box, front corner", "first_at": [918.0, 256.0],
      "second_at": [640.0, 356.0], "apart_mm": None, "way": "distances", "first_mm": 142.0, "second_mm": 176.0, "near": [778.0, 246.0]},
-    {"name": "M6 nut", "kind": "nut", "first_name": "jacking tube, centre", "second_name": "drain slot, rear end", "first_at": [918.0, 256.0],
-     "second_at": [650.0, 231.0], "apart_mm": 269.5, "way": "offset", "first_mm": 96.5, "second_mm": 6.0, "near": [822.0, 242.0]},
+    {"name": "M6 nut", "kind": "nut", "first_name": "jacking tube, centre", "second_name": "hinge box, front corner", "first_at": [918.0, 256.0],
+     "second_at": [640.0, 356.0], "apart_mm": 295.5, "way": "offset", "first_mm": 85.5, "second_mm": 45.5, "near": [822.0, 242.0]},
 ]  # fmt: skip
 HOT_WORK_LATER = "Watch and extinguisher were there, ticked on the sheet afterwards"
 SKIN_ONLY = "Skin behind the arch only: it holds nothing, and no datum is near"
@@ -134,15 +147,20 @@ def build(today: date) -> Vehicle:
     return vehicle
 
 
-def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
-    """What two years of looking leave behind: later looks, regions looked at, far sides, fittings, readings, a photo with a card."""
-    for place, stage, grow, ago, looks in LATER:
+def _look_again(findings: list[Finding], looks_later: list[tuple], today: date) -> None:
+    """The same rust, seen again after stripping or opening: larger."""
+    for place, stage, grow, ago, looks in looks_later:
         finding = findings[place]
         below = box(-9000, -9000, 9000, finding.bounds_mm[3])  # rust grows downwards, where the water stands
         edge = Polygon(finding.outline).buffer(grow, join_style="mitre").intersection(Polygon(finding.panel.outline)).intersection(below).simplify(4)
         evidence = [{"method": m, "result": r, "hits": h, "tries": t, "made_on": today - timedelta(ago)} for m, r, h, t in looks]
         corners = [(round(u), round(v)) for u, v in list(edge.exterior.coords)[:-1]]
         findings[place] = look_again(finding, version=None, stage=stage, made_on=today - timedelta(ago), corners=corners, typed="", evidence=evidence, by=OWNER)
+
+
+def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
+    """What two years of looking leave behind: later looks, regions looked at, far sides, fittings, readings, a photo with a card."""
+    _look_again(findings, LATER, today)
     overrule(findings[5], version=None, to="S", reason="The pits are in the primer, bright metal under them", by=OWNER)
     for name, layer, region, method, ago in LOOKED:
         view = vehicle.views.get(name=name)
@@ -175,13 +193,7 @@ def _finding(vehicle: Vehicle, row: tuple, today: date) -> Finding:
 def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Repair]:
     usual = {"margin_mm": 12.0, "corner_radius_mm": 10.0, "web_mm": 40.0, "by": OWNER}
     quarter = open_repair(vehicle, [findings[4]], title="Quarter, lower rear corner", opened_on=today - timedelta(192), **usual)
-    sill = open_repair(
-        vehicle, [findings[2], findings[7]], title="Sill end, left", opened_on=today - timedelta(82), **usual | {"corner_radius_mm": 14.0, "margin_mm": 14.0}
-    )
-    choose_option(
-        sill, findings[2].panel, "patches", {"whole": {"price": 95, "days": 14}, "prices": {"hour": 15}},
-        why="Only the front end is gone, the rest is original and sound", version=None, by=OWNER, today=today - timedelta(81),
-    )  # fmt: skip
+    sill = _sill_end(vehicle, findings, today, usual)
     arch = open_repair(vehicle, [findings[3]], title="Rear arch lip, left", opened_on=today - timedelta(24), style="hull", **usual)
     for repair, steps in (
         (quarter, ((190, "cut"), (182, "made"), (176, "fitted"), (175, "welded"), (170, "dressed"), (168, "protected"), (160, "signed off"))),
@@ -234,6 +246,43 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
         picture = SimpleUploadedFile("drawn.jpg", drawn_picture(seed), "image/jpeg")
         add_photo(repair, picture, caption=caption, taken_on=today - timedelta(ago), by=OWNER)
     return [quarter, sill, arch]
+
+
+def _sill_end(vehicle: Vehicle, findings: list[Finding], today: date, usual: dict) -> Repair:
+    """The left sill end, three sheets deep: planned, compared, chosen; opened and found worse; drawn anew, its old spot welds drilled."""
+    mended = [findings[2], findings[7], findings[8]]
+    sill = open_repair(vehicle, mended, title="Sill end, left", opened_on=today - timedelta(82), **usual | {"corner_radius_mm": 14.0, "margin_mm": 14.0})
+    for code, kind, name, places in SILL_AROUND:
+        panel = vehicle_panel(vehicle, code)
+        row = {
+            "marked": kind == "row",
+            "pitch_mm": 38.0,
+            "survives": "Floor pan" if kind == "row" else "",
+            "drill_here": True,
+            "drill_behind": False,
+            "both_sides": False,
+        }
+        keep_surrounding(panel, {"kind": kind, "name": name, "points": places} | row, own=None, version=None, by=OWNER)
+    skin = sill.cuts.get(panel__code="L-SILL")
+    move_cut(skin, TO_THE_JACK, version=None, by=OWNER)
+    own_plan(sill, skin.panel, "Up to the jacking point", by=OWNER)
+    choose_option(
+        sill, stacks_of(sill)[0], "merged", {"whole": {"price": 95, "days": 14}, "prices": {"hour": 15}},
+        why="Only the front end is gone, the rest is original and sound", version=None, by=OWNER, today=today - timedelta(81),
+    )  # fmt: skip
+    _look_again(findings, SILL_OPENED, today)
+    for cut in sill.cuts.order_by("-panel__layer"):
+        cut.repair = sill
+        if (told := replan_of(cut)) and told.outgrown:
+            take_new_line(cut, version=None, by=OWNER, today=today - timedelta(64))
+    for panel in release_list(sill):
+        for number in range(1, panel["count"] + 1):
+            tick_nugget(sill, panel["panel"], number, done=True, by=OWNER, today=today - timedelta(63))
+    return sill
+
+
+def vehicle_panel(vehicle: Vehicle, code: str) -> Panel:
+    return Panel.objects.get(view__vehicle=vehicle, view__name="left", code=code)
 
 
 #: Where the drawn card and hole of ``picture_with_card`` are, and where two marks lie on the floor pan.

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
+from shapely import line_merge
 from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
@@ -27,8 +28,12 @@ ALONG_SIN = math.sin(math.radians(ALONG_DEG))
 SQUARE_DEG, SLANT_DEG = 20.0, 15.0
 #: Shorter sides are roundings.
 LEAST_SIDE_MM = 15.0
+#: An outline that turns more than this has a corner there.
+CORNER_DEG = 25.0
 #: A row counts as taken where so much of it lies in the cut.
 TAKEN_MM = 20.0
+#: A side lies on a line within this.
+ON_LINE_MM = 1.0
 #: A line runs along a row where it stays by it for more than this many times the clearance: crossing it takes twice.
 ALONG_ROW = 3.0
 #: Why a cut ends on a line.
@@ -100,6 +105,10 @@ class Ended:
     why: str
 
 
+#: A cut that the panel itself ends.
+AT_EDGE = Ended(on="the panel's edge", kind="edge", moved_mm=0.0, why=WHY["edge"])
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Released:
     """A row that a cut takes, over how much of its length (mm): about how many spot welds are let go, and what must survive it."""
@@ -122,6 +131,20 @@ class Met:
     slanted: list[str] = field(default_factory=list)
     marks: list[str] = field(default_factory=list)
 
+    @property
+    def words(self) -> list[str]:
+        """The same in sentences."""
+        told = [f"Ends on {each.on}. {each.why}" for each in self.ended_on]
+        for each in self.releases:
+            survives = f" {each.survives} must survive." if each.survives else ""
+            told.append(f"Takes {each.length_mm:.0f} mm of {each.row}: about {each.count} spot weld{'s' if each.count > 1 else ''} to release.{survives}")
+        told += [f"Slanted across {name}, so that its line stays true." for name in self.slanted]
+        if self.behind:
+            told.append(f"Behind it: {', '.join(self.behind)}.")
+        if self.marks:
+            told.append(f"It takes {', '.join(self.marks)} with it: measured before, marked out again after.")
+        return told
+
 
 class Surroundings:
     """The same, ready to be asked."""
@@ -141,11 +164,14 @@ class Surroundings:
         """Whether anything may move a cut's sides."""
         return bool(self.around.lines or self.around.rows or self.around.curves)
 
-    def settled(self, corners: Polygon) -> tuple[Polygon, list[Ended], list[str]]:
-        """Corners whose sides go on to the nearest line, keep clear of rows, and slant across curves: never inwards."""
+    def settled(self, corners: Polygon, edge_mm: float = 0.0, beyond_mm: float = 0.0) -> tuple[Polygon, list[Ended], list[str]]:
+        """Corners whose sides go on to the nearest line, keep clear of rows, and slant across curves: never inwards.
+
+        Args: edge_mm: an edge of the panel is ended on within this; beyond_mm: and gone past by this, so that rounding leaves no corner of it standing.
+        """
         ended: list[Ended] = []
         for side in _sides(corners):
-            by, told = self._on_to(side)
+            by, told = self._on_to(side, edge_mm, beyond_mm)
             clear = self._clear_of(side, by)
             if clear is not None:
                 by, told = clear
@@ -162,15 +188,17 @@ class Surroundings:
                     break
         return corners, ended, slanted
 
-    def _on_to(self, side: np.ndarray) -> tuple[float, Ended | None]:
-        """How far outwards the nearest line to end on is."""
+    def _on_to(self, side: np.ndarray, edge_mm: float, beyond_mm: float) -> tuple[float, Ended | None]:
+        """How far outwards the nearest line to end on is; past an edge of the panel, which may lie a little inwards already."""
         found: list[tuple[float, Line]] = []
         for line in self.around.lines:
-            found += [(away, line) for away in _beside(side, line.path) if 0 <= away <= self.around.snap_mm]
+            least, reach = (-beyond_mm, min(edge_mm, self.around.snap_mm)) if line.kind == "edge" else (0.0, self.around.snap_mm)
+            found += [(away, line) for away in _beside(side, line.path) if least <= away <= reach]
         if not found:
             return 0.0, None
         away, line = min(found, key=lambda each: (each[0], each[1].name))
-        return away, Ended(on=line.name, kind=line.kind, moved_mm=round(away, 1), why=WHY[line.kind])
+        told = Ended(on=line.name, kind=line.kind, moved_mm=round(max(0.0, away), 1), why=WHY[line.kind])
+        return away + (beyond_mm if line.kind == "edge" else 0.0), told
 
     def _clear_of(self, side: np.ndarray, by: float) -> tuple[float, Ended] | None:
         """A side that would run along a row is taken past it: clear of it, or with its flange."""
@@ -212,6 +240,15 @@ class Surroundings:
         met = Met(ended_on=list(ended), takes_rows=rows, releases=releases, crosses=crosses, behind=behind, slanted=list(slanted), marks=marks)
         return met, remarks
 
+    def lies_on(self, outline: Polygon) -> list[Ended]:
+        """The lines that sides of a drawn cut lie on."""
+        found = {}
+        for side in _sides(outline):
+            for line in self.around.lines:
+                if line.name not in found and any(abs(away) <= ON_LINE_MM for away in _beside(side, line.path)):
+                    found[line.name] = Ended(on=line.name, kind=line.kind, moved_mm=0.0, why=WHY[line.kind])
+        return list(found.values())
+
     def misplaced(self, outline: Polygon, welded: BaseGeometry, where: str) -> list[Remark]:
         """Where a line that a person drew runs along a row of spot welds, or square across a curve.
 
@@ -221,9 +258,10 @@ class Surroundings:
         for row, line in self.rows:
             if clear <= 0 or not line.intersects(outline.buffer(clear)):
                 continue
-            along = welded.intersection(line.buffer(clear - 0.05, cap_style="flat"))
+            beside = line_merge(welded).intersection(line.buffer(clear - 0.05, cap_style="flat"))
+            along = max(getattr(beside, "geoms", [beside]), key=lambda piece: piece.length, default=LineString())
             if along.length > ALONG_ROW * clear:
-                place = along.interpolate(0.5, normalized=True) if along.geom_type == "LineString" else along.representative_point()
+                place = along.interpolate(0.5, normalized=True)
                 text = f"The {where} runs along {row.name}, less than {clear:g} mm off its spot welds."
                 remarks.append(Remark(code="CUT-22", where=where, what=text, mend="Keep clear of the row, or take its whole flange.", at=_at(place)))
         for side in _sides(outline):
@@ -237,6 +275,23 @@ class Surroundings:
 
 def _at(place: Point) -> tuple[float, float]:
     return round(place.x, 1), round(place.y, 1)
+
+
+def panel_edges(outline: Sequence[Sequence[float]], name: str = "the panel's edge") -> list[Line]:
+    """A panel's outline, divided where it turns a corner: each side is an edge that a cut may end on."""
+    points = np.asarray(outline, float)
+    steps = np.roll(points, -1, axis=0) - points
+    turns = np.arctan2(steps[:, 1], steps[:, 0])
+    bends = np.abs((turns - np.roll(turns, 1) + np.pi) % (2 * np.pi) - np.pi) > np.radians(CORNER_DEG)
+    starts = np.flatnonzero(bends)
+    if len(starts) < 2:
+        starts = np.array([0, len(points) // 2])
+    edges = []
+    for i, start in enumerate(starts):
+        stop = starts[(i + 1) % len(starts)]
+        run = np.arange(start, stop + 1 if stop > start else stop + len(points) + 1) % len(points)
+        edges.append(Line(name=name, kind="edge", path=[(float(u), float(v)) for u, v in points[run]]))
+    return [edge for edge in edges if LineString(edge.path).length >= LEAST_SIDE_MM]
 
 
 def _sides(polygon: Polygon) -> list[np.ndarray]:

@@ -3,23 +3,27 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
 from shapely.geometry import Polygon
 from shapely.ops import nearest_points
 
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
-from .around import Around, Met, Surroundings
+from .around import AT_EDGE, Around, Met, Surroundings
 from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
 
 #: A shortfall below this is a rounding, not a thin margin.
 SLACK_MM = 0.05
+#: A bend of less is no corner to set out.
+LEAST_TURN_DEG = 10.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CheckedCut:
-    """A cut as it would be cut, with what is wrong about it."""
+    """A cut as it would be cut, with what is wrong about it; ``set_out``: its corners on the panel before they are rounded, to be marked with a rule."""
 
     outline: list[list[float]]
+    set_out: list[list[float]]
     perimeter_mm: float
     weld_length_mm: float
     area_mm2: float
@@ -87,10 +91,13 @@ def check_cut(
     remarks += _windows(cut, panel, behind, step_mm)
     remarks += thin_strips(cut, panel, "cut line", margin_mm)
     surroundings = Surroundings(around or Around())
-    met, meets = surroundings.met(cut, [], [], "cut line")
+    lies_on = surroundings.lies_on(cut)
+    edge = [] if panel.contains_properly(cut) or any(each.kind == "edge" for each in lies_on) else [AT_EDGE]
+    met, meets = surroundings.met(cut, lies_on + edge, [], "cut line")
     remarks += [*meets, *surroundings.misplaced(cut, welded, "cut line")]
     return CheckedCut(
         outline=ring(cut.exterior.coords),
+        set_out=set_out_corners(corners, panel),
         perimeter_mm=round(cut.exterior.length, 2),
         weld_length_mm=round(weld_length_mm(cut, panel), 2),
         area_mm2=round(cut.area, 2),
@@ -99,6 +106,21 @@ def check_cut(
         met=met,
         remarks=remarks,
     )
+
+
+def set_out_corners(corners: Sequence[Sequence[float]], panel: Polygon) -> list[list[float]]:
+    """Where the straight lines of a cut meet each other and the panel's edge, counter-clockwise from the lowest left, mm."""
+    kept = polygons_of(Polygon(corners).buffer(0).intersection(panel))
+    points = np.array(kept[0].simplify(0.2).exterior.coords[:-1]) if kept else np.empty((0, 2))
+    if len(points) < 3:
+        return []
+    if not kept[0].exterior.is_ccw:
+        points = points[::-1]
+    before, after = points - np.roll(points, 1, axis=0), np.roll(points, -1, axis=0) - points
+    turns = np.degrees(np.arctan2(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0], (before * after).sum(axis=1)))
+    points = points[np.abs(turns) > LEAST_TURN_DEG]
+    first = int((points[:, 0] + points[:, 1]).argmin()) if len(points) else 0
+    return [[round(float(u), 1), round(float(v), 1)] for u, v in np.roll(points, -first, axis=0)]
 
 
 def _windows(cut: Polygon, panel: Polygon, behind: Sequence[Sequence[Sequence[float]]], step_mm: float) -> list[Remark]:

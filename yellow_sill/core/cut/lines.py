@@ -17,7 +17,7 @@ from ..errors import BadField, BadOutline
 from ..geometry import QUARTER_STEPS, Xy, outline_polygon, polygons_of, ring, rounded, widened
 from ..records import Corners, Record
 from ..remarks import Remark
-from .around import STEP_MM, Around, Met, NamedOutline, Surroundings
+from .around import AT_EDGE, STEP_MM, Around, Met, NamedOutline, Surroundings
 
 MARGIN_MM = 12.0  #: bright full-thickness metal beyond the rust; rule of thumb, docs/methods.md section 3
 CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not start a crack
@@ -190,8 +190,10 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
                 if len(draft.parts) == 1:
                     others = [Polygon(cut.outline) for cut in cuts if cut.layer == layer] + [other.shape for other in drafts if other is not draft]
                     made = _settled(made, draft, surroundings, others, sheet)
-                shape, where = Polygon(made.outline), f"cut round {_names(made.findings)}"
-                met, remarks = surroundings.met(shape, made.met.ended_on, made.met.slanted, where)
+                shape, where = Polygon(made.outline), f"cut round {_names(made.findings)}" if made.findings else "window"
+                at_edge = sheet.clears_edge(shape) or any(each.kind == "edge" for each in made.met.ended_on)
+                ended = made.met.ended_on + ([] if at_edge else [AT_EDGE])
+                met, remarks = surroundings.met(shape, ended, made.met.slanted, where)
                 cuts.append(replace(made, met=met))
                 warnings += [*thin_strips(shape, panel, where, request.margin_mm), *remarks]
             if len(draft.parts) > 1:
@@ -252,11 +254,12 @@ def _settled(made: Cut, draft: _Draft, surroundings: Surroundings, others: Seque
     """A cut taken on to lines and clear of rows; as it was where that would bring it nearer than the web to another."""
     if not surroundings.moves:
         return made
-    corners, ended, slanted = surroundings.settled(draft.corners)
+    corners, ended, slanted = surroundings.settled(draft.corners, sheet.request.margin_mm, sheet.request.corner_radius_mm + 1)
     if not ended and not slanted:
         return made
     shape = max(polygons_of(sheet.ended(rounded(corners, sheet.request.corner_radius_mm))), key=lambda part: part.area)
-    if not shape.buffer(0.01).covers(Polygon(made.outline)) or any(shape.distance(other) < sheet.request.web_mm for other in others):
+    before = Polygon(made.outline)
+    if shape.area - before.area < 1 or not shape.buffer(0.01).covers(before) or any(shape.distance(other) < sheet.request.web_mm for other in others):
         return made
     moved = replace(draft, corners=corners, shape=shape, bounds=shape.bounds)
     return replace(_cut(made.layer, moved, shape, sheet), met=Met(ended_on=ended, slanted=slanted))

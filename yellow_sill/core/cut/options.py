@@ -103,7 +103,7 @@ class _Stack:
             told = cuts_through(
                 ThroughRequest(
                     sheets=sheets, margin_mm=request.margin_mm, corner_radius_mm=request.corner_radius_mm, web_mm=web_mm, step_mm=request.step_mm,
-                    style=request.style,
+                    style=request.style, worth_turning_pct=request.worth_turning_pct,
                 ),
                 self._memos,
             )  # fmt: skip

@@ -59,6 +59,7 @@ class OptionsRequest(Record):
     corner_radius_mm: Millimetres = CORNER_RADIUS_MM
     web_mm: Millimetres = WEB_MM
     step_mm: Millimetres = STEP_MM
+    worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
     style: Literal["rectangle", "hull"] = "rectangle"
     seams: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=500)]], Field(max_length=MOST_LINES)] = []
     stiff: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)] = []

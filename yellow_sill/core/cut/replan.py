@@ -10,8 +10,10 @@ from shapely.ops import unary_union
 
 from ..geometry import outline_polygon
 from ..records import Corners, Record
-from .lines import CORNER_RADIUS_MM, MARGIN_MM, CutFinding, CutPanel, CutRequest, Millimetres, cut_lines, weld_length_mm
+from .around import STEP_MM
+from .lines import CORNER_RADIUS_MM, MARGIN_MM, MOST_WINDOWS, CutFinding, CutPanel, CutRequest, Millimetres, cut_lines, weld_length_mm
 from .rates import STEEL_KG_MM3, Prices, Rates
+from .through import windows_of
 
 #: Less rust than this outside is a drawing error; a margin shorter by less is too, mm² and mm.
 LEAST_LEFT_MM2, LEAST_SHORT_MM = 1.0, 0.5
@@ -20,15 +22,21 @@ _JOIN_MM = 500.0
 
 
 class ReplanRequest(Record):
-    """A cut as planned, and its findings as they are known now; ``cut_already``: the metal is out, so that the new line holds the old."""
+    """A cut as planned, and its findings as they are known now; ``behind``: cuts in sheets behind that it is the window to, ``step_mm`` wider.
+
+    ``cut_already``: the metal is out, so that the new line holds the old.
+    """
 
     panel: CutPanel
     planned: Corners
-    findings: Annotated[list[CutFinding], Field(min_length=1, max_length=100)]
+    findings: Annotated[list[CutFinding], Field(max_length=100)]
+    behind: Annotated[list[Corners], Field(max_length=MOST_WINDOWS)] = []
+    step_mm: Millimetres = STEP_MM
     cut_already: bool = False
     margin_mm: Millimetres = MARGIN_MM
     corner_radius_mm: Millimetres = CORNER_RADIUS_MM
     style: Literal["rectangle", "hull"] = "rectangle"
+    worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
     rates: Rates = Rates()
     prices: Prices = Prices()
 
@@ -63,8 +71,11 @@ def replanned(request: ReplanRequest) -> Replanned:
     rust = unary_union([outline_polygon(finding.outline, f"findings[{i}].outline") for i, finding in enumerate(request.findings)]).intersection(panel)
     left = rust.difference(planned.buffer(0.05)).area
     welded = planned.exterior.difference(panel.exterior.buffer(0.1))
-    margin = 0.0 if left > LEAST_LEFT_MM2 or welded.crosses(rust) else float(welded.distance(rust)) if not welded.is_empty else request.margin_mm
-    outgrown = left > LEAST_LEFT_MM2 or margin < request.margin_mm - LEAST_SHORT_MM
+    margin = 0.0 if left > LEAST_LEFT_MM2 or welded.crosses(rust) else request.margin_mm
+    if margin and not welded.is_empty and not rust.is_empty:
+        margin = float(welded.distance(rust))
+    blocked = _window_short(request, panel, planned)
+    outgrown = left > LEAST_LEFT_MM2 or margin < request.margin_mm - LEAST_SHORT_MM or blocked
     if not outgrown:
         ring = [[float(u), float(v)] for u, v in request.planned]
         return Replanned(
@@ -93,13 +104,23 @@ def _new_line(request: ReplanRequest, planned: Polygon):
         findings = [*findings, CutFinding(id="the hole", layer=0, outline=[(float(u), float(v)) for u, v in hole.exterior.coords[:-1]])]
     plan = cut_lines(
         CutRequest(
-            panel=request.panel, findings=findings, margin_mm=request.margin_mm, corner_radius_mm=request.corner_radius_mm, web_mm=_JOIN_MM, style=request.style
+            panel=request.panel, findings=findings, margin_mm=request.margin_mm, corner_radius_mm=request.corner_radius_mm, web_mm=_JOIN_MM,
+            style=request.style, worth_turning_pct=request.worth_turning_pct, windows=windows_of("the sheet behind", request.behind), step_mm=request.step_mm,
         )
-    )
+    )  # fmt: skip
     return max(plan.cuts, key=lambda cut: cut.area_mm2)
+
+
+def _window_short(request: ReplanRequest, panel: Polygon, planned: Polygon) -> bool:
+    """Whether a cut behind has outgrown its window."""
+    wide = max(0.0, request.step_mm - LEAST_SHORT_MM)
+    wanted = [outline_polygon(outline, f"behind[{i}]").buffer(wide) for i, outline in enumerate(request.behind)]
+    return bool(wanted) and unary_union(wanted).intersection(panel).difference(planned.buffer(0.05)).area > LEAST_LEFT_MM2
 
 
 def _words(left: float, margin: float, wanted: float) -> str:
     if left > LEAST_LEFT_MM2:
         return f"{left / 100:.1f} cm² of rust lie outside the planned line now."
+    if margin >= wanted - LEAST_SHORT_MM:
+        return "The cut in the sheet behind has grown: its window here is too small to weld through."
     return f"Only {margin:.0f} mm of margin are left to the rust; {wanted:g} mm are wanted."

@@ -15,7 +15,6 @@ from pydantic import Field, ValidationError
 
 from ..cut.lines import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
-from ..cut.rates import Prices, Rates, Weights
 from ..datum.network import KINDS as KINDS_OF_READING
 from ..datum.network import MOST_POINTS
 from ..datum.starting_set import POINT_KINDS, SOURCES
@@ -28,6 +27,7 @@ from ..shell.file import ViewPart as ShellViewPart
 from ..survey.growth import STAGES
 from ..survey.rectify import Pixel
 from ..survey.thickness import LEAST_PITCH_MM, MOST_MM, MOST_PITCH_MM
+from .bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart, RulesPart, SurroundingPart
 from .bundle_hold import HoldPart, HoldSetupPart
 from .csv import csv_text
 from .datum_table import CODE
@@ -126,6 +126,7 @@ class PanelNotesPart(Record):
     panel: str
     far_side: FarSidePart | None
     items: list[PanelItemPart]
+    surroundings: Annotated[list[SurroundingPart], Field(max_length=200)] = []
 
 
 class SurveyPhotoPart(Record):
@@ -332,47 +333,6 @@ class PhotoPart(Record):
     by: Name
 
 
-class ChoicePart(Record):
-    """Which way a panel is renewed, and the ways it was compared with."""
-
-    view: str
-    panel: str
-    chosen: Annotated[str, Field(max_length=60)]
-    words: Annotated[str, Field(max_length=60)]
-    why: Annotated[str, Field(max_length=300)]
-    tips: Annotated[str, Field(max_length=300)]
-    turns: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=20)]
-    options: Annotated[list[dict[str, Any]], Field(max_length=20)]
-    decided_on: date
-
-
-class GrowthPart(Record):
-    """A cut that had to be drawn larger than planned."""
-
-    view: str
-    panel: str
-    cut_number: Number
-    planned: Corners
-    outline: Corners
-    added_weld_mm: float
-    added_area_mm2: float
-    added_min: float
-    added_money: float
-    words: Annotated[str, Field(max_length=200)]
-    made_on: date
-    by: Name
-
-
-class NuggetPart(Record):
-    """An old spot weld that is drilled, by its number on the release list of a panel."""
-
-    view: str
-    panel: str
-    number: Number
-    done_on: date
-    by: Name
-
-
 class RepairPart(Record):
     number: Number
     title: Annotated[str, Field(max_length=80)]
@@ -386,25 +346,11 @@ class RepairPart(Record):
     choices: Annotated[list[ChoicePart], Field(max_length=100)] = []
     growths: Annotated[list[GrowthPart], Field(max_length=500)] = []
     nuggets: Annotated[list[NuggetPart], Field(max_length=5000)] = []
+    own_plans: Annotated[list[OwnPlanPart], Field(max_length=200)] = []
     work: list[WorkPart]
     costs: list[CostPart]
     notes: list[NotePart]
     photos: list[PhotoPart]
-
-
-class RulesPart(Record):
-    """What planning counts with on this vehicle; see the core's rates and clearances."""
-
-    margin_mm: Millimetres
-    corner_radius_mm: Millimetres
-    web_mm: Millimetres
-    step_mm: Millimetres
-    row_clear_mm: Millimetres
-    snap_mm: Millimetres
-    rates: Rates
-    prices: Prices
-    weights: Weights
-    processes: Annotated[list[Annotated[str, Field(max_length=10)]], Field(max_length=6)]
 
 
 class Bundle(Record):
@@ -545,6 +491,8 @@ def _check_links(bundle: Bundle) -> None:
     for i, notes in enumerate(bundle.panel_notes):
         if (notes.view, notes.panel) not in panels:
             raise BadBundle(f"Notes are on a panel {notes.panel} that the shell does not have.", f"vehicle.json: panel_notes[{i}].panel")
+        if len({own.name for own in notes.surroundings}) < len(notes.surroundings):
+            raise BadBundle(f"Two things round {notes.panel} bear the same name.", f"vehicle.json: panel_notes[{i}].surroundings")
     for i, photo in enumerate(bundle.survey_photos):
         if (photo.view, photo.panel) not in panels or photo.finding not in (None, *numbers):
             raise BadBundle("A photo is of a panel or finding that is not in the bundle.", f"vehicle.json: survey_photos[{i}]")
@@ -559,3 +507,11 @@ def _check_links(bundle: Bundle) -> None:
         for cut in repair.cuts:
             if (cut.view, cut.panel) not in panels:
                 raise BadBundle(f"A cut of R-{repair.number:02d} is in a panel that the shell does not have.", f"vehicle.json: repairs[{i}].cuts")
+        for what in ("choices", "growths", "nuggets", "own_plans"):
+            if any((part.view, part.panel) not in panels for part in getattr(repair, what)):
+                raise BadBundle(f"A plan of R-{repair.number:02d} is for a panel that the shell does not have.", f"vehicle.json: repairs[{i}].{what}")
+        for what, keys in (
+            ("choices", [(c.view, c.panel) for c in repair.choices]), ("own_plans", [(p.view, p.panel, p.name) for p in repair.own_plans]),
+        ):  # fmt: skip
+            if len(set(keys)) < len(keys):
+                raise BadBundle(f"R-{repair.number:02d} plans the same thing twice.", f"vehicle.json: repairs[{i}].{what}")

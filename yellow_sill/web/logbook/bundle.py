@@ -10,7 +10,6 @@ from yellow_sill.core.formats.bundle import (
     FORMAT,
     BadBundle,
     Bundle,
-    ChoicePart,
     CostPart,
     CutPart,
     DatumPointPart,
@@ -19,11 +18,9 @@ from yellow_sill.core.formats.bundle import (
     EvidencePart,
     FarSidePart,
     FindingPart,
-    GrowthPart,
     InspectionPart,
     LookedPart,
     NotePart,
-    NuggetPart,
     PanelItemPart,
     PanelNotesPart,
     PatchPart,
@@ -31,7 +28,6 @@ from yellow_sill.core.formats.bundle import (
     ReadingPart,
     RepairPart,
     RoundPart,
-    RulesPart,
     StandSetPart,
     StepPart,
     SurveyPhotoPart,
@@ -44,6 +40,7 @@ from yellow_sill.core.formats.bundle import (
     read_bundle,
     write_bundle,
 )
+from yellow_sill.core.formats.bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart, RulesPart, SurroundingPart
 from yellow_sill.core.formats.bundle_hold import DialPart, HoldPart, HoldSetupPart, HoldStatePart, WorkOrderPart
 from yellow_sill.core.money.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
@@ -51,7 +48,20 @@ from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
 from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
-from yellow_sill.web.repairs.models import Cut, CutGrowth, NuggetTick, PanelChoice, Patch, PlanRules, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import (
+    Cut,
+    CutGrowth,
+    NuggetTick,
+    OwnPlan,
+    PanelChoice,
+    Patch,
+    PlanRules,
+    Repair,
+    RibbonStep,
+    Surrounding,
+    TransferMark,
+    WeldPlan,
+)
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_all
 from yellow_sill.web.survey.models import EvidenceItem, FarSide, Finding, GridReading, Inspection, LookedRegion, PanelItem, SurveyPhoto
@@ -78,6 +88,7 @@ def bundle_of(vehicle: Vehicle) -> Bundle:
         "cuts__transfer_marks",
         "choices__panel__view",
         "nugget_ticks__panel__view",
+        "own_plans__panel__view",
         "growths__panel__view",
         "work_entries",
         "cost_lines",
@@ -126,8 +137,8 @@ def _finding_part(finding: Finding) -> FindingPart:
 
 
 def _noted_panels(vehicle: Vehicle):
-    noted = Panel.objects.filter(view__vehicle=vehicle).exclude(far_side=None, items=None)
-    return noted.select_related("view", "far_side").prefetch_related("items").order_by("view__place", "layer", "code").distinct()
+    noted = Panel.objects.filter(view__vehicle=vehicle).exclude(far_side=None, items=None, surroundings=None)
+    return noted.select_related("view", "far_side").prefetch_related("items", "surroundings").order_by("view__place", "layer", "code").distinct()
 
 
 def _panel_notes(panel: Panel) -> PanelNotesPart:
@@ -137,6 +148,7 @@ def _panel_notes(panel: Panel) -> PanelNotesPart:
         panel=panel.code,
         far_side=_part(FarSidePart, far_side) if far_side else None,
         items=[_part(PanelItemPart, item) for item in panel.items.all()],
+        surroundings=[_part(SurroundingPart, own) for own in panel.surroundings.all()],
     )
 
 
@@ -164,6 +176,7 @@ def _repair_part(repair: Repair) -> RepairPart:
         cuts=[_cut_part(cut) for cut in repair.cuts.all()],
         choices=[_part(ChoicePart, c, view=c.panel.view.name, panel=c.panel.code) for c in repair.choices.all()],
         growths=[_part(GrowthPart, g, view=g.panel.view.name, panel=g.panel.code) for g in repair.growths.all()],
+        own_plans=[_part(OwnPlanPart, plan, view=plan.panel.view.name, panel=plan.panel.code) for plan in repair.own_plans.all()],
         nuggets=[_part(NuggetPart, n, view=n.panel.view.name, panel=n.panel.code) for n in repair.nugget_ticks.all()],
         work=_work_parts(repair.work_entries.all()),
         costs=_cost_parts(repair.cost_lines.all()),
@@ -304,6 +317,8 @@ def _store_survey(vehicle: Vehicle, bundle: Bundle, panels: dict, findings: dict
         if notes.far_side:
             FarSide.objects.create(panel=panel, changed_by=by, **notes.far_side.model_dump())
         PanelItem.objects.bulk_create(PanelItem(panel=panel, **item.model_dump()) for item in notes.items)
+        for own in notes.surroundings:
+            Surrounding.objects.create(panel=panel, changed_by=by, **own.model_dump(mode="json"))
     for part in bundle.survey_photos:
         values = part.model_dump(exclude={"view", "panel", "finding", "file", "taken_on"}, mode="json")
         _, width, height = photos[part.file]
@@ -362,6 +377,9 @@ def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: di
     NuggetTick.objects.bulk_create(
         NuggetTick(repair=repair, panel=panels[each.view, each.panel], **each.model_dump(exclude={"view", "panel"})) for each in part.nuggets
     )
+    for plan in part.own_plans:
+        outlines = plan.model_dump(mode="json")["outlines"]
+        OwnPlan.objects.create(repair=repair, panel=panels[plan.view, plan.panel], name=plan.name, outlines=outlines, changed_by=by)
     WorkEntry.objects.bulk_create(WorkEntry(vehicle=vehicle, repair=repair, **entry.model_dump()) for entry in part.work)
     _store_costs(vehicle, repair, part.costs)
     Note.objects.bulk_create(Note(repair=repair, **note.model_dump()) for note in part.notes)

@@ -6,6 +6,7 @@ from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.cut.rates import MONEY, RATES_MIN, Weights
+from yellow_sill.core.cut.spots import PITCH_MM as SPOT_PITCH_MM
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.sides import Side
 from yellow_sill.core.repair.ribbon import STATES
@@ -13,7 +14,7 @@ from yellow_sill.core.weld.settings import JOINTS, PROCESSES
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
 
-from .models import TransferMark
+from .models import Surrounding, TransferMark
 
 #: What each rate and price counts, as the page of rules says it.
 RATE_WORDS = {
@@ -80,10 +81,15 @@ class OptionsForm(forms.Form):
 
     WEIGHTS = ("money", "hours", "originality", "looks")
 
-    def __init__(self, *args, rules: dict, **kwargs) -> None:
-        """``rules``: rates, prices and weights of the vehicle, which these fields start from."""
+    def __init__(self, *args, rules: dict, priced: dict | None = None, **kwargs) -> None:
+        """``rules``: rates, prices and weights of the vehicle, which these fields start from; ``priced``: what a choice was made by, if one was."""
         self.rules = rules
-        usual = {"hour": rules["prices"]["hour"], "steel_kg": rules["prices"]["steel_kg"], **rules["weights"]}
+        self.priced = rules | (priced or {})
+        self.priced |= {name: rules[name] | self.priced[name] for name in ("prices", "weights")}
+        usual = {"hour": self.priced["prices"]["hour"], "steel_kg": self.priced["prices"]["steel_kg"], **self.priced["weights"]}
+        for name in ("whole", "part"):
+            if bought := self.priced.get(name):
+                usual |= {f"{name}_price": bought["price"], f"{name}_days": bought["days"] or 0}
         super().__init__(*args, initial={name: f"{value:g}" for name, value in usual.items()}, **kwargs)
 
     def told(self) -> dict:
@@ -256,3 +262,45 @@ class TransferForm(forms.Form):
 
     def clean_near(self) -> list[float]:
         return self._place("near")
+
+
+class SurroundingForm(forms.Form):
+    """Something that cuts of a panel meet. Places are in the shell's axes as the rulers show them."""
+
+    kind = forms.ChoiceField(choices=list(Surrounding.KINDS.items()), label="What it is")
+    name = forms.CharField(max_length=60, label="Its name", widget=forms.TextInput(attrs={"placeholder": "row under the tread plate"}))
+    points = forms.CharField(label="Places, tapped on the board", widget=forms.Textarea(attrs={"rows": 4, "class": "mm", "spellcheck": "false"}))
+    marked = forms.BooleanField(required=False, label="Each place is an old spot weld")
+    pitch_mm = NumberField(least=8, most=200, label="Or: a spot weld every", required=False)
+    survives = forms.CharField(max_length=60, required=False, label="Sheet that must survive")
+    drill_here = forms.BooleanField(required=False, label="A drill reaches it from this side")
+    drill_behind = forms.BooleanField(required=False, label="A drill reaches it from behind")
+    both_sides = forms.BooleanField(required=False, label="A spot welder's arms reach both sides")
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+
+    ROW_FIELDS = ("marked", "drill_here", "drill_behind", "both_sides")
+
+    def __init__(self, *args, view, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.view = view
+
+    def clean_points(self) -> list[list[float]]:
+        try:
+            return self.view.in_shell(units.corners_typed(self.cleaned_data["points"]))
+        except CoreError as error:
+            raise forms.ValidationError(error.message) from None
+
+    def clean_pitch_mm(self) -> float:
+        return self.cleaned_data["pitch_mm"] or SPOT_PITCH_MM
+
+
+class JointForm(forms.Form):
+    """Where a joint is, to choose which."""
+
+    on_flange = forms.BooleanField(required=False, label="On a flange")
+    visible = forms.BooleanField(required=False, label="Seen when finished")
+    both_sides = forms.BooleanField(required=False, label="Both sides can be reached")
+    drains_here = forms.BooleanField(required=False, label="Water runs here")
+    closed_section = forms.BooleanField(required=False, label="Closes a box")
+    made_brazed = forms.BooleanField(required=False, label="The maker brazed it")
+    layers = forms.IntegerField(min_value=1, max_value=5, label="Sheets that meet")

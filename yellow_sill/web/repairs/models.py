@@ -6,6 +6,7 @@ from django.urls import reverse
 from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
 from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
+from yellow_sill.core.cut.spots import PITCH_MM as SPOT_PITCH_MM
 from yellow_sill.core.patch.flat import K_FACTOR
 from yellow_sill.core.weld.tacks import AMBIENT_C, LIMIT_C, PITCH_MM
 from yellow_sill.web.frame.models import Versioned
@@ -119,6 +120,7 @@ class PanelChoice(Versioned):
     tips = models.CharField(max_length=300)
     turns = models.JSONField(default=list)
     options = models.JSONField(default=list)
+    priced = models.JSONField(default=dict)
     decided_on = models.DateField()
 
     class Meta:
@@ -127,6 +129,53 @@ class PanelChoice(Versioned):
 
     def __str__(self) -> str:
         return f"{self.words}: {self.why}"
+
+
+class Surrounding(Versioned):
+    """Something that cuts of a panel meet and the drawing does not show: a row of spot welds, a line to end on, what must stay, what is behind.
+
+    ``points`` are its path or outline in the panel's plane, mm; for a row with ``marked`` each is an old spot weld.
+    """
+
+    KINDS = {
+        "row": "Row of spot welds", "seam": "Seam to end on", "swage": "Swage or fold to end on", "flange": "Flange to end on",
+        "curve": "Curve that must stay true", "keep-out": "Metal that must stay", "fitting": "Fitting behind",
+    }  # fmt: skip
+    OUTLINES = ("keep-out", "fitting")
+
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="surroundings")
+    kind = models.CharField(max_length=8, choices=list(KINDS.items()))
+    name = models.CharField(max_length=60)
+    points = models.JSONField()
+    marked = models.BooleanField(default=False)
+    pitch_mm = models.FloatField(default=SPOT_PITCH_MM)
+    survives = models.CharField(max_length=60, blank=True)
+    drill_here = models.BooleanField(default=True)
+    drill_behind = models.BooleanField(default=False)
+    both_sides = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["panel", "name"], name="one_surrounding_a_name_and_panel")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class OwnPlan(Versioned):
+    """A plan of the person's own for a panel: the outlines to cut out of it, compared with the usual ones."""
+
+    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="own_plans")
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="own_plans")
+    name = models.CharField(max_length=60)
+    outlines = models.JSONField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["repair", "panel", "name"], name="one_own_plan_a_name_and_panel")]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class CutGrowth(models.Model):
@@ -153,17 +202,17 @@ class CutGrowth(models.Model):
 
 
 class NuggetTick(models.Model):
-    """An old spot weld that is drilled, by its number on the release list."""
+    """An old spot weld that is drilled: its place in the panel's plane, mm, and its number on the release list of that day."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="nugget_ticks")
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="+")
     number = models.PositiveSmallIntegerField()
+    at = models.JSONField(default=list)
     done_on = models.DateField()
     by = models.CharField(max_length=150)
 
     class Meta:
-        ordering = ["number"]
-        constraints = [models.UniqueConstraint(fields=["repair", "panel", "number"], name="one_tick_a_nugget")]
+        ordering = ["pk"]
 
     def __str__(self) -> str:
         return f"nugget {self.number}"

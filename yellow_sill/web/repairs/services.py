@@ -10,8 +10,9 @@ from django.db import transaction
 from django.db.models import Count, Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
-from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel, CutRequest, cut_lines
+from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutPanel
 from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
+from yellow_sill.core.cut.through import LayerSheet, ThroughRequest, cuts_through
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
@@ -28,8 +29,10 @@ from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Finding
 from yellow_sill.web.survey.panel_services import unanswered
 
+from .around_services import around_of
+from .layer_services import as_cut_finding, cuts_behind, stacks_of
 from .models import Cut, CutGrowth, Repair, RibbonStep, TransferMark
-from .rule_services import told_rules
+from .rule_services import rules_of, told_rules
 from .weld_services import replan
 
 
@@ -77,62 +80,65 @@ def open_repair(
 def propose_cuts(repair: Repair, *, by: str) -> None:
     """Throw the repair's cuts away and propose them afresh, panel by panel. Patches and weld plans go with them."""
     repair.cuts.all().delete()
-    findings = list(repair.findings.select_related("panel").order_by("number"))
-    by_panel: dict[Panel, list[Finding]] = {}
-    for finding in findings:
-        by_panel.setdefault(finding.panel, []).append(finding)
     number = 0
-    for panel, group in by_panel.items():
-        plan = cut_lines(
-            CutRequest(
-                panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm),
-                findings=[_cut_finding(finding) for finding in group],
-                margin_mm=repair.margin_mm,
-                corner_radius_mm=repair.corner_radius_mm,
-                web_mm=repair.web_mm,
-                worth_turning_pct=WORTH_TURNING_PCT,
-                style=repair.style,
+    for stack in stacks_of(repair):
+        told = cuts_through(
+            ThroughRequest(
+                sheets=[
+                    LayerSheet(
+                        name=panel.code, panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm), findings=stack.cut_findings(panel),
+                        around=around_of(panel),
+                    )
+                    for panel in stack.panels
+                ],
+                margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm, step_mm=rules_of(repair.vehicle).step_mm,
+                worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
             )
-        )
-        for cut in plan.cuts:
-            number += 1
-            stored = Cut.objects.create(
-                repair=repair,
-                number=number,
-                panel=panel,
-                proposed_corners=cut.corners,
-                corners=cut.corners,
-                outline=cut.outline,
-                weld_length_mm=cut.weld_length_mm,
-                area_mm2=cut.area_mm2,
-                changed_by=by,
-            )
-            stored.findings.set([finding for finding in group if finding.number in cut.findings])
-    for cut in repair.cuts.all():
-        checked = check(cut, cut.corners)
+        )  # fmt: skip
+        for panel, sheet in zip(stack.panels, told.sheets, strict=True):
+            for cut in sheet.cuts:
+                number += 1
+                stored = Cut.objects.create(
+                    repair=repair, number=number, panel=panel, proposed_corners=cut.corners, corners=cut.corners, outline=cut.outline,
+                    weld_length_mm=cut.weld_length_mm, area_mm2=cut.area_mm2, changed_by=by,
+                )  # fmt: skip
+                stored.findings.set([finding for finding in stack.findings.get(panel.pk, []) if finding.number in cut.findings])
+    store_checked(repair)
+
+
+def store_checked(repair: Repair, view_id: int | None = None) -> None:
+    """Keep with each cut of a repair, or those in one view, what the check says of it now: one that moves is another's window or neighbour."""
+    cuts = list(repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette"))
+    for cut in cuts:
+        if view_id and cut.panel.view_id != view_id:
+            continue
+        cut.repair = repair
+        checked = check(cut, cut.corners, cuts)
         cut.outline, cut.remarks = checked.outline, [asdict(remark) for remark in checked.remarks]
-        cut.save(update_fields=["outline", "remarks"])
+        cut.weld_length_mm, cut.area_mm2 = checked.weld_length_mm, checked.area_mm2
+        cut.save(update_fields=["outline", "remarks", "weld_length_mm", "area_mm2"])
 
 
-def _cut_finding(finding: Finding) -> CutFinding:
-    return CutFinding(id=finding.number, layer=finding.panel.layer, outline=finding.outline)
+def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | None = None) -> CheckedCut:
+    """Check corners for a cut against its rust, what is round it, the repair's other cuts of that panel and those behind.
 
-
-def check(cut: Cut, corners: Sequence[Sequence[float]]) -> CheckedCut:
-    """Check corners for a cut against its rust, its panel and the repair's other cuts of that panel.
-
-    Raises: BadOutline.
+    Args: cuts: the repair's cuts, where they are at hand. Raises: BadOutline.
     """
     repair = cut.repair
-    others = [other.outline for other in repair.cuts.all() if other.pk != cut.pk and other.panel_id == cut.panel_id]
+    if cuts is None:
+        cuts = list(repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette"))
+    cut.panel.view.vehicle = repair.vehicle
     return check_cut(
         corners,
         cut.panel.outline,
-        [_cut_finding(finding) for finding in cut.findings.all()],
-        others,
+        [as_cut_finding(finding) for finding in cut.findings.all()],
+        [other.outline for other in cuts if other.pk != cut.pk and other.panel_id == cut.panel_id],
         margin_mm=repair.margin_mm,
         radius_mm=repair.corner_radius_mm,
         web_mm=repair.web_mm,
+        around=around_of(cut.panel, list(cut.transfer_marks.all())),
+        behind=cuts_behind(cut, cuts),
+        step_mm=rules_of(repair.vehicle).step_mm,
     )
 
 
@@ -155,6 +161,7 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
     weld = getattr(cut, "weld", None)
     if weld:
         replan(weld)
+    store_checked(cut.repair, cut.panel.view_id)
     return checked
 
 
@@ -165,15 +172,19 @@ REPLANNED = ("opened", "cut")
 def replan_of(cut: Cut) -> Replanned | None:
     """The cut beside what its findings are known to be now; None where nothing can be drawn anew any more."""
     repair = cut.repair
+    if repair.state not in REPLANNED:
+        return None
     findings = list(cut.findings.all())
-    if repair.state not in REPLANNED or not findings:
+    behind = cuts_behind(cut, list(repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")))
+    if not findings and not behind:
         return None
     rules = told_rules(repair.vehicle)
     return replanned(
         ReplanRequest(
-            panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline, findings=[_cut_finding(f) for f in findings],
+            panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline,
+            findings=[as_cut_finding(finding) for finding in findings], behind=behind, step_mm=rules_of(repair.vehicle).step_mm,
             cut_already=repair.state == "cut", margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, style=repair.style,
-            rates=rules["rates"], prices=rules["prices"],
+            worth_turning_pct=WORTH_TURNING_PCT, rates=rules["rates"], prices=rules["prices"],
         )
     )  # fmt: skip
 

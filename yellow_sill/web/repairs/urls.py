@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import cut, options, patch, repair, rules, transfer, weld
+from .views import around, cut, options, patch, repair, rules, transfer, weld
 
 app_name = "repairs"
 _ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
@@ -14,8 +14,11 @@ urlpatterns = [
     path(f"{_ONE}cut/<int:cut_number>/move/", cut.move, name="move"),
     path(f"{_ONE}cut/<int:cut_number>/redraw/", cut.redraw, name="redraw"),
     path(f"{_ONE}options/", options.options, name="options"),
+    path(f"{_ONE}options/own/", options.own, name="own"),
     path(f"{_ONE}release/", options.release, name="release"),
     path(f"{_ONE}release/<int:panel_id>/<int:nugget>/", options.tick, name="tick"),
+    path(f"{_ONE}around/", around.around, name="around"),
+    path(f"{_ONE}around/<int:pk>/delete/", around.delete_surrounding, name="delete_surrounding"),
     path(f"{_ONE}marks/", transfer.transfer, name="transfer"),
     path(f"{_ONE}marks/<int:cut_number>/<int:mark_number>/delete/", transfer.delete_transfer, name="delete_transfer"),
     path(f"{_ONE}patch/", patch.patch, name="patch"),

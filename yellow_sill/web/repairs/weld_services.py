@@ -4,8 +4,10 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
+from shapely.geometry import Polygon
 
 from yellow_sill.core.calc import plain
+from yellow_sill.core.cut.joints import JointChoice, JointRequest, joint_choice
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.core.weld.cautions import HOT_WORK
@@ -15,6 +17,7 @@ from yellow_sill.core.weld.settings import StartingSetting, starting_setting
 from yellow_sill.core.weld.tacks import TACK_S, TackRequest, tack_order
 
 from .models import Cut, Patch, WeldPlan
+from .rule_services import told_rules
 
 #: The board shows the plate this long after a tack ends: the last tack is just losing its blue.
 SHOWN_AFTER_S = 1.2
@@ -30,6 +33,20 @@ def weld_of(cut: Cut, by: str = "") -> WeldPlan:
             if made:
                 replan(weld)
         return weld
+
+
+def known_of_joint(cut: Cut) -> dict[str, Any]:
+    """What the drawing tells of the place of a cut's joint: a box is closed by any sheet with another behind it, and the skin is seen."""
+    panel = cut.panel
+    deeper = panel.view.panels.filter(layer__gt=panel.layer) if panel.view.layered else ()
+    boxed = any(Polygon(other.outline).intersects(Polygon(cut.outline)) for other in deeper)
+    flange = "flange" in panel.name.lower()
+    return {"on_flange": flange, "visible": panel.layer == 1 and panel.view.layered and not flange, "closed_section": boxed, "layers": 2 if flange else 1}
+
+
+def joint_of(cut: Cut, place: Mapping[str, Any]) -> JointChoice:
+    """Which joint for a cut, by what is said of its place and the processes owned. Raises: BadField."""
+    return joint_choice(JointRequest.read(dict(place) | {"thickness_mm": thickness_of(cut), "processes": told_rules(cut.repair.vehicle)["processes"]}))
 
 
 def thickness_of(cut: Cut) -> float:

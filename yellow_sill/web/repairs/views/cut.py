@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
+from shapely.geometry import Polygon
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
@@ -16,8 +17,9 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
+from ..around_services import swages
 from ..models import Repair
-from ..option_services import swages
+from ..release_services import panel_release
 from ..services import check, move_cut, propose_cuts, replan_of, take_new_line
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
@@ -34,27 +36,44 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
     context = repair_context(repair, "cut", cuts, chosen)
     if chosen is None:
         return context
-    view = chosen.panel.view
+    view, panel = chosen.panel.view, chosen.panel
     findings = list(chosen.findings.all())
     bounds = bounds_of(chosen.outline)
+    checked = check(chosen, chosen.corners, cuts)
+    layers = _layers(panel, chosen.outline)
+    behind = [other for other in cuts if other.panel_id != panel.pk and other.panel.view_id == view.pk]
+    nuggets, release_error = _nuggets(repair, panel, cuts)
     return context | {
+        "met": checked.met.words,
+        "things": list(panel.surroundings.all()),
+        "far_items": [item.text for item in panel.items.all() if item.kind == "behind"],
+        "layers": layers,
+        "release_error": release_error,
+        "nugget_count": len(nuggets),
+        "set_out": _set_out(view),
         "view": view,
         "svg": shell_svg(view, chosen.panel.layer if view.layered else 1),
         "findings": findings,
         "grown": grown if (grown := replan_of(chosen)) and grown.outgrown else None,
-        "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel.view_id == view.pk],
+        "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel_id == panel.pk],
+        "layer_cuts": behind,
         "board": {
             "corners": chosen.corners,
             "proposed": chosen.proposed_corners,
             "outline": chosen.outline,
             "remarks": chosen.remarks,
+            "set_out": checked.set_out,
             "panel": chosen.panel.outline,
-            "lines": swages(chosen.panel),
+            "lines": swages(panel),
+            "nuggets": nuggets,
+            "layers": [{"name": f"{each.layer} {each.name}", "outline": each.outline} for each in layers]
+            + [{"name": f"cut {each.number}, {each.panel.name}", "outline": each.outline} for each in behind],
+            "ends": _ends(view),
             "version": chosen.version,
             "check": reverse("repairs:check", args=[repair.vehicle_id, repair.number, chosen.number]),
             "tags": [{"n": f.number, "letter": f.grade or "?", "bounds": f.bounds_mm} for f in findings],
         },
-        "bounds": bounds,
+        "bounds": bounds_of([*chosen.outline, *chosen.corners]),
         "corners_text": corners_text(view.in_shell(chosen.corners)),
         "size": size_of(bounds),
         "weld_mm": sum(each.weld_length_mm for each in cuts),
@@ -69,6 +88,46 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
     }
 
 
+#: Sheets of other layers are drawn where they lie over this share of the cut.
+LAYER_SHARE = 0.1
+#: What the ends of a drawing's axes are called, at the low and the high end.
+ENDS = {"x": ("front", "rear"), "y": ("left", "right"), "z": ("lower", "upper")}
+
+
+def _layers(panel, outline) -> list:
+    """Sheets of the other layers that lie behind or before the cut."""
+    if not panel.view.layered:
+        return []
+    cut = Polygon(outline)
+    return [other for other in panel.view.panels.exclude(layer=panel.layer) if Polygon(other.outline).intersection(cut).area > LAYER_SHARE * cut.area]
+
+
+def _ends(view) -> list[str]:
+    """The names of the drawing's left, right, lower and upper ends, as the shell has them."""
+    named = []
+    for axis in (view.u_axis, view.v_axis):
+        low, high = ENDS[axis[-1]]
+        named += [high, low] if axis.startswith("-") else [low, high]
+    return named
+
+
+def _set_out(view) -> list[tuple[str, str]]:
+    """The four corners of a panel that sizes can run from: which ends, and in words."""
+    left, right, low, high = _ends(view)
+    ways = ((0, left, 0, low), (1, right, 0, low), (0, left, 1, high), (1, right, 1, high))
+    return [(f"{u},{v}", f"{first} end, {second} edge") for u, first, v, second in ways]
+
+
+def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError | None]:
+    """The old spot welds that the panel's cuts take, for the board."""
+    try:
+        rows = panel_release(repair, panel, cuts)["rows"]
+    except CoreError as error:
+        return [], error
+    tick = lambda number: reverse("repairs:tick", args=[repair.vehicle_id, repair.number, panel.pk, number])  # noqa: E731
+    return [{"n": each["number"], "at": each["at"], "done": bool(each["tick"]), "tick": tick(each["number"])} for row in rows for each in row["nuggets"]], None
+
+
 @require_POST
 @with_repair
 def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
@@ -78,7 +137,7 @@ def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRe
         checked = check(cut, corner_list(json_body(request).get("corners")))
     except CoreError as error:
         return error_json(error, place=cut.panel.view.place_words(error.at))
-    return JsonResponse({**asdict(checked), "leaves_rust": checked.leaves_rust})
+    return JsonResponse({**asdict(checked), "met": checked.met.words, "leaves_rust": checked.leaves_rust})
 
 
 @require_POST

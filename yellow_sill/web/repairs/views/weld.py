@@ -13,9 +13,9 @@ from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.drawing import shell_svg
 
-from ..forms import WeldForm
+from ..forms import JointForm, WeldForm
 from ..models import Repair, WeldPlan
-from ..weld_services import heat_at, save_weld, setting, thickness_of, tick_cautions, weld_of
+from ..weld_services import heat_at, joint_of, known_of_joint, save_weld, setting, thickness_of, tick_cautions, weld_of
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
@@ -29,6 +29,7 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
     if cut is None:
         return render(request, "repairs/weld.html", context)
     plan = weld_of(cut, request.user.get_username())
+    context |= _joint(request, repair, cut)
     stored = {name: getattr(plan, name) for name in FIELDS}
     form = WeldForm(request.POST or None, initial={**stored, "version": plan.version})
     error = conflict = None
@@ -52,6 +53,15 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
             context["stored"] = changed.stored
     context |= _context(request, repair, cut, plan) | {"form": form, "error": error, "conflict": conflict}
     return render(request, "repairs/weld.html", context, status=409 if conflict else 422 if form.errors or error else 200)
+
+
+def _joint(request: HttpRequest, repair: Repair, cut) -> dict:
+    """Which joint, by what the query says of the place; what is known is filled in."""
+    known = known_of_joint(cut)
+    form = JointForm(request.GET if "layers" in request.GET else None, initial=known)
+    if not form.is_bound:
+        return {"joint_form": form, "joint": joint_of(cut, known), "joint_open": False}
+    return {"joint_form": form, "joint": joint_of(cut, form.cleaned_data) if form.is_valid() else None, "joint_open": True}
 
 
 def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:

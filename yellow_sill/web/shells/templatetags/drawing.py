@@ -11,6 +11,12 @@ register = template.Library()
 
 
 @register.filter
+def open_path(points) -> str:
+    """Points of a line as SVG path data."""
+    return path_d(points, False)
+
+
+@register.filter
 def path(points) -> str:
     """A closed outline, v up turned to y down."""
     return path_d(points, True)

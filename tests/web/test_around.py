@@ -1,0 +1,183 @@
+"""Sheets behind one another, what cuts meet, plans of one's own, the joint: on their pages."""
+
+import json
+from datetime import timedelta
+
+from django.test import TestCase
+from django.urls import reverse
+from shapely.geometry import Polygon
+
+from tests.builders import DAY, finding, owner, panel, picture, repair, vehicle
+from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
+from yellow_sill.web.logbook.services import add_work
+from yellow_sill.web.repairs.models import NuggetTick, PanelChoice, Repair, RibbonStep, Surrounding
+from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
+from yellow_sill.web.survey.services import look_again
+
+MEMBRANE = [(710, 236), (834, 236), (834, 258), (710, 258)]
+INNER = [(700, 226), (800, 226), (800, 262), (700, 262)]
+PLACED = {"kind": "keep-out", "name": "Jacking point", "points": "820, 240\n880, 240\n880, 280\n820, 280"}
+
+
+class Sheets(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = owner()
+        cls.vehicle = vehicle(cls.owner)
+        cls.findings = [finding(cls.vehicle), finding(cls.vehicle, "L-SILLM", corners=MEMBRANE), finding(cls.vehicle, "L-SILLI", corners=INNER)]
+        cls.repair = repair(cls.vehicle, cls.findings)
+
+    def setUp(self):
+        self.client.force_login(self.owner)
+
+    def url(self, name, *more):
+        return reverse(f"repairs:{name}", args=[self.vehicle.pk, self.repair.number, *more])
+
+    def outline(self, code):
+        return Polygon(self.repair.cuts.get(panel__code=code).outline)
+
+    def steps_kept(self):
+        for near, far in (("L-SILL", "L-SILLM"), ("L-SILLM", "L-SILLI")):
+            reached = self.outline(far).buffer(19).intersection(Polygon(panel(self.vehicle, near).outline))
+            self.assertLess(reached.difference(self.outline(near).buffer(1)).area, 1, near)
+
+    def test_the_outer_sheets_are_opened_for_the_inner_ones_and_grow_with_them(self):
+        self.assertEqual([cut.panel.code for cut in self.repair.cuts.all()], ["L-SILL", "L-SILLM", "L-SILLI"])
+        self.steps_kept()
+        page = self.client.get(self.url("cut"))
+        self.assertContains(page, 'class="cut-window"', count=2)
+        self.assertContains(page, "Ends on the panel&#x27;s edge.")
+        look_again(
+            self.findings[2],
+            version=None,
+            stage="opened",
+            made_on=DAY,
+            corners=[(u + (90 if u > 750 else 0), v) for u, v in INNER],
+            typed="",
+            evidence=[],
+            by="Wren",
+        )
+        for number in (3, 2, 1):
+            self.assertContains(self.client.get(f"{self.url('cut')}?cut={number}"), "It has grown.")
+            self.client.post(self.url("redraw", number), {"version": ""})
+            self.assertNotContains(self.client.get(f"{self.url('cut')}?cut={number}"), "It has grown.")
+        self.steps_kept()
+        self.assertIn("its window here is too small", self.repair.growths.get(cut_number=1).words)
+
+    def test_every_way_is_worked_out_through_all_sheets_and_the_chosen_one_drawn_in_them(self):
+        page = self.client.get(self.url("options"))
+        self.assertContains(page, "With what lies behind it: Sill membrane, left, Inner sill, left")
+        self.assertTrue(all(len(row["option"].inner) == 2 for row in page.context["rows"]))
+        told = {field.html_name: field.value() or "" for field in page.context["form"]} | {
+            "panel": panel(self.vehicle).pk,
+            "whole_price": "95",
+            "whole_days": "3",
+        }
+        self.client.post(self.url("options"), told | {"name": "whole", "why": "Three sheets", "version": ""})
+        self.assertEqual([cut.panel.code for cut in self.repair.cuts.all()], ["L-SILL", "L-SILLM", "L-SILLI"])
+        self.steps_kept()
+        again = self.client.get(self.url("options"))
+        self.assertEqual((again.context["form"]["whole_price"].value(), again.context["form"]["whole_days"].value()), ("95", "3"))
+        self.assertContains(self.client.get(self.url("release")), "Inner sill, left")
+
+    def test_the_cuts_as_drawn_are_a_plan_of_ones_own(self):
+        keep = lambda **values: self.client.post(self.url("own"), {"panel": panel(self.vehicle).pk} | values, follow=True)
+        for name, words in (
+            ("", "Give your plan a name"),
+            ("Whole panel", "is a plan called"),
+            ("Up to the jack", "is compared with the others"),
+            ("Up to the jack", "is a plan called"),
+        ):
+            self.assertContains(keep(own_name=name), words)
+        plan = self.repair.own_plans.get()
+        rows = self.client.get(self.url("options")).context["rows"]
+        mine = next(row["option"] for row in rows if row["own"] == plan)
+        self.assertEqual((mine.name, mine.possible, mine.pieces), ("Up to the jack", True, 3))
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(bundle_of(again).repairs[0].own_plans, bundle_of(self.vehicle).repairs[0].own_plans)
+        keep(remove=plan.pk)
+        self.assertFalse(self.repair.own_plans.exists())
+
+    def test_what_a_person_draws_is_minded_by_the_lines_from_then_on(self):
+        url = f"{self.url('around')}?panel={panel(self.vehicle).pk}"
+        self.assertContains(self.client.get(url), "row 1: ")
+        for changes, words in (
+            ({"points": "here"}, "is not a corner"), ({"points": "820, 240\n880, 240"}, "needs three corners"), ({"kind": "seam", "points": "820, 240"}, "two places"),
+            ({"points": "5000, 240\n5060, 240\n5060, 280"}, "mm off L-SILL"), ({"name": " "}, "required"), ({"kind": "row", "points": "820, 240\n821, 240"}, "shorter than its two end margins"),
+        ):  # fmt: skip
+            refused = self.client.post(url, PLACED | changes)
+            self.assertContains(refused, words, status_code=422)
+            self.assertContains(refused, changes.get("points", PLACED["points"]), status_code=422)
+        self.assertRedirects(self.client.post(url, PLACED), url)
+        self.assertContains(self.client.post(url, PLACED), "has a Jacking point already", status_code=422)
+        cut = self.repair.cuts.get(number=1)
+        told = self.client.post(self.url("check", 1), json.dumps({"corners": cut.corners}), content_type="application/json").json()
+        self.assertIn("takes metal of Jacking point", " ".join(remark["what"] for remark in told["remarks"]))
+        self.assertEqual(len(told["set_out"]), 4)
+        self.assertContains(self.client.get(self.url("cut")), 'class="th-keep"')
+        stored = Surrounding.objects.get()
+        moved = PLACED | {"points": "900, 240\n940, 240\n940, 280", "version": stored.version}
+        self.client.post(f"{url}&own={stored.pk}", moved)
+        self.assertContains(self.client.post(f"{url}&own={stored.pk}", moved | {"name": "Mine"}), "Mine", status_code=409)
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(bundle_of(again).panel_notes, bundle_of(self.vehicle).panel_notes)
+        self.client.post(self.url("delete_surrounding", stored.pk))
+        self.assertFalse(Surrounding.objects.filter(panel__view__vehicle=self.vehicle).exists())
+
+    def test_spot_welds_clicked_on_a_photo_become_a_row_and_are_ticked_by_place(self):
+        sill = panel(self.vehicle)
+        photo = add_survey_photo(sill, None, picture(), caption="Flange", taken_on=DAY, by="Wren")
+        url = f"{self.url('around')}?panel={sill.pk}&photo={photo.pk}"
+        self.assertContains(self.client.get(url), "does not say yet where", status_code=422)
+        clicks = [[100 + 80 * i, 300] for i in range(5)]
+        keep_trace(
+            photo,
+            {
+                "reference": [[0, 0], [200, 0], [200, 100], [0, 100]],
+                "size_mm": [100, 50],
+                "trace": clicks,
+                "marks": [[100, 200], [500, 200]],
+                "on_panel": [[700, 290], [900, 290]],
+            },
+        )
+        form = self.client.get(url).context["form"]
+        self.assertEqual(form["points"].value().splitlines()[:2], ["700, 240", "740, 240"])
+        row = {"kind": "row", "name": "On the photo", "points": form["points"].value(), "marked": "on", "survives": "Floor"}
+        self.client.post(f"{self.url('around')}?panel={sill.pk}", row)
+        page = self.client.get(self.url("release"))
+        self.assertContains(page, "No drill reaches: grind the nugget")
+        numbers = [each["number"] for row in page.context["panels"][0]["rows"] for each in row["nuggets"] if row["row"].id == "On the photo"]
+        tick = lambda number, **data: self.client.post(self.url("tick", sill.pk, number), data, headers={"accept": "application/json"})
+        self.assertEqual(tick(numbers[0]).json(), {"done": True})
+        self.assertEqual(tick(9999).status_code, 422)
+        at = NuggetTick.objects.get().at
+        cut = self.repair.cuts.get(number=1)
+        self.client.post(self.url("move", 1), {"corners": "\n".join(f"{u + (60 if u < 750 else 0)}, {v}" for u, v in cut.corners), "version": ""})
+        ticked = [each["at"] for row in self.client.get(self.url("release")).context["panels"][0]["rows"] for each in row["nuggets"] if each["tick"]]
+        self.assertEqual(ticked, [at] if Polygon(self.repair.cuts.get(number=1).outline).buffer(10).contains(Polygon([at, [at[0] + 0.1, at[1]], at])) else [])
+
+    def test_the_joint_follows_from_where_it_is(self):
+        url = f"{self.url('weld')}?cut=1"
+        self.assertContains(self.client.get(url), "Which joint: butt joint, MIG")
+        self.assertContains(self.client.get(f"{url}&layers=2&on_flange=on"), "Which joint: row of plug welds on the flange, MIG")
+        self.assertContains(self.client.get(f"{url}&layers=9"), "less than or equal to 5")
+
+
+class LoggedHours(TestCase):
+    def test_the_log_corrects_the_hours_once_three_jobs_tell(self):
+        mine = vehicle(owner())
+        first = finding(mine)
+        for number in range(3):
+            made = repair(mine, [first])
+            PanelChoice.objects.create(
+                repair=made, panel=first.panel, chosen="patches", words="Small patches", why="–", tips="–", decided_on=DAY,
+                options=[{"name": "patches", "minutes": {"make": 60.0, "weld": 30.0}}],
+            )  # fmt: skip
+            RibbonStep.objects.create(repair=made, state="made", made_on=DAY, by="Wren")
+            Repair.objects.filter(pk=made.pk).update(state="made")
+            add_work(mine, made, worked_on=DAY - timedelta(1), kind="make", typed="1:30", note="", by="Wren")
+            add_work(mine, made, worked_on=DAY - timedelta(1), kind="weld", typed="5", note="", by="Wren")
+            self.client.force_login(mine.owner)
+            page = self.client.get(reverse("repairs:options", args=[mine.pk, made.number]))
+            self.assertEqual(page.context["worked"].corrected, {"make": 1.5} if number == 2 else {})
+        self.assertContains(page, "make × 1.50")
