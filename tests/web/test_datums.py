@@ -16,7 +16,7 @@ from yellow_sill.devices.simulated import serve
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.datums.round_services import fit_of, open_round
 from yellow_sill.web.repairs.models import RibbonStep, TransferMark
-from yellow_sill.web.repairs.services import move_on_ribbon
+from yellow_sill.web.repairs.ribbon_services import move_on_ribbon
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 STRAIGHT = [-118.0, 3.0, -6.0]

@@ -12,7 +12,7 @@ from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.hold.works import works
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.repairs.models import RibbonStep
-from yellow_sill.web.repairs.services import move_on_ribbon, openings_of, readiness
+from yellow_sill.web.repairs.ribbon_services import move_on_ribbon, openings_of, readiness
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 SIDE = ["floor_L", "sill_inner_L", "sill_outer_L", "sill_diaph_L"]

@@ -10,7 +10,7 @@ from yellow_sill.core.repair.ribbon import BadMove
 from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState
-from yellow_sill.web.repairs.services import gate_of, hold_along, move_on_ribbon, readiness
+from yellow_sill.web.repairs.ribbon_services import gate_of, hold_along, move_on_ribbon, readiness
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 

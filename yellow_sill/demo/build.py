@@ -20,7 +20,8 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.option_services import choose_option, own_plan
 from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.release_services import release_list, tick_nugget
-from yellow_sill.web.repairs.services import move_cut, move_on_ribbon, open_repair, replan_of, take_new_line
+from yellow_sill.web.repairs.ribbon_services import move_on_ribbon
+from yellow_sill.web.repairs.services import move_cut, open_repair, replan_of, take_new_line
 from yellow_sill.web.repairs.transfer_services import keep_transfer
 from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
 from yellow_sill.web.shells.models import Panel, Vehicle

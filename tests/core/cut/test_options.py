@@ -74,8 +74,9 @@ class CutOptions(TestCase):
         told = by_name(cut_options(asked(hole(60, 40), own=[{"name": "mine", "outlines": good}, {"name": "short", "outlines": bad}])))
         self.assertTrue(told["mine"].possible)
         self.assertEqual((told["short"].possible, told["short"].why_not), (False, "Rust is left outside it."))
-        with self.assertRaises(BadField):
-            cut_options(asked(hole(60, 40), own=[{"name": "whole", "outlines": good}]))
+        for refused in (asked(hole(60, 40), own=[{"name": "whole", "outlines": good}]), asked()):
+            with self.assertRaises(BadField):
+                cut_options(refused)
 
     def test_the_log_of_this_shell_corrects_a_rate_once_there_is_enough_of_it(self):
         usual = by_name(cut_options(asked(hole(60, 40))))["patches"].minutes["make"]

@@ -1,6 +1,7 @@
 """Four ways to renew a panel, and the person's own: small patches, merged ones, a part panel to the best seams, the whole panel; compared."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 import numpy as np
 from shapely import contains_xy, distance, line_interpolate_point, prepare
@@ -11,10 +12,11 @@ from shapely.ops import split, unary_union
 from ..errors import BadField
 from ..geometry import outline_polygon, polygons_of
 from .joints import RUST_TRAP
-from .lines import LEAST_GROW_MM, ON_EDGE_MM, CutFinding
+from .lines import CutFinding
 from .plans import BehindSheet, InnerCuts, Option, Options, OptionsRequest
 from .ranking import ranked, tips_of, turns_of
 from .rates import LOGGED_ENOUGH, STEEL_KG_MM3
+from .shapes import LEAST_GROW_MM, ON_EDGE_MM
 from .spots import REACH_MM, SpotRequest, spot_rows
 from .through import LayerSheet, ThroughRequest, cuts_through
 
@@ -37,6 +39,8 @@ def cut_options(request: OptionsRequest) -> Options:
     Raises: BadOutline, BadField: an outline that cannot be used, two plans of one name, a row that cannot be.
     Source: docs/methods.md section 3.
     """
+    if not request.findings and not any(sheet.findings for sheet in request.behind):
+        raise BadField("At least 1 are needed here; 0 given.", "findings", "Give the rust that is to be cut out.")
     stack = _Stack(request)
     plans = [_worked_out(name, NAMES[name], layers, stack) for name, layers in _usual(stack).items()]
     merged = stack.through(request.web_mm)[1:]
@@ -49,10 +53,21 @@ def cut_options(request: OptionsRequest) -> Options:
         if not why_not and stack.opened(merged, 0.0).difference(taken).area >= 1:
             why_not = "The sheet behind cannot be reached through it."
         plans.append(_worked_out(own.name, own.name, [[(shape, shape) for shape in shapes], *merged], stack, why_not))
+    return _compared(request, plans, stack.corrected)
+
+
+def with_hold(request: OptionsRequest, told: Options, hold: Mapping[str, str]) -> Options:
+    """The same plans with what the hold says of each, ranked again.
+
+    Args: request: what ``told`` was worked out from; hold: HELD, SOFT or LOOSE by a plan's name.
+    """
+    return _compared(request, [replace(plan, hold=hold.get(plan.name, plan.hold)) for plan in told.options], told.corrected)
+
+
+def _compared(request: OptionsRequest, plans: Sequence[Option], corrected: dict[str, float]) -> Options:
     best_first = ranked(plans, request.weights)
     best = best_first[0].name
-    tips, turns = tips_of(best_first, request.weights), turns_of(request, plans, best)
-    return Options(options=best_first, best=best, tips=tips, turns=turns, corrected=stack.corrected)
+    return Options(options=best_first, best=best, tips=tips_of(best_first, request.weights), turns=turns_of(request, plans, best), corrected=corrected)
 
 
 class _Sheet:

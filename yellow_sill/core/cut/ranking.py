@@ -23,6 +23,19 @@ def _measures(option: Option) -> dict[str, float]:
     }  # fmt: skip
 
 
+def shares(plans: Sequence[Option]) -> dict[str, dict[str, float]]:
+    """Each figure of each plan, by its name, as a share of the largest among the plans, per cent: for bars that compare them."""
+    told = {
+        plan.name: {
+            "weld": plan.weld_mm["butt"], "spots": sum(plan.release.values()), "plugs": plan.plugs, "hours": plan.hours, "money": plan.money, "kept": plan.kept,
+            "pull": plan.pull, "rust": plan.rust,
+        }
+        for plan in plans
+    }  # fmt: skip
+    most = {what: max((figures[what] for figures in told.values()), default=0.0) or 1.0 for what in next(iter(told.values()), {})}
+    return {name: {what: round(100 * value / most[what], 1) for what, value in figures.items()} for name, figures in told.items()}
+
+
 def ranked(plans: Sequence[Option], weights: Weights) -> list[Option]:
     """Best first; what cannot be had comes last. Each criterion counts by its share of the worst among the plans."""
     worst = {name: max((_measures(plan)[name] for plan in plans), default=0.0) or 1.0 for name in CRITERIA}

@@ -1,6 +1,6 @@
 """What still holds a vehicle's shell: its structure in the state of survey, repairs and setup; kept by what it follows from."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
@@ -271,6 +271,17 @@ def along(vehicle: Vehicle, code: str, openings: Sequence[Opening], findings: Co
         "New in": facts_of(vehicle, setup, metal, mended=findings, without=code),
     }
     return [Along(when=when, held=(held := held_of(facts)), why=reason(held), facts=facts) for when, facts in states.items()]
+
+
+def verdicts_out(vehicle: Vehicle, code: str, ways: Mapping[str, Sequence[Opening]]) -> dict[str, str]:
+    """The verdict with other pieces of a repair out, by the name of the way they are cut; ways that nobody can tell of are left out."""
+    setup, metal, told = Setup.of(setup_of(vehicle)), metal_of(vehicle), {}
+    for name, openings in ways.items():
+        try:
+            told[name] = held_of(facts_of(vehicle, setup, metal, without=code, openings=openings)).verdict
+        except BadField:
+            continue
+    return told
 
 
 def strip_hold(vehicle: Vehicle) -> Hold | None:

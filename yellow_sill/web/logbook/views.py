@@ -18,7 +18,7 @@ from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.services import far_sides, gate_of, move_on_ribbon, readiness, ribbon
+from yellow_sill.web.repairs.ribbon_services import far_sides, gate_of, move_on_ribbon, readiness, ribbon
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle

@@ -11,7 +11,7 @@ class RepairsConfig(AppConfig):
         from yellow_sill.web.datums.subjects import add_subjects
         from yellow_sill.web.hold.works import add_works
 
-        from .services import repair_subjects, repair_work
+        from .ribbon_services import repair_subjects, repair_work
 
         add_subjects(repair_subjects)
         add_works(repair_work)

@@ -1,12 +1,14 @@
 """What the cuts of a panel meet: read off the drawing, and added by the person; rows of spot welds among them."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
 from django.db import transaction
 from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry.base import BaseGeometry
 
 from yellow_sill.core.cut.around import Around, Surroundings, panel_edges
 from yellow_sill.core.cut.spots import REACH_MM, SpotPlan, SpotRequest, spot_rows
@@ -31,21 +33,36 @@ UNDER_ROW, MOST_SHEETS = 0.5, 4
 LEAST_LINE_MM, OFF_PANEL_MM = 60.0, 150.0
 
 Xy = list[float]
+#: The sheets that meet in a row of spot welds, from this side inwards, with their codes.
+Sheets = list[tuple[str, dict[str, Any]]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drawn:
+    """A panel's lines with their kinds, its rows of spot welds with their sheets, the panels behind it, its own edges."""
+
+    lines: list[tuple[str, list[Xy]]]
+    rows: list[list[Xy]]
+    sheets: list[Sheets]
+    behind: list[Panel]
+    edges: list[dict[str, Any]]
 
 
 @lru_cache(maxsize=256)
-def _drawn(panel_id: int, _changed_at: datetime) -> tuple[list[tuple[str, list[Xy]]], list[list[Xy]], list[Panel]]:
-    """A panel's lines with their kinds, its rows of spot welds and the sheets behind it, as the drawing of that day shows them."""
+def _drawn(panel_id: int, _changed_at: datetime) -> Drawn:
+    """What the drawing of that day shows of a panel."""
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     view, outline, near = panel.view, Polygon(panel.outline), Polygon(panel.outline).buffer(NEAR_MM)
     mine = lambda feature: not view.layered or feature["layer"] in (0, panel.layer)  # noqa: E731
     lines = [(STIFF[f["kind"]], f["points"]) for f in view.features if f["kind"] in STIFF and mine(f) and len(f["points"]) > 1]
     rows = [run for f in view.features if f["kind"] == "weld" and mine(f) for run in _runs(f["points"], near)]
     behind = [other for other in view.panels.all() if other.layer > panel.layer and Polygon(other.outline).buffer(NEAR_MM).intersects(outline)]
-    return [line for line in lines if LineString(line[1]).intersects(outline)], rows, behind
+    sheets = [_sheets(panel, row, behind) for row in rows]
+    edges = [edge.model_dump() for edge in panel_edges(panel.outline)]
+    return Drawn(lines=[line for line in lines if LineString(line[1]).intersects(outline)], rows=rows, sheets=sheets, behind=behind, edges=edges)
 
 
-def _of(panel: Panel):
+def _of(panel: Panel) -> Drawn:
     return _drawn(panel.pk, panel.view.changed_at)
 
 
@@ -62,11 +79,11 @@ def _runs(points: Sequence[Sequence[float]], outline: Polygon) -> list[list[Xy]]
     return [run for run in runs if len(run) >= LEAST_WELDS]
 
 
-def _sheets(panel: Panel, row: Sequence[Xy]) -> list[tuple[str, dict[str, Any]]]:
-    """The sheets that meet in a row, from this side inwards, with their codes: the panel, and in each deeper layer the one that lies under most of the row."""
+def _sheets(panel: Panel, row: Sequence[Xy], behind: Sequence[Panel]) -> Sheets:
+    """The sheets that meet in a row: the panel, and in each deeper layer the one that lies under most of it."""
     sheets = [(panel.code, {"name": panel.name, "thickness_mm": panel.thickness_mm, "stays": False})]
-    for layer in sorted({other.layer for other in _of(panel)[2]}):
-        here = [(_share(other, row), other) for other in _of(panel)[2] if other.layer == layer]
+    for layer in sorted({other.layer for other in behind}):
+        here = [(_share(other, row), other) for other in behind if other.layer == layer]
         share, other = max(here, key=lambda each: each[0])
         if share >= UNDER_ROW and len(sheets) < MOST_SHEETS:
             sheets.append((other.code, {"name": other.name, "thickness_mm": other.thickness_mm, "stays": True}))
@@ -82,12 +99,12 @@ def _share(panel: Panel, row: Sequence[Xy]) -> float:
 
 def swages(panel: Panel) -> list[list[Xy]]:
     """Folds, swages and ribs that the drawing shows on a panel, and lines that the person added."""
-    return [points for _, points in _of(panel)[0]] + [own.points for own in panel.surroundings.all() if own.kind in ("seam", "swage", "flange")]
+    return [points for _, points in _of(panel).lines] + [own.points for own in panel.surroundings.all() if own.kind in ("seam", "swage", "flange")]
 
 
 def seams(panel: Panel) -> list[list[Xy]]:
     """Lines a part panel may end on: straight ones of the drawing, and the person's seams."""
-    straight = [points for _, points in _of(panel)[0] if len(points) == 2]
+    straight = [points for _, points in _of(panel).lines if len(points) == 2]
     return straight + [own.points for own in panel.surroundings.all() if own.kind == "seam"]
 
 
@@ -101,7 +118,7 @@ def _place_word(view: ShellView, points: Sequence[Sequence[float]]) -> str:
 def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:
     """Everything round the cuts of a panel, with the vehicle's clearances."""
     rules, own = rules_of(panel.view.vehicle), list(panel.surroundings.all())
-    drawn, rows, _ = _of(panel)
+    drawn = _of(panel)
     named: dict[str, int] = {}
 
     def name(words: str) -> str:
@@ -110,14 +127,15 @@ def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:
 
     lines = [
         {"name": name(f"the {kind} at {_place_word(panel.view, points)}"), "kind": kind, "path": points}
-        for kind, points in drawn
+        for kind, points in drawn.lines
         if LineString(points).length >= LEAST_LINE_MM
     ]
     of_kind = lambda *kinds: [each for each in own if each.kind in kinds]  # noqa: E731
     weld_rows = [
-        {"name": f"row {i}", "path": run, "pitch_mm": _pitch(run), "survives": _sheets(panel, run)[1][1]["name"]} for i, run in enumerate(rows, start=1)
+        {"name": f"row {i}", "path": run, "pitch_mm": _pitch(run), "survives": sheets[1][1]["name"]}
+        for i, (run, sheets) in enumerate(zip(drawn.rows, drawn.sheets, strict=True), start=1)
     ] + [{"name": each.name, "path": each.points, "pitch_mm": _own_pitch(each), "survives": each.survives} for each in of_kind("row")]
-    lines = [edge.model_dump() for edge in panel_edges(panel.outline)] + lines
+    lines = drawn.edges + lines
     lines += [{"name": each.name, "kind": each.kind, "path": each.points} for each in of_kind("seam", "swage", "flange")]
     return Around.read(
         {
@@ -143,29 +161,35 @@ def _own_pitch(own: Surrounding) -> float:
 def spot_request(panel: Panel, processes: Sequence[str] = ("mig",), cuts: Sequence[Cut] = ()) -> SpotRequest | None:
     """The panel's rows of spot welds, the drawing's and the person's. None where it has none.
 
-    The panel goes and the sheets behind stay, but for those that ``cuts`` (of the same view) take out over against all that is released of a row.
+    The panel goes and the sheets behind stay. Where ``cuts`` (of the same view) are given, only rows that they take, and those sheets go too
+    that they take out over against all that is released of a row.
     """
-    _, drawn, _ = _of(panel)
-    rows = [{"id": f"Row {i}", "path": run, "marks": run, "sheets": _staying(panel, run, cuts)} for i, run in enumerate(drawn, start=1)]
+    drawn, gone = _of(panel), {}
+    for cut in cuts:
+        gone[cut.panel.code] = gone.get(cut.panel.code, Polygon()).union(Polygon(cut.outline).buffer(REACH_MM))
+    rows = [
+        {"id": f"Row {i}", "path": run, "marks": run, "sheets": _staying(panel, run, sheets, gone)}
+        for i, (run, sheets) in enumerate(zip(drawn.rows, drawn.sheets, strict=True), start=1)
+    ]
     for own in panel.surroundings.all():
         if own.kind == "row":
-            sheets = _staying(panel, own.points, cuts)
+            sheets = _staying(panel, own.points, _sheets(panel, own.points, drawn.behind), gone)
             sheets[1] |= {"name": own.survives} if own.survives else {}
             reach = {name: getattr(own, name) for name in ("drill_here", "drill_behind", "both_sides")}
             places = {"marks": own.points} if own.marked else {"pitch_mm": own.pitch_mm}
             rows.append({"id": own.name[:40], "path": own.points, "sheets": sheets} | places | reach)
+    if cuts:
+        mine = gone.get(panel.code, Polygon())
+        rows = [row for row in rows if LineString(row["path"]).intersects(mine)]
     return SpotRequest.read({"rows": rows, "processes": list(processes)}) if rows else None
 
 
-def _staying(panel: Panel, row: Sequence[Xy], cuts: Sequence[Cut]) -> list[dict[str, Any]]:
-    """The sheets of a row, those that go with the cuts behind marked so."""
-    gone: dict[str, Any] = {}
-    for cut in cuts:
-        gone[cut.panel.code] = gone.get(cut.panel.code, Polygon()).union(Polygon(cut.outline).buffer(REACH_MM))
+def _staying(panel: Panel, row: Sequence[Xy], sheets: Sheets, gone: Mapping[str, BaseGeometry]) -> list[dict[str, Any]]:
+    """The sheets of a row, those that go with what is cut out (by the panel's code) marked so."""
     mine = gone.get(panel.code)
     released = [Point(point) for point in row if mine is not None and mine.contains(Point(point))]
     taken = lambda code: bool(released) and code in gone and all(gone[code].contains(point) for point in released)  # noqa: E731
-    return [sheet | {"stays": sheet["stays"] and not taken(code)} for code, sheet in _sheets(panel, row)]
+    return [sheet | {"stays": sheet["stays"] and not taken(code)} for code, sheet in sheets]
 
 
 def spot_plan(panel: Panel, processes: Sequence[str] = ("mig",), cuts: Sequence[Cut] = ()) -> SpotPlan | None:
@@ -176,7 +200,7 @@ def spot_plan(panel: Panel, processes: Sequence[str] = ("mig",), cuts: Sequence[
 
 def on_drawing(panel: Panel) -> list[str]:
     """What the drawing itself tells of a panel, in words."""
-    lines, rows, _ = _of(panel)
+    lines, rows = _of(panel).lines, _of(panel).rows
     told = [f"{len(lines)} line{'s' if len(lines) > 1 else ''} to end on"] if lines else []
     return told + [f"row {i}: {len(run)} spot welds, about {_pitch(run):.0f} mm apart" for i, run in enumerate(rows, start=1)]
 
@@ -203,7 +227,7 @@ def keep_surrounding(panel: Panel, values: Mapping[str, Any], *, own: Surroundin
     made = Surrounding(panel=panel, **values)
     try:
         if made.kind == "row":
-            sheets = _staying(panel, points, ())
+            sheets = _staying(panel, points, _sheets(panel, points, _of(panel).behind), {})
             spot = {"marks": points} if made.marked else {"pitch_mm": made.pitch_mm}
             spot_rows(SpotRequest.read({"rows": [{"id": made.name[:40], "path": points, "sheets": sheets} | spot]}))
         Surroundings(Around.read(_alone(made)))

@@ -10,11 +10,11 @@ from django.db import transaction
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT
-from yellow_sill.core.cut.options import NAMES, cut_options
+from yellow_sill.core.cut.options import NAMES, cut_options, with_hold
 from yellow_sill.core.cut.plans import MOST_OWN, Option, Options, OptionsRequest
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.web.hold.services import along, has_structure
+from yellow_sill.web.hold.services import has_structure, verdicts_out
 from yellow_sill.web.shells.models import Panel
 
 from .around_services import around_of, seams, spot_request, swages
@@ -42,9 +42,11 @@ def options_of(repair: Repair, stack: Stack, told: Mapping[str, Any]) -> Options
         "own": [{"name": own.name, "outlines": own.outlines} for own in repair.own_plans.filter(panel=panel)],
         "logged": {kind: logged.model_dump() for kind, logged in logged_hours(vehicle).items()},
     } | told  # fmt: skip
-    options = cut_options(OptionsRequest.read(request))
-    verdicts = {option.name: verdict for option in options.options if (verdict := _verdict(repair, stack, option))}
-    return cut_options(OptionsRequest.read(request | {"hold": verdicts})) if verdicts else options
+    asked = OptionsRequest.read(request)
+    options = cut_options(asked)
+    if not has_structure(vehicle):
+        return options
+    return with_hold(asked, options, verdicts_out(vehicle, repair.code, {option.name: _openings(repair, stack, option) for option in options.options}))
 
 
 def _sheet(stack: Stack, panel: Panel) -> dict[str, Any]:
@@ -56,12 +58,10 @@ def _sheet(stack: Stack, panel: Panel) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _verdict(repair: Repair, stack: Stack, option: Option) -> str:
-    """What holds the shell while a plan's pieces are out; empty where nobody can tell."""
-    if not has_structure(repair.vehicle):
-        return ""
+def _openings(repair: Repair, stack: Stack, option: Option) -> list[Opening]:
+    """The holes that a plan leaves in every sheet."""
     inner = {each.name: each.outlines for each in option.inner}
-    openings = [
+    return [
         Opening(
             panel=panel.code, u_axis=panel.view.u_axis, v_axis=panel.view.v_axis, outline=tuple((u, v) for u, v in outline),
             share=share_of_panel(Polygon(outline).area, panel.outline), why=repair.code,
@@ -69,10 +69,6 @@ def _verdict(repair: Repair, stack: Stack, option: Option) -> str:
         for panel in stack.panels
         for outline in (option.outlines if panel == stack.front else inner[panel.code])
     ]  # fmt: skip
-    try:
-        return along(repair.vehicle, repair.code, openings, [])[1].held.verdict
-    except BadField:
-        return ""
 
 
 def own_plan(repair: Repair, panel: Panel, name: str, *, by: str) -> OwnPlan:

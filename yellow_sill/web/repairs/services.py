@@ -1,37 +1,23 @@
-"""Repairs: opened from findings, cut lines proposed and checked, and moved along the ribbon."""
+"""Repairs: opened from findings, cut lines proposed, checked, moved and drawn anew."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import date
-from functools import lru_cache
 
-import numpy as np
 from django.db import transaction
-from django.db.models import Count, Max
+from django.db.models import Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutPanel
 from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.cut.through import LayerSheet, ThroughRequest, cuts_through
-from yellow_sill.core.datum.compare import way_words
-from yellow_sill.core.datum.walk import STAGES, points_near
-from yellow_sill.core.errors import BadField
-from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, Ready, before_cut, datum_gate, hold_gate, ready_gate
-from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
-from yellow_sill.core.weld.cautions import HOT_WORK
-from yellow_sill.web.datums.round_services import fit_of
-from yellow_sill.web.datums.subjects import Subject
-from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.hold.services import Along, along, cure_of, has_structure
-from yellow_sill.web.hold.works import Work
-from yellow_sill.web.shells.models import Panel, Vehicle
-from yellow_sill.web.survey.models import FarSide, Finding
-from yellow_sill.web.survey.panel_services import unanswered
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.survey.models import Finding
 
 from .around_services import around_of
 from .layer_services import as_cut_finding, cuts_behind, stacks_of
-from .models import Cut, CutGrowth, Repair, RibbonStep, TransferMark
+from .models import Cut, CutGrowth, Repair, RibbonStep
 from .rule_services import rules_of, told_rules
 from .weld_services import replan
 
@@ -108,7 +94,7 @@ def propose_cuts(repair: Repair, *, by: str) -> None:
 
 def store_checked(repair: Repair, view_id: int | None = None) -> None:
     """Keep with each cut of a repair, or those in one view, what the check says of it now: one that moves is another's window or neighbour."""
-    cuts = list(repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette"))
+    cuts = cuts_of(repair)
     for cut in cuts:
         if view_id and cut.panel.view_id != view_id:
             continue
@@ -126,7 +112,7 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
     """
     repair = cut.repair
     if cuts is None:
-        cuts = list(repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette"))
+        cuts = cuts_of(repair)
     cut.panel.view.vehicle = repair.vehicle
     return check_cut(
         corners,
@@ -165,17 +151,27 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
     return checked
 
 
+def cuts_of(repair: Repair) -> list[Cut]:
+    """The cuts with their panels and views, without the views' drawings."""
+    return list(repair.cuts.select_related("panel__view").prefetch_related("findings").defer("panel__view__features", "panel__view__silhouette"))
+
+
 #: A line may be drawn anew while the metal is open, not once the piece is made to it.
 REPLANNED = ("opened", "cut")
 
 
-def replan_of(cut: Cut) -> Replanned | None:
-    """The cut beside what its findings are known to be now; None where nothing can be drawn anew any more."""
+def replan_of(cut: Cut, cuts: Sequence[Cut] | None = None) -> Replanned | None:
+    """The cut beside what its findings are known to be now; None where nothing can be drawn anew any more.
+
+    Args: cuts: the repair's cuts, where they are at hand.
+    """
     repair = cut.repair
     if repair.state not in REPLANNED:
         return None
     findings = list(cut.findings.all())
-    behind = cuts_behind(cut, list(repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")))
+    if cuts is None:
+        cuts = cuts_of(repair)
+    behind = cuts_behind(cut, cuts)
     if not findings and not behind:
         return None
     rules = told_rules(repair.vehicle)
@@ -187,6 +183,23 @@ def replan_of(cut: Cut) -> Replanned | None:
             worth_turning_pct=WORTH_TURNING_PCT, rates=rules["rates"], prices=rules["prices"],
         )
     )  # fmt: skip
+
+
+def grown_cuts(repair: Repair, cuts: Sequence[Cut] | None) -> dict[int, Replanned]:
+    """The cuts that no longer hold what is known now, by number, with the new line. Args: cuts: the repair's, where they are at hand."""
+    if repair.state not in REPLANNED:
+        return {}
+    if cuts is None:
+        cuts = cuts_of(repair)
+    told = {}
+    for cut in cuts:
+        cut.repair = repair
+        try:
+            if (new := replan_of(cut, cuts)) and new.outgrown:
+                told[cut.number] = new
+        except CoreError:  # the board of that cut says what is wrong with it
+            continue
+    return told
 
 
 @transaction.atomic
@@ -201,186 +214,3 @@ def take_new_line(cut: Cut, *, version: int | None, by: str, today: date) -> Cut
         repair=cut.repair, panel=cut.panel, cut_number=cut.number, planned=planned, outline=cut.outline, added_weld_mm=told.added_weld_mm,
         added_area_mm2=told.added_area_mm2, added_min=told.added_min, added_money=told.added_money, words=told.words, made_on=today, by=by,
     )  # fmt: skip
-
-
-def far_sides(repair: Repair) -> list[tuple[Panel, FarSide | None]]:
-    """Each panel that will be cut, with what was answered about its far side."""
-    panels = Panel.objects.filter(cuts__repair=repair).distinct().select_related("far_side").defer("outline", "holes")
-    return [(panel, getattr(panel, "far_side", None)) for panel in panels]
-
-
-def require_far_sides(repair: Repair) -> None:
-    """Nothing is cut before somebody has looked behind it.
-
-    Raises: BadMove, naming the panels whose far-side question is open.
-    """
-    open_ones = unanswered(Panel.objects.filter(cuts__repair=repair).distinct())
-    if open_ones:
-        names = ", ".join(panel.code for panel in open_ones)
-        raise BadMove(
-            f"What is fixed behind {names}? Nobody has answered yet.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer."
-        )
-
-
-def box_of(repair: Repair) -> dict[str, tuple[float, float]]:
-    """The box round a repair's cuts along the shell's axes, as far as their views show them."""
-    found: dict[str, list[float]] = {}
-    for cut in repair.cuts.all():
-        view = cut.panel.view
-        for axis, values in zip((view.u_axis, view.v_axis), zip(*cut.outline, strict=True), strict=True):
-            sign = -1 if axis.startswith("-") else 1
-            found.setdefault(axis[-1], []).extend(sign * value for value in values)
-    return {axis: (min(values), max(values)) for axis, values in found.items()}
-
-
-def repair_subjects(vehicle: Vehicle) -> list[Subject]:
-    """The open repairs, for rounds that are taken for one of them."""
-    repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related("cuts__panel__view")
-    return [Subject(code=repair.code, title=repair.title, box=box_of(repair)) for repair in repairs]
-
-
-#: A repair is open metal from the cut until it is welded in: fitted and tacked, it carries little.
-OUT = ("cut", "made", "fitted")
-#: What must be ticked of the hot-work list before sparks fly.
-MUST_TICK = ("watch", "extinguisher")
-
-
-def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
-    """What repairs have done to the metal, now or at the end of a day: pieces out, and findings whose rust went with them."""
-    stamps = (
-        vehicle.repairs.aggregate(count=Count("pk"), last=Max("changed_at")),
-        Cut.objects.filter(repair__vehicle=vehicle).aggregate(count=Count("pk"), last=Max("changed_at")),
-    )
-    return _repair_work(vehicle.pk, day, *(value for stamp in stamps for value in stamp.values()))
-
-
-@lru_cache(maxsize=32)
-def _repair_work(vehicle_id: int, day: date | None, *_stamp) -> Work:
-    repairs = Repair.objects.filter(vehicle_id=vehicle_id)
-    states = dict(repairs.values_list("number", "state"))
-    if day is not None:
-        steps = RibbonStep.objects.filter(repair__vehicle_id=vehicle_id, made_on__lte=day).values_list("repair__number", "state")
-        states = dict.fromkeys(states, STATES[0]) | dict(steps)  # the last step of each stands
-    begun = [number for number, state in states.items() if STATES.index(state) >= STATES.index("cut")]
-    return Work(
-        openings=tuple(opening for repair in repairs if states[repair.number] in OUT for opening in openings_of(repair)),
-        mended=frozenset(repairs.filter(number__in=begun).values_list("findings__number", flat=True)),
-    )
-
-
-def openings_of(repair: Repair) -> list[Opening]:
-    """The holes that a repair's cuts leave."""
-    return [
-        Opening(
-            panel=cut.panel.code, u_axis=cut.panel.view.u_axis, v_axis=cut.panel.view.v_axis, outline=tuple((u, v) for u, v in cut.outline),
-            share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
-        )
-        for cut in repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
-    ]  # fmt: skip
-
-
-def gate_of(repair: Repair, to: str) -> Gate | None:
-    """What the measuring room, or before a cut the hold, says before a repair reaches a state; None where nothing is asked."""
-    if to == "cut" and repair.state == "opened":
-        lines, hold = readiness(repair)
-        return ready_gate(lines, hold)
-    if to not in ASKED or STATES.index(to) != STATES.index(repair.state) + 1:
-        return None
-    points = list(repair.vehicle.datum_points.all())
-    ids = [point.code for point in points]
-    near = set(points_near(ids, np.array([point.nominal for point in points]).reshape(-1, 3), box_of(repair))) if points else set()
-    rounds = []
-    for each in repair.vehicle.rounds.filter(stage=ASKED[to], about__in=("", repair.code)):
-        result = fit_of(each).result
-        here = [point for point in result.points if point.id in near and not point.holds_the_frame] if result else []
-        way = lambda point: f"{point.id} {way_words(np.array([point.dx_mm, point.dy_mm, point.dz_mm]))}"  # noqa: E731
-        rounds.append(
-            CheckRound(
-                number=each.number, stage=each.stage, taken_on=each.taken_on, told=len(here), out=tuple(way(p) for p in here if p.verdict == "out"),
-                unsure=tuple(p.id for p in here if p.verdict == "cannot tell yet"),
-            )
-        )  # fmt: skip
-    return datum_gate(to, rounds, repair.state_on)
-
-
-def _hold_gate(repair: Repair) -> Gate | None:
-    """The hold as it stands and with this repair's pieces out; None where nobody can tell."""
-    if not has_structure(repair.vehicle):
-        return None
-    try:
-        now, out, _ = hold_along(repair)
-        mend = cure_of(out.facts) if out.held.verdict == "LOOSE" else ""
-    except BadField as error:
-        return Gate(stage="hold", open=False, reason=f"{error.what} {error.mend}", round=None)
-    return hold_gate(now.held.verdict, out.held.verdict, out.why, mend)
-
-
-def readiness(repair: Repair) -> tuple[list[Ready], Gate | None]:
-    """What is looked at before a repair's cut, line by line, and what the hold says of it."""
-    hold = _hold_gate(repair)
-    panels = far_sides(repair)
-    last = repair.vehicle.rounds.filter(readings__isnull=False).order_by("taken_on", "number").last()
-    ticked = {code for cut in repair.cuts.select_related("weld") if hasattr(cut, "weld") for code in cut.weld.cautions}
-    missing = [caution.head.lower() for caution in HOT_WORK if caution.key in MUST_TICK and caution.key not in ticked]
-    lines = before_cut(
-        {panel.code: answer.answer if answer else "" for panel, answer in panels}, {panel.code: panel.items.count() for panel, _ in panels},
-        TransferMark.objects.filter(cut__repair=repair).count(), hold, (last.number, last.taken_on) if last else None, missing,
-    )  # fmt: skip
-    return lines, hold
-
-
-def hold_along(repair: Repair) -> list[Along]:
-    """The verdict as the shell stands, with this repair's pieces out, and with the new ones in. Raises: BadField."""
-    return along(repair.vehicle, repair.code, openings_of(repair), list(repair.findings.values_list("number", flat=True)))
-
-
-def shown_along(repair: Repair) -> list[Along]:
-    """The same for a page: nothing where nothing can be told."""
-    try:
-        return hold_along(repair) if has_structure(repair.vehicle) else []
-    except BadField:
-        return []
-
-
-def require_gate(repair: Repair, to: str, despite: str) -> str:
-    """Nothing goes on out of tolerance, unchecked or loose, unless somebody writes why.
-
-    Returns: the reason to keep, empty where none was needed.
-    Raises: BadMove with the gate's reason.
-    """
-    gate = gate_of(repair, to)
-    if gate is None or gate.open:
-        return ""
-    if not despite.strip():
-        cures = {"hold": "Fit braces on the Hold page", "before": "See to it"}
-        cure = cures.get(gate.stage) or f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
-        raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
-    return despite.strip()
-
-
-@transaction.atomic
-def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date, despite: str = "") -> RibbonStep:
-    """Record one step, forward or back; ``despite`` is why it goes on although the gate is shut.
-
-    Raises: ChangedMeanwhile, BadMove.
-    """
-    stored = Repair.objects.get(pk=repair.pk)
-    if version is not None and stored.version != version:
-        raise ChangedMeanwhile(stored)
-    last = repair.steps.last()
-    if to == "cut" and last.state == "opened":
-        require_far_sides(repair)
-    check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
-    kept = require_gate(stored, to, despite)
-    repair.save_as(version, by, state=to, state_on=made_on)
-    return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept)
-
-
-def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:
-    """The ribbon as shown: each state with the last step that reached it, and whether it is reached now."""
-    latest = {step.state: step for step in steps}
-    here = STATES.index(repair.state)
-    return [
-        {"state": state, "reached": place <= here, "is_now": place == here, "step": latest.get(state) if place <= here else None}
-        for place, state in enumerate(STATES)
-    ]

@@ -5,7 +5,7 @@ import re
 
 from django import template
 from django.forms import CharField
-from django.utils.html import format_html_join
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from yellow_sill.core.repair import hours
@@ -118,6 +118,14 @@ def stamped(text: str, x: float, y: float, advance: float) -> SafeString:
         "",
         '<text class="st" transform="translate({} {}) rotate({})">{}</text>',
         ((f"{x + i * advance:.1f}", f"{y + rng.uniform(-0.9, 0.9):.1f}", f"{rng.uniform(-2.5, 2.5):.1f}", c) for i, c in enumerate(text)),
+    )
+
+
+@register.filter
+def bar(percentage: float) -> SafeString:
+    """A figure as a bar under it, as long as it is per cent of the largest."""
+    return format_html(
+        '<svg class="bar" viewBox="0 0 100 5" preserveAspectRatio="none" aria-hidden="true"><rect width="{}" height="5"/></svg>', f"{percentage:.0f}"
     )
 
 

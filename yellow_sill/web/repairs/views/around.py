@@ -20,7 +20,7 @@ from ..models import Repair, Surrounding
 from .common import chosen_cut, repair_context, with_repair
 
 #: Metal shown round the panel, mm.
-ROUND_MM = 60.0
+ROUND_MM = 90.0
 COLUMNS = ("kind", "name", "points", "marked", "pitch_mm", "survives", "drill_here", "drill_behind", "both_sides")
 
 
@@ -62,13 +62,13 @@ def around(request: HttpRequest, repair: Repair) -> HttpResponse:
             context["stored"] = changed.stored
             form.data = form.data.copy()
             form.data["version"] = changed.stored.version
-    things = list(panel.surroundings.all())
+    things, here_cuts = list(panel.surroundings.all()), [each for each in cuts if each.panel_id == panel.pk]
     context |= {
         "form": form, "own": own, "error": error, "conflict": conflict, "things": things, "told": on_drawing(panel), "view": view,
         "photos": panel.photos.order_by("taken_on"), "svg": shell_svg(view, panel.layer if view.layered else 1),
-        "bounds": list(widened(bounds_of(cut.outline if cut and cut.panel_id == panel.pk else panel.outline), 4 * ROUND_MM if cut else ROUND_MM)),
+        "bounds": list(widened(bounds_of([point for each in here_cuts for point in each.outline] or panel.outline), ROUND_MM)),
         "findings": [finding for finding in repair.findings.all() if finding.panel_id == panel.pk],
-        "other_cuts": [each for each in cuts if each.panel_id == panel.pk],
+        "other_cuts": here_cuts,
         "board": {"panel": panel.outline, "lines": swages(panel), "outlines": list(Surrounding.OUTLINES)},
         "cells": [("Repair", repair.code), ("Body no.", repair.vehicle.body_no or "–"), ("Panel", panel.code), ("Things", len(things)),
                   ("Steel, mm", f"{panel.thickness_mm:g}"), ("Units", units.unit.get())],

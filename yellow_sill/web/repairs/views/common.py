@@ -10,7 +10,8 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
 from ..models import Cut, Repair
-from ..services import shown_along
+from ..ribbon_services import shown_along
+from ..services import grown_cuts
 
 
 def with_repair(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
@@ -47,4 +48,5 @@ def one_cut(repair: Repair, number: int) -> Cut:
 
 
 def repair_context(repair: Repair, tab: str, cuts: list[Cut], cut: Cut | None) -> dict:
-    return {"current_stage": "repairs", "repair": repair, "tab": tab, "cuts": cuts, "cut": cut, "along": shown_along(repair)}
+    told = {"along": shown_along(repair), "grown_cuts": grown_cuts(repair, cuts or None)}
+    return {"current_stage": "repairs", "repair": repair, "tab": tab, "cuts": cuts, "cut": cut} | told

@@ -14,13 +14,14 @@ from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.templatetags.figures import lengths_said
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import swages
 from ..models import Repair
 from ..release_services import panel_release
-from ..services import check, move_cut, propose_cuts, replan_of, take_new_line
+from ..services import check, move_cut, propose_cuts, take_new_line
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 
@@ -39,14 +40,14 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
     view, panel = chosen.panel.view, chosen.panel
     findings = list(chosen.findings.all())
     bounds = bounds_of(chosen.outline)
-    checked = check(chosen, chosen.corners, cuts)
+    checked, things = check(chosen, chosen.corners, cuts), list(panel.surroundings.all())
     layers = _layers(panel, chosen.outline)
     behind = [other for other in cuts if other.panel_id != panel.pk and other.panel.view_id == view.pk]
     nuggets, release_error = _nuggets(repair, panel, cuts)
     return context | {
         "met": checked.met.words,
-        "things": list(panel.surroundings.all()),
-        "far_items": [item.text for item in panel.items.all() if item.kind == "behind"],
+        "things": things,
+        "far_items": [item.text for item in panel.items.all() if item.kind == "behind" and item.text not in {thing.name for thing in things}],
         "layers": layers,
         "release_error": release_error,
         "nugget_count": len(nuggets),
@@ -54,7 +55,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "view": view,
         "svg": shell_svg(view, chosen.panel.layer if view.layered else 1),
         "findings": findings,
-        "grown": grown if (grown := replan_of(chosen)) and grown.outgrown else None,
+        "grown": context["grown_cuts"].get(chosen.number),
         "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel_id == panel.pk],
         "layer_cuts": behind,
         "board": {
@@ -137,7 +138,9 @@ def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRe
         checked = check(cut, corner_list(json_body(request).get("corners")))
     except CoreError as error:
         return error_json(error, place=cut.panel.view.place_words(error.at))
-    return JsonResponse({**asdict(checked), "met": checked.met.words, "leaves_rust": checked.leaves_rust})
+    remarks = [asdict(remark) | {"what": lengths_said(remark.what)} for remark in checked.remarks]
+    met = [lengths_said(line) for line in checked.met.words]
+    return JsonResponse({**asdict(checked), "met": met, "remarks": remarks, "leaves_rust": checked.leaves_rust})
 
 
 @require_POST

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from yellow_sill.core.cut.ranking import shares
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, shaped, widened
 from yellow_sill.core.repair.hours import KIND_WORDS, clock
@@ -69,12 +70,14 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
     except CoreError as error:
         return render(request, "repairs/options.html", context | {"error": error}, status=422)
     view, sheets = panel.view, stack.panels
+    bars = shares(worked.options)
     own = {plan.name: plan for plan in repair.own_plans.filter(panel=panel)}
     context |= {
         "worked": worked, "bounds": _shown(worked, stack), "stack": stack, "view": view, "logged": logged_hours(repair.vehicle),
         "rows": [
             {
                 "option": option, "hours": clock(round(option.hours * 60)), "spots": sum(option.release.values()), "own": own.get(option.name),
+                "bar": bars[option.name], "css": " is-chosen" if stored and stored.chosen == option.name else "",
                 "how": ", ".join(f"{count} {METHOD_WORDS[how]}" for how, count in option.release.items() if count),
             }
             for option in worked.options

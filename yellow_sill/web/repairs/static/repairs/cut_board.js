@@ -53,7 +53,7 @@ export function mount(svg, form) {
     if (drilled) drilled.textContent = data.nuggets.filter((each) => each.done).length;
     nuggets.replaceChildren(...data.nuggets.map((each) => {
       const [x, y] = viewport.px(...each.at).map(n1), g = el("g", { class: `nugget${each.done ? " is-done" : ""}`, "data-n": each.n, tabindex: "0", role: "checkbox", "aria-checked": each.done, "aria-label": `Spot weld ${each.n}` });
-      g.append(el("circle", { class: "hit", cx: x, cy: y, r: 20 }), el("circle", { class: "ring", cx: x, cy: y, r: 10 }));
+      g.append(el("circle", { class: "hit", cx: x, cy: y, r: 22 }), el("circle", { class: "ring", cx: x, cy: y, r: 10 }));
       if (each.done) g.append(el("path", { d: `M${x - 15} ${y}h5m20 0h5M${x} ${y - 15}v5m0 20v5` }));
       g.append(el("text", { class: "num", x, y: y + 4, "text-anchor": "middle" }, each.n));
       const toggle = async () => {
@@ -85,7 +85,8 @@ export function mount(svg, form) {
 
   const sizes = () => {
     const [a, b, c, d] = boundsOf(outline), p = viewport.px(a, b), q = viewport.px(c, b), r = viewport.px(c, d);
-    return [dimension(p, q, 34, figure(c - a)), dimension(q, r, 34, figure(d - b))];
+    const below = Math.max(...editor.corners.map((corner) => viewport.px(...corner)[1])) - p[1];
+    return [dimension(p, q, below > 4 ? below + 30 : 34, figure(c - a)), dimension(q, r, 34, figure(d - b))];
   };
   const draw = () => {
     const px = outline.map(([u, v]) => viewport.px(u, v));
