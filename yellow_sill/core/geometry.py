@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable, Sequence
 
+import numpy as np
 from shapely import make_valid
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -89,9 +90,9 @@ def sound(shape: BaseGeometry) -> BaseGeometry:
     return MultiPolygon(polygons_of(make_valid(shape)))
 
 
-def ring(coordinates: Iterable[Sequence[float]], digits: int = 3) -> list[list[float]]:
+def ring(coordinates: Sequence[Sequence[float]], digits: int = 3) -> list[list[float]]:
     """Coordinates as plain lists for JSON, rounded, the closing repeat dropped, -0.0 made 0.0."""
-    points = [[round(float(p[0]), digits) + 0.0, round(float(p[1]), digits) + 0.0] for p in coordinates]
+    points = (np.round(np.asarray(coordinates, float).reshape(-1, 2), digits) + 0.0).tolist()
     if len(points) > 1 and points[0] == points[-1]:
         points.pop()
     return points

@@ -154,6 +154,7 @@ class Surroundings:
         self.keep_outs = [(each.name, outline_polygon(each.outline, f"{where}.keep_outs[{i}].outline")) for i, each in enumerate(around.keep_outs)]
         self.fittings = [(each.name, outline_polygon(each.outline, f"{where}.fittings[{i}].outline")) for i, each in enumerate(around.fittings)]
         self.rows = [(row, LineString(row.path)) for row in around.rows]
+        self.lines = [(line, LineString(line.path).bounds) for line in around.lines]
         for kind in ("lines", "rows", "curves"):
             for i, each in enumerate(getattr(around, kind)):
                 if LineString(each.path).length < 1:
@@ -191,7 +192,11 @@ class Surroundings:
     def _on_to(self, side: np.ndarray, edge_mm: float, beyond_mm: float) -> tuple[float, Ended | None]:
         """How far outwards the nearest line to end on is; past an edge of the panel, which may lie a little inwards already."""
         found: list[tuple[float, Line]] = []
-        for line in self.around.lines:
+        most = max(beyond_mm, self.around.snap_mm)
+        (x0, y0), (x1, y1) = side.min(axis=0) - most, side.max(axis=0) + most
+        for line, (u0, v0, u1, v1) in self.lines:
+            if u0 > x1 or v0 > y1 or u1 < x0 or v1 < y0:
+                continue
             least, reach = (-beyond_mm, min(edge_mm, self.around.snap_mm)) if line.kind == "edge" else (0.0, self.around.snap_mm)
             found += [(away, line) for away in _beside(side, line.path) if least <= away <= reach]
         if not found:

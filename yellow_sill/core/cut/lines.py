@@ -98,7 +98,7 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
 
     Args:
         request: panel, findings, margin, radius, web (mm) and style.
-        memo: kept by who asks again and again for one panel with one margin, radius and style; shapes worked out once are found in it.
+        memo: kept by who asks again and again for one panel with one margin, radius, style and surroundings; what was worked out once is found in it.
     Returns: the cuts, by layer and from left to right, and remarks.
     Raises: BadOutline, naming the panel or finding whose outline cannot be used; BadField where there is nothing to cut for.
     Source: docs/methods.md section 3.
@@ -110,7 +110,7 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
     warnings: list[Remark] = []
     layers: dict = {}
     for index, finding in enumerate(request.findings):
-        rust = outline_polygon(finding.outline, f"findings[{index}].outline")
+        rust = sheet.remembered(("rust", index), lambda i=index, f=finding: outline_polygon(f.outline, f"findings[{i}].outline"))
         inside = sheet.ended(rust)
         if not polygons_of(inside):
             raise BadOutline(
@@ -123,23 +123,24 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
         layers.setdefault(finding.layer, []).append((finding.id, rust))
     _open_windows(layers, sheet)
     cuts: list[Cut] = []
-    surroundings = Surroundings(request.around)
+    surroundings = sheet.remembered(("around",), lambda: Surroundings(request.around))
     for layer, findings in _inwards_last(layers, request.layer_order):
         findings = findings + _windows(layer, cuts, request)
         if not findings:
             continue
         drafts = merged([drafted(ids, rust, sheet) for ids, rust in clusters(findings, request)], sheet)
+        made_here: list[Polygon] = []
         for draft in sorted(drafts, key=lambda d: d.bounds):
             for part in draft.parts:
                 made = _cut(layer, draft, part, sheet)
                 if len(draft.parts) == 1:
-                    others = [Polygon(cut.outline) for cut in cuts if cut.layer == layer] + [other.shape for other in drafts if other is not draft]
-                    made = _settled(made, draft, surroundings, others, sheet)
+                    made = _settled(made, draft, surroundings, made_here + [other.shape for other in drafts if other is not draft], sheet)
                 shape, where = Polygon(made.outline), f"cut round {_names(made.findings)}" if made.findings else "window"
                 at_edge = sheet.clears_edge(shape) or any(each.kind == "edge" for each in made.met.ended_on)
                 ended = made.met.ended_on + ([] if at_edge else [AT_EDGE])
                 met, remarks = surroundings.met(shape, ended, made.met.slanted, where)
                 cuts.append(replace(made, met=met))
+                made_here.append(shape)
                 warnings += [*thin_strips(shape, panel, where, request.margin_mm), *remarks]
             if len(draft.parts) > 1:
                 text = f"The panel's edge divides the cut round {_names(draft.ids)} into {len(draft.parts)} pieces."
@@ -199,7 +200,8 @@ def _settled(made: Cut, draft: Draft, surroundings: Surroundings, others: Sequen
     """A cut taken on to lines and clear of rows; as it was where that would bring it nearer than the web to another."""
     if not surroundings.moves:
         return made
-    corners, ended, slanted = surroundings.settled(draft.corners, sheet.request.margin_mm, sheet.request.corner_radius_mm + 1)
+    edge_mm, beyond_mm = sheet.request.margin_mm, sheet.request.corner_radius_mm + 1
+    corners, ended, slanted = sheet.remembered(("settled", draft.corners.wkb), lambda: surroundings.settled(draft.corners, edge_mm, beyond_mm))
     if not ended and not slanted:
         return made
     shape = max(polygons_of(sheet.ended(rounded(corners, sheet.request.corner_radius_mm))), key=lambda part: part.area)

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
+import shapely
 from shapely import contains_xy, distance, line_interpolate_point, prepare
 from shapely.geometry import LineString, MultiLineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -70,6 +71,19 @@ def _compared(request: OptionsRequest, plans: Sequence[Option], corrected: dict[
     return Options(options=best_first, best=best, tips=tips_of(best_first, request.weights), turns=turns_of(request, plans, best), corrected=corrected)
 
 
+class _Spots:
+    """Places on several rows."""
+
+    def __init__(self, rows: Sequence[Sequence[Sequence[float]]]) -> None:
+        self.counts = [len(row) for row in rows]
+        self._places = np.array([at for row in rows for at in row], float).reshape(-1, 2)
+        self._row = np.repeat(np.arange(len(rows)), self.counts)
+
+    def inside(self, shape: BaseGeometry) -> list[int]:
+        """How many of each row lie in a shape."""
+        return np.bincount(self._row[contains_xy(shape, self._places)], minlength=len(self.counts)).tolist()
+
+
 class _Sheet:
     """One sheet with what is asked of it for every plan."""
 
@@ -83,7 +97,10 @@ class _Sheet:
         self.grown = self.rust
         if request.margin_mm > LEAST_GROW_MM:
             self.grown = unary_union(rust).buffer(request.margin_mm, join_style="mitre").intersection(self.panel)
-        self.spots = spot_rows(SpotRequest(rows=sheet.rows, processes=request.processes)) if sheet.rows else None
+        spots = spot_rows(SpotRequest(rows=sheet.rows, processes=request.processes)).rows if sheet.rows else []
+        self.releases = [row.release for row in spots]
+        self.nuggets, self.new = _Spots([[nugget.at for nugget in row.nuggets] for row in spots]), _Spots([row.new.at for row in spots])
+        self.flanges = [LineString(row.path) for row in sheet.rows]
         self.edge = self.panel.exterior.buffer(ON_EDGE_MM)
         stiff = [LineString(line) for line in sheet.stiff]
         self.stiff = unary_union([MultiLineString(stiff), self.panel.exterior] if stiff else [self.panel.exterior])
@@ -255,18 +272,19 @@ def _flanges(cut: BaseGeometry, sheet: _Sheet) -> tuple[dict[str, tuple[int, flo
     """Old nuggets within a cut by method (count, minutes), new welds to make there, and the flange's length in it, mm."""
     release: dict[str, tuple[int, float]] = {}
     plugs, length = 0, 0.0
-    if sheet.spots is None or cut.is_empty:
+    if not sheet.flanges or cut.is_empty:
         return release, plugs, length
     reach = cut.buffer(REACH_MM)
     prepare(reach)
-    for row, plan in zip(sheet.rows, sheet.spots.rows, strict=True):
-        inside, here = (int(contains_xy(reach, *zip(*places, strict=True)).sum()) for places in ([nugget.at for nugget in plan.nuggets], plan.new.at))
+    lengths = shapely.length(shapely.intersection(sheet.flanges, reach)).tolist()
+    told = zip(sheet.releases, sheet.nuggets.inside(reach), sheet.nuggets.counts, sheet.new.inside(reach), lengths, strict=True)
+    for planned, inside, of, here, long in told:
         if not inside:
             continue
-        count, minutes = release.get(plan.release.method, (0, 0.0))
-        release[plan.release.method] = (count + inside, minutes + plan.release.minutes / len(plan.nuggets) * inside)
+        count, minutes = release.get(planned.method, (0, 0.0))
+        release[planned.method] = (count + inside, minutes + planned.minutes / of * inside)
         plugs += max(here, inside)
-        length += LineString(row.path).intersection(reach).length
+        length += long
     return release, plugs, length
 
 

@@ -4,10 +4,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
-from shapely import area, box, contains_properly, contains_xy, intersection, polygons, prepare, total_bounds
+from shapely import area, box, contains_properly, contains_xy, intersection, polygons, prepare
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -16,11 +16,15 @@ from ..geometry import QUARTER_STEPS, polygons_of, widened
 if TYPE_CHECKING:
     from .lines import CutRequest
 
+T = TypeVar("T")
+
 #: A cut line counts as running along the panel's edge within this distance.
 ON_EDGE_MM = 0.01
 #: Cuts are made larger by this share of their radius, so that arcs drawn as straight pieces never bite into the margin: a fillet
 #: of up to one and a half steps is drawn as one piece, 1 - cos(0.75 step) of the radius inside the arc.
 ARC_SLACK = 1.01 * (1 - math.cos(0.75 * math.pi / 2 / QUARTER_STEPS))
+#: A quarter turn as directions are rounded.
+_QUARTER = round(math.pi / 2, 9)
 #: Less margin than this is none.
 LEAST_GROW_MM = 1e-3
 #: Extents of an outline in axes turned by n angles: cos and sin (n,), low and high corners (2, n).
@@ -38,9 +42,25 @@ class Sheet:
     def __post_init__(self) -> None:
         prepare(self.panel)
 
+    def remembered(self, key: tuple, work: Callable[[], T]) -> T:
+        """What was worked out for a panel once is not worked out again."""
+        if key not in self.memo:
+            self.memo[key] = work()
+        return self.memo[key]
+
     @cached_property
     def edge_zone(self) -> Polygon:
         return self.panel.exterior.buffer(ON_EDGE_MM)
+
+    @cached_property
+    def _edges(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        ends = np.asarray(self.panel.exterior.coords)
+        return np.diff(ends, axis=0), np.minimum(ends[1:], ends[:-1]), np.maximum(ends[1:], ends[:-1])
+
+    def edges_near(self, least: np.ndarray, most: np.ndarray) -> np.ndarray:
+        """The panel's edges whose boxes meet one between two corners, as steps (n, 2)."""
+        steps, low, high = self._edges
+        return steps[(low < most).all(axis=1) & (high > least).all(axis=1)]
 
     def grown(self, rust: BaseGeometry) -> BaseGeometry:
         """Rust with its margin; a hair's margin is none, as no buffer can be made of it."""
@@ -73,10 +93,7 @@ class Draft:
 
 def drafted(ids: tuple, rust: BaseGeometry, sheet: Sheet) -> Draft:
     """The best simple shape round the rust of one group."""
-    key = rust.wkb
-    if key not in sheet.memo:
-        sheet.memo[key] = _shaped(rust, sheet)
-    return Draft(ids, rust, *sheet.memo[key])
+    return Draft(ids, rust, *sheet.remembered(("shape", rust.wkb), lambda: _shaped(rust, sheet)))
 
 
 def _shaped(rust: BaseGeometry, sheet: Sheet) -> tuple:
@@ -118,28 +135,33 @@ def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet:
     """Rectangles near the panel's edge and the metal each takes: only what lies on the panel, less the rounded corners there."""
     corners = _corners(extents, sheet.request.margin_mm)
     rectangles = polygons(corners)
-    if contains_properly(sheet.panel, rectangles).all():
+    inside = contains_properly(sheet.panel, rectangles)
+    if inside.all():
         return extents, metal
-    x0, y0, x1, y1 = total_bounds(rectangles)
-    edges = np.asarray(sheet.panel.exterior.coords)
-    low, high = np.minimum(edges[1:], edges[:-1]), np.maximum(edges[1:], edges[:-1])
-    near = (low[:, 0] < x1) & (high[:, 0] > x0) & (low[:, 1] < y1) & (high[:, 1] > y0)
-    steps = np.diff(edges, axis=0)[near]
-    more = extents_of(hull, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
-    extents = tuple(np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
-    corners = _corners(extents, sheet.request.margin_mm)
+    along = sheet.edges_near(corners.min(axis=(0, 1)), corners.max(axis=(0, 1)))
+    if len(along):
+        more = extents_of(hull, _quarter_turns(along))
+        corners_more = _corners(more, sheet.request.margin_mm)
+        rectangles_more = polygons(corners_more)
+        extents = tuple(np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
+        corners, rectangles = np.concatenate([corners, corners_more]), np.concatenate([rectangles, rectangles_more])
+        inside = np.concatenate([inside, contains_properly(sheet.panel, rectangles_more)])
     rounded_off = contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1) * (1 - math.pi / 4) * sheet.request.corner_radius_mm**2
-    rectangles = polygons(corners)
     metal = area(rectangles)
-    ended = ~contains_properly(sheet.panel, rectangles)
-    metal[ended] = area(intersection(sheet.panel, rectangles[ended]))
+    metal[~inside] = area(intersection(sheet.panel, rectangles[~inside]))
     return extents, metal - rounded_off
 
 
 def turns_of(points: np.ndarray) -> np.ndarray:
-    """Level and the directions of a ring's edges, within a quarter turn."""
-    steps = np.diff(points, axis=0)
-    return np.append(0.0, np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2))
+    """Level and the directions of a ring's edges, within a quarter turn, each once."""
+    return _quarter_turns(np.concatenate([[[1.0, 0.0]], np.diff(points, axis=0)]))
+
+
+def _quarter_turns(steps: np.ndarray) -> np.ndarray:
+    """The directions of steps (n, 2) within a quarter turn, from level upwards, each once: a rectangle lies the same way after a quarter turn."""
+    turns = np.arctan2(steps[:, 1], steps[:, 0]) % (np.pi / 2)
+    _, first = np.unique(np.round(turns, 9) % _QUARTER, return_index=True)
+    return turns[first]
 
 
 def extents_of(hull: Polygon, turns: np.ndarray) -> Extents:

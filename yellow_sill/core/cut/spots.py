@@ -6,6 +6,7 @@ from typing import Annotated
 
 import numpy as np
 from pydantic import Field
+from shapely import get_coordinates, line_interpolate_point
 from shapely.geometry import LineString, Point
 
 from ..errors import BadField
@@ -147,7 +148,8 @@ def spot_rows(request: SpotRequest) -> SpotPlan:
         if all(sheet.stays for sheet in row.sheets):
             raise BadField(f"In row {row.id} every sheet stays: nothing is to be released.", f"rows[{i}].sheets", "Say which sheet goes.")
         along = _old(row, line, i, remarks)
-        nuggets = [Nugget(number=number + k + 1, at=_place(line, s), along_mm=round(float(s), 1)) for k, s in enumerate(along)]
+        places = zip(_places(line, along), np.round(along, 1).tolist(), strict=True)
+        nuggets = [Nugget(number=number + k, at=at, along_mm=s) for k, (at, s) in enumerate(places, start=1)]
         number += len(nuggets)
         rows.append(
             RowPlan(
@@ -160,9 +162,9 @@ def spot_rows(request: SpotRequest) -> SpotPlan:
     )
 
 
-def _place(line: LineString, along: float) -> list[float]:
-    at = line.interpolate(along)
-    return [round(at.x, 2), round(at.y, 2)]
+def _places(line: LineString, along: np.ndarray) -> list[list[float]]:
+    """Places so far along a row."""
+    return np.round(get_coordinates(line_interpolate_point(line, along)), 2).tolist()
 
 
 def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.ndarray:
@@ -262,7 +264,7 @@ def _new_welds(row: SpotRow, line: LineString, old: np.ndarray, processes: Seque
     pitch = float(np.diff(places).max()) if len(places) > 1 else 0.0
     why = "Both sides can be reached and the sheets suit it: prove the setting on scrap by peeling." if not why_not else f"Plug welds, as {why_not}."
     return NewWelds(
-        process="spot" if not why_not else "plug", at=[_place(line, s) for s in places], count=len(places), pitch_mm=round(pitch, 1), hole_mm=hole,
+        process="spot" if not why_not else "plug", at=_places(line, places), count=len(places), pitch_mm=round(pitch, 1), hole_mm=hole,
         hole_in="" if hole is None else row.sheets[0].name, why=why,
     )  # fmt: skip
 
