@@ -26,9 +26,7 @@ WINDOW_MM = 60.0  #: metal shown round a cut
 def gather(repair: Repair) -> dict[str, Any]:
     """Everything the record says, in the order it says it."""
     vehicle = repair.vehicle
-    cuts = list(
-        repair.cuts.select_related("panel__view", "patch", "weld").prefetch_related("findings").defer("panel__view__features", "panel__view__silhouette")
-    )
+    cuts = list(repair.cuts.without_drawings().select_related("patch", "weld").prefetch_related("findings"))
     work = list(repair.work_entries.all())
     return {
         "repair": repair,

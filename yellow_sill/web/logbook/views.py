@@ -18,7 +18,7 @@ from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.ribbon_services import far_sides, gate_of, move_on_ribbon, readiness, ribbon
+from yellow_sill.web.repairs.ribbon_services import asked_before, far_sides, move_on_ribbon, ribbon
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -49,13 +49,14 @@ def _log_context(repair: Repair) -> dict:
     vehicle = repair.vehicle
     steps, work, costs = list(repair.steps.all()), list(repair.work_entries.all()), list(repair.cost_lines.all())
     following = next_state(repair.state)
+    lines, gate = asked_before(repair, following) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
         "ribbon": ribbon(repair, steps),
         "steps": steps,
         "following": following,
         "far_sides": far_sides(repair) if following == "cut" else (),
-        "gate": gate_of(repair, following) if following else None,
-        "ready_lines": [(line, _where(repair, line.key)) for line in readiness(repair)[0]] if following == "cut" else [],
+        "gate": gate,
+        "ready_lines": [(line, _where(repair, line.key)) for line in lines],
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,

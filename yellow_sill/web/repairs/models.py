@@ -83,8 +83,18 @@ class RibbonStep(models.Model):
         return "before all was ready" if self.state == "cut" else "without a passed datum check"
 
 
+class Cuts(models.QuerySet):
+    """Cuts as they are asked for."""
+
+    def without_drawings(self) -> "Cuts":
+        """With their panels and views, but for the views' drawings, which are large."""
+        return self.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
+
+
 class Cut(Versioned):
     """One cut in one panel. ``corners`` are the person's, ``outline`` is what the core makes of them."""
+
+    objects = Cuts.as_manager()
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="cuts")
     number = models.PositiveSmallIntegerField()

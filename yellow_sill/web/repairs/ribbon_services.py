@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count, Max
+from django.db.models import Count, Max, Prefetch
 
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
@@ -46,10 +46,10 @@ def require_far_sides(repair: Repair) -> None:
         )
 
 
-def box_of(repair: Repair) -> dict[str, tuple[float, float]]:
-    """The box round a repair's cuts along the shell's axes, as far as their views show them."""
+def box_of(cuts: Iterable[Cut]) -> dict[str, tuple[float, float]]:
+    """The box round cuts along the shell's axes, as far as their views show them."""
     found: dict[str, list[float]] = {}
-    for cut in repair.cuts.all():
+    for cut in cuts:
         view = cut.panel.view
         for axis, values in zip((view.u_axis, view.v_axis), zip(*cut.outline, strict=True), strict=True):
             sign = -1 if axis.startswith("-") else 1
@@ -59,8 +59,8 @@ def box_of(repair: Repair) -> dict[str, tuple[float, float]]:
 
 def repair_subjects(vehicle: Vehicle) -> list[Subject]:
     """The open repairs, for rounds that are taken for one of them."""
-    repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related("cuts__panel__view")
-    return [Subject(code=repair.code, title=repair.title, box=box_of(repair)) for repair in repairs]
+    repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related(Prefetch("cuts", Cut.objects.without_drawings()))
+    return [Subject(code=repair.code, title=repair.title, box=box_of(repair.cuts.all())) for repair in repairs]
 
 
 #: A repair is open metal from the cut until it is welded in: fitted and tacked, it carries little.
@@ -99,20 +99,30 @@ def openings_of(repair: Repair) -> list[Opening]:
             panel=cut.panel.code, u_axis=cut.panel.view.u_axis, v_axis=cut.panel.view.v_axis, outline=tuple((u, v) for u, v in cut.outline),
             share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
         )
-        for cut in repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
+        for cut in repair.cuts.without_drawings()
     ]  # fmt: skip
 
 
 def gate_of(repair: Repair, to: str) -> Gate | None:
     """What the measuring room, or before a cut the hold, says before a repair reaches a state; None where nothing is asked."""
+    return asked_before(repair, to)[1]
+
+
+def asked_before(repair: Repair, to: str) -> tuple[list[Ready], Gate | None]:
+    """What is looked at before a repair reaches a state, line by line, and the gate; neither where nothing is asked."""
     if to == "cut" and repair.state == "opened":
         lines, hold = readiness(repair)
-        return ready_gate(lines, hold)
+        return lines, ready_gate(lines, hold)
+    return [], _round_gate(repair, to)
+
+
+def _round_gate(repair: Repair, to: str) -> Gate | None:
+    """What the rounds of the measuring room say before a repair reaches a state."""
     if to not in ASKED or STATES.index(to) != STATES.index(repair.state) + 1:
         return None
     points = list(repair.vehicle.datum_points.all())
     ids = [point.code for point in points]
-    near = set(points_near(ids, np.array([point.nominal for point in points]).reshape(-1, 3), box_of(repair))) if points else set()
+    near = set(points_near(ids, np.array([point.nominal for point in points]).reshape(-1, 3), box_of(repair.cuts.without_drawings()))) if points else set()
     rounds = []
     for each in repair.vehicle.rounds.filter(stage=ASKED[to], about__in=("", repair.code)):
         result = fit_of(each).result

@@ -153,7 +153,7 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
 
 def cuts_of(repair: Repair) -> list[Cut]:
     """The cuts with their panels and views, without the views' drawings."""
-    return list(repair.cuts.select_related("panel__view").prefetch_related("findings").defer("panel__view__features", "panel__view__silhouette"))
+    return list(repair.cuts.without_drawings().prefetch_related("findings"))
 
 
 #: A line may be drawn anew while the metal is open, not once the piece is made to it.

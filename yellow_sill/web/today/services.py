@@ -43,7 +43,7 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
 def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any]:
     if step.repair is not None:
         repair = by_repair[step.repair]
-        cut = repair.cuts.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette").first()
+        cut = repair.cuts.without_drawings().first()
         return {"step": step, "repair": repair, "view": cut.panel.view if cut else None, "outline": cut.outline if cut else None}
     finding = by_finding[step.finding]
     return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}

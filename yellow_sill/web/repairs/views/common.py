@@ -29,9 +29,7 @@ def with_repair(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse
 
 def chosen_cut(request: HttpRequest, repair: Repair) -> tuple[list[Cut], Cut]:
     """All cuts of a repair and the one that ``?cut=`` names, the first by default."""
-    cuts = list(
-        repair.cuts.select_related("panel__view", "patch", "weld").prefetch_related("findings").defer("panel__view__features", "panel__view__silhouette")
-    )
+    cuts = list(repair.cuts.without_drawings().select_related("patch", "weld").prefetch_related("findings"))
     wanted = request.GET.get("cut", "")
     cut = next((cut for cut in cuts if str(cut.number) == wanted), cuts[0] if cuts else None)
     for each in cuts:
@@ -40,9 +38,7 @@ def chosen_cut(request: HttpRequest, repair: Repair) -> tuple[list[Cut], Cut]:
 
 
 def one_cut(repair: Repair, number: int) -> Cut:
-    cut = get_object_or_404(
-        Cut.objects.select_related("panel__view", "patch", "weld").defer("panel__view__features", "panel__view__silhouette"), repair=repair, number=number
-    )
+    cut = get_object_or_404(Cut.objects.without_drawings().select_related("patch", "weld"), repair=repair, number=number)
     cut.repair = repair
     return cut
 

@@ -18,7 +18,6 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel
 
 from ..forms import OptionsForm
-from ..hours import logged_hours
 from ..layer_services import stacks_of
 from ..models import PanelChoice, Repair
 from ..option_services import choose_option, options_of, own_plan
@@ -73,7 +72,7 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
     bars = shares(worked.options)
     own = {plan.name: plan for plan in repair.own_plans.filter(panel=panel)}
     context |= {
-        "worked": worked, "bounds": _shown(worked, stack), "stack": stack, "view": view, "logged": logged_hours(repair.vehicle),
+        "worked": worked, "bounds": _shown(worked, stack), "stack": stack, "view": view,
         "rows": [
             {
                 "option": option, "hours": clock(round(option.hours * 60)), "spots": sum(option.release.values()), "own": own.get(option.name),
