@@ -67,11 +67,21 @@ def rooms_of(request: HoldRequest, part: str) -> list[Box]:
     return rooms
 
 
+def rooms_wanted(request: HoldRequest, parts: Iterable[str]) -> list[tuple[str, list[np.ndarray]]]:
+    """Openings by name, and the room that each of some parts needs: boxes (2, 3)."""
+    openings = [(name, [np.array(box)]) for name, box in openings_of(request).items()]
+    return openings + [(part, [np.array(box) for box in rooms_of(request, part)]) for part in parts]
+
+
+def crossed(start: np.ndarray, end: np.ndarray, wanted: Iterable[tuple[str, list[np.ndarray]]]) -> list[str]:
+    """What a tube between two places is in the way of, of ``rooms_wanted``."""
+    return [name for name, boxes in wanted if any(through_box(start, end, box) for box in boxes)]
+
+
 def in_the_way(request: HoldRequest, start: str, end: str, parts: Iterable[str]) -> list[str]:
     """What a tube between two nodes is in the way of: openings by name, and which of some parts cannot come out or go in past it."""
     a, b = (np.array(request.nodes[name], float) for name in (start, end))
-    crossed = [name for name, box in openings_of(request).items() if through_box(a, b, np.array(box))]
-    return crossed + [part for part in parts if any(through_box(a, b, np.array(box)) for box in rooms_of(request, part))]
+    return crossed(a, b, rooms_wanted(request, parts))
 
 
 def blocked_by(request: HoldRequest, brace: Brace, part: str) -> str:
