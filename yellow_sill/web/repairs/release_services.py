@@ -23,7 +23,7 @@ SAME_MM = 4.0
 
 def release_list(repair: Repair) -> list[dict[str, Any]]:
     """For each panel that is cut: its rows as far as the cuts take them, which nuggets are done, minutes. Raises: BadField."""
-    cuts = list(repair.cuts.select_related("panel__view"))
+    cuts = list(repair.cuts.without_drawings())
     panels = {cut.panel_id: cut.panel for cut in cuts}
     return [panel_release(repair, panel, cuts) for panel in panels.values()]
 
@@ -60,7 +60,7 @@ def _row(row: RowPlan, nuggets: list[dict[str, Any]]) -> dict[str, Any]:
 @transaction.atomic
 def tick_nugget(repair: Repair, panel: Panel, number: int, *, done: bool, by: str, today: date) -> None:
     """Tick a nugget off, or take the tick back. Raises: BadField for one that is not on the list."""
-    here = panel_release(repair, panel, list(repair.cuts.select_related("panel__view")))
+    here = panel_release(repair, panel, list(repair.cuts.without_drawings()))
     if not 1 <= number <= here["count"]:
         raise BadField("There is no such nugget on the list.", "number", "The cut may have been moved: look at the list again.")
     nugget = next(each for row in here["rows"] for each in row["nuggets"] if each["number"] == number)

@@ -131,6 +131,8 @@ def release(request: HttpRequest, repair: Repair) -> HttpResponse:
         places = [point for cut_ in each["cuts"] for point in cut_.outline]
         each["bounds"] = widened(bounds_of(places), 40.0)
         u0, _, u1, _ = each["bounds"]
+        same = {"layer": each["panel"].layer} if each["panel"].view.layered else {}
+        each["near"] = each["panel"].view.panels.filter(**same).exclude(pk=each["panel"].pk)
         each["size"] = max(7.0, (u1 - u0) / 110)
     return render(request, "repairs/release.html", context)
 
