@@ -14,6 +14,7 @@ from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
@@ -140,7 +141,7 @@ def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
         if form.is_valid():
             try:
                 fresh = repair.cost_lines.get(pk=pk)
-                change_cost(fresh, form.cleaned_data, version=int(typed) if typed.isdigit() else None, by=request.user.get_username())
+                change_cost(fresh, form.cleaned_data, version=whole_number(typed), by=request.user.get_username())
                 return back
             except ChangedMeanwhile as error:
                 version = error.stored.version

@@ -15,6 +15,7 @@ from yellow_sill.core.cut.spots import REACH_MM, SpotPlan, SpotRequest, spot_row
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import outline_polygon
 from yellow_sill.core.survey.rectify import picture_points, placed
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.models import SurveyPhoto
 
@@ -255,7 +256,7 @@ def nuggets_from(vehicle: Vehicle, panel: Panel, key: str) -> list[Xy]:
 
     Raises: BadField where the photo has no card, no clicks, or no two known places.
     """
-    photo = SurveyPhoto.objects.filter(vehicle=vehicle, panel=panel, pk=int(key) if key.isdigit() else 0).first()
+    photo = SurveyPhoto.objects.filter(vehicle=vehicle, panel=panel, pk=whole_number(key)).first()
     if photo is None:
         raise BadField("There is no such photo of this panel.", "photo", "Choose one of the list.")
     if len(photo.reference) != 4 or len(photo.trace) < 2 or len(photo.marks) < 2 or len(photo.on_panel) < 2:

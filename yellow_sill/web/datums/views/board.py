@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET
 from yellow_sill.core.datum.drawn import cure_words, flag_of, flat_off, level_words, verdict_words, worst_first
 from yellow_sill.core.datum.results import PointResult
 from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
@@ -31,7 +32,7 @@ def datums(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 
 def _against(request: HttpRequest, vehicle: Vehicle, shown: Round | None) -> Round | None:
     wanted = request.GET.get("against", "")
-    return vehicle.rounds.filter(number=int(wanted)).exclude(pk=shown.pk).first() if wanted.isdigit() and shown else None
+    return vehicle.rounds.filter(number=whole_number(wanted)).exclude(pk=shown.pk).first() if shown else None
 
 
 def _query(shown: Round | None, against: Round | None) -> str:

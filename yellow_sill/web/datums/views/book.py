@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.tables import table_text
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
@@ -107,7 +108,7 @@ def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpRespons
     found.vehicle = vehicle
     own = request.POST.get("what") == "own"
     wanted = request.POST.get("round", "")
-    shown = vehicle.rounds.filter(number=int(wanted)).first() if wanted.isdigit() else latest_round(vehicle)
+    shown = latest_round(vehicle) if (number := whole_number(wanted)) is None else vehicle.rounds.filter(number=number).first()
     result = fit_of(shown).result if shown else None
     good = next((each for each in result.points if each.id == (code if own else found.mirror_code)), None) if result else None
     if good is None:
@@ -117,7 +118,7 @@ def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpRespons
     note = f"{good.id} in round {shown.number}{'' if own else ', mirrored'}"
     try:
         typed = request.POST.get("version", "")
-        version = int(typed) if typed.isdigit() else None
+        version = whole_number(typed)
         source = "measured" if own else "mirrored"
         values = {"code": found.code, "x_mm": x, "y_mm": y, "z_mm": z, "source": source, "source_note": note, "typed": []}
         change_point(found, values, version=version, by=request.user.get_username())

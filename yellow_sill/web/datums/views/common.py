@@ -5,6 +5,7 @@ from datetime import date
 from django.http import HttpRequest
 
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
@@ -19,8 +20,8 @@ def today() -> date:
 def chosen_round(request: HttpRequest, vehicle: Vehicle) -> Round | None:
     """The round that ``?round=`` names, else the last with readings, else the last of all."""
     wanted = request.GET.get("round", "")
-    if wanted.isdigit():
-        return vehicle.rounds.filter(number=int(wanted)).first()
+    if (number := whole_number(wanted)) is not None:
+        return vehicle.rounds.filter(number=number).first()
     return latest_round(vehicle) or vehicle.rounds.last()
 
 

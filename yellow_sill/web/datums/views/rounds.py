@@ -17,6 +17,7 @@ from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.devices import stream_of
 from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
@@ -165,9 +166,7 @@ def strike_reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonR
     round_, values = _one(vehicle, number), json_body(request)
     why = "" if values.get("back") else (str(values.get("why") or "struck while entering").strip())[:120]
     try:
-        strike(round_, int(values.get("reading") or 0), why, by=request.user.get_username())
-    except (TypeError, ValueError):
-        return error_json(BadField("This round has no such reading.", "reading", "Reload the page."))
+        strike(round_, whole_number(values.get("reading")) or 0, why, by=request.user.get_username())
     except CoreError as error:
         return error_json(error)
     return JsonResponse({"steps": _steps(round_)})

@@ -7,6 +7,7 @@ from django.shortcuts import redirect, render
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
@@ -21,7 +22,7 @@ from .common import cells, drawing, tools
 def _round_with_heights(request: HttpRequest, vehicle: Vehicle) -> Round | None:
     wanted = request.GET.get("round", "")
     rounds = vehicle.rounds.filter(readings__kind="height", readings__struck_why="").distinct()
-    return rounds.filter(number=int(wanted)).first() if wanted.isdigit() else rounds.last()
+    return rounds.last() if (number := whole_number(wanted)) is None else rounds.filter(number=number).first()
 
 
 @with_vehicle

@@ -14,6 +14,7 @@ from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import head_words, node_name, part_name, said_plainly
 from yellow_sill.web.datums.board_services import body_lines
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
 from yellow_sill.web.shells.models import Vehicle
@@ -23,7 +24,7 @@ from ..brace_services import parts_ahead, taken_out_too_early
 from ..models import HoldSetup
 from ..services import Facts, advice, facts_of, has_structure, held_of, keep_setup, metal_of, request_of, stand_nodes, stands_of
 from ..setups import ENDS, TUBES, Setup, setup_of, tried
-from .common import cells, none_yet, number, today
+from .common import cells, none_yet, today
 
 #: The layers of a side, as the buttons call them.
 LAYER_WORDS = ((1, "Outer"), (2, "Middle"), (3, "Inner"))
@@ -60,7 +61,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
     kept = Setup.of(stored)
     views = list(vehicle.views.all())
     view = next((each for each in views if each.name == request.GET.get("view")), None)
-    layer = min(3, max(1, number(request.GET.get("layer", "")) or 1))
+    layer = min(3, max(1, whole_number(request.GET.get("layer", "")) or 1))
     context = {
         "current_stage": "hold", "setup": setup, "stored": stored, "tubes": TUBES, "ends": ENDS, "view": view, "layer": layer, "query": _query(request),
         "views": [(each, silhouette_svg(each)) for each in views], "layer_words": LAYER_WORDS, "svg": shell_svg(view, layer) if view else "",
@@ -111,7 +112,7 @@ def keep(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     except CoreError as error:
         return _page(request, vehicle, stored, Setup.of(stored), status=422, error=error)
     try:
-        keep_setup(vehicle, setup, version=number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+        keep_setup(vehicle, setup, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
     except ChangedMeanwhile as changed:
         return _page(request, vehicle, changed.stored, setup, status=409, changed=True)
     except CoreError:

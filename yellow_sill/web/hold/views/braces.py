@@ -10,6 +10,7 @@ from yellow_sill.core.hold.own_panels import MOST_PLACES
 from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import node_name, reason
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
@@ -17,7 +18,7 @@ from ..board_services import places
 from ..brace_services import TooEarly, brace_sheet, change_brace, tie_panel, uncounted_panels
 from ..services import has_structure, held_of, request_of
 from ..setups import ENDS, TUBES, Setup, setup_of
-from .common import cells, kept_facts, none_yet, number, today
+from .common import cells, kept_facts, none_yet, today
 
 
 @with_vehicle
@@ -27,7 +28,7 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         return none_yet(request)
     context, status = {"slots": [(k, "") for k in range(MOST_PLACES)]}, 200
     if request.method == "POST":
-        version, by = number(request.POST.get("version", "")), request.user.get_username()
+        version, by = whole_number(request.POST.get("version", "")), request.user.get_username()
         try:
             if "tie" in request.POST:
                 slots = [request.POST.get(f"place{k}", "") for k in range(MOST_PLACES)]

@@ -35,10 +35,6 @@ def kept_facts(vehicle: Vehicle) -> tuple[Setup, Facts]:
     return setup, facts
 
 
-def number(text: str) -> int | None:
-    return int(text) if text.isdigit() else None
-
-
 def choices(data, name: str) -> Sequence[str]:
     """What a query or form ticks, each once."""
     return tuple(dict.fromkeys(data.getlist(name)))

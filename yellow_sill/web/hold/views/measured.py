@@ -7,6 +7,7 @@ from django.urls import reverse
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.hold.words import node_name
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
@@ -14,7 +15,7 @@ from ..board_services import change_words, measured_rows, places
 from ..forms import DialForm
 from ..measure_services import keep_dial, measured_change, set_softness
 from ..services import has_structure, request_of
-from .common import cells, kept_facts, none_yet, number, today
+from .common import cells, kept_facts, none_yet, today
 
 #: Where a weight is hung and a dial stood first: out at the end of a rail.
 FIRST_NODES = ("FRL", "XAL", "FML", "BKL")
@@ -59,8 +60,8 @@ def _rounds(request: HttpRequest, vehicle: Vehicle) -> dict:
     if len(rounds) < 2:
         return context
     by_number = {each.number: each for each in rounds}
-    after = by_number.get(number(request.GET.get("after", "")), rounds[-1])
-    before = by_number.get(number(request.GET.get("before", "")), rounds[0] if after != rounds[0] else rounds[1])
+    after = by_number.get(whole_number(request.GET.get("after", "")), rounds[-1])
+    before = by_number.get(whole_number(request.GET.get("before", "")), rounds[0] if after != rounds[0] else rounds[1])
     context |= {"before": before, "after": after}
     try:
         told, first, second = measured_change(vehicle, before, after)

@@ -13,6 +13,7 @@ from yellow_sill.core.hold.bodies import all_out_first
 from yellow_sill.core.hold.order import compared
 from yellow_sill.core.hold.words import node_name, said_plainly
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
@@ -33,7 +34,7 @@ from ..order_services import (
     work_order_of,
 )
 from ..services import facts_now, has_structure, request_of
-from .common import cells, choices, kept_facts, none_yet, number, today
+from .common import cells, choices, kept_facts, none_yet, today
 
 
 @require_GET
@@ -60,7 +61,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps:
             where = error.where.removeprefix("own_order[").rstrip("]")
             context |= {
                 "error": BadField(said_plainly(_named(error.what, parts)), error.where, error.mend),
-                "wrong_step": int(where) if where.isdigit() else None,
+                "wrong_step": whole_number(where),
             }
             context["rows"] = [{"action": step, "words": words_of(step), "out": step[0] == "-"} for step in steps if step[1:] in parts]
             status = 422
@@ -138,7 +139,7 @@ def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Make the order that is tried the vehicle's order of work."""
     parts, steps = choices(request.POST, "job"), request.POST.getlist("step")
     try:
-        accept_order(vehicle, parts, steps, version=number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+        accept_order(vehicle, parts, steps, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
     except ChangedMeanwhile:
         return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=409, changed=True)
     except CoreError as error:
@@ -153,7 +154,7 @@ def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Record the next step as done, or take the last one back."""
     undo = "undo" in request.POST
     try:
-        words = step_done(vehicle, undo=undo, version=number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+        words = step_done(vehicle, undo=undo, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
     except ChangedMeanwhile:
         messages.warning(request, "Somebody recorded a step meanwhile. Look at the list, then record yours.")
     except CoreError as error:

@@ -11,6 +11,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Panel
 
@@ -40,7 +41,7 @@ def around(request: HttpRequest, repair: Repair) -> HttpResponse:
     panel = next((each for each in panels if str(each.pk) == wanted), None) or next((each for each in panels if cut and each.pk == cut.panel_id), panels[0])
     context = repair_context(repair, "around", cuts, cut) | {"panels": panels, "panel": panel}
     view = panel.view
-    own = panel.surroundings.filter(pk=request.GET.get("own", "")).first() if request.GET.get("own", "").isdigit() else None
+    own = panel.surroundings.filter(pk=whole_number(request.GET.get("own"))).first()
     points, error, conflict = [], None, None
     if photo := request.GET.get("photo"):
         try:

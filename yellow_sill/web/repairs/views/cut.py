@@ -15,6 +15,7 @@ from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.templatetags.figures import lengths_said
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
@@ -152,7 +153,7 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     version = request.POST.get("version", "")
     target = f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
     try:
-        checked = move_cut(chosen, view.in_shell(corners_typed(text)), version=int(version) if version.isdigit() else None, by=request.user.get_username())
+        checked = move_cut(chosen, view.in_shell(corners_typed(text)), version=whole_number(version), by=request.user.get_username())
     except (CoreError, ChangedMeanwhile) as error:
         cuts, fresh = chosen_cut(request, repair)
         fresh = next(each for each in cuts if each.number == cut_number)
@@ -177,7 +178,7 @@ def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
     chosen = one_cut(repair, cut_number)
     version = request.POST.get("version", "")
     try:
-        growth = take_new_line(chosen, version=int(version) if version.isdigit() else None, by=request.user.get_username(), today=date.today())  # noqa: DTZ011
+        growth = take_new_line(chosen, version=whole_number(version), by=request.user.get_username(), today=date.today())  # noqa: DTZ011
     except CoreError as error:
         messages.warning(request, f"{error.what} {error.mend}".strip())
     except ChangedMeanwhile:

@@ -15,6 +15,7 @@ from yellow_sill.core.repair.hours import KIND_WORDS, clock
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel
 
 from ..forms import OptionsForm
@@ -54,7 +55,7 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
         version, by = request.POST.get("version", ""), request.user.get_username()
         try:
             choose_option(
-                repair, stack, request.POST.get("name", ""), told, why=request.POST.get("why", ""), version=int(version) if version.isdigit() else None, by=by,
+                repair, stack, request.POST.get("name", ""), told, why=request.POST.get("why", ""), version=whole_number(version), by=by,
                 today=_today(),
             )  # fmt: skip
             messages.success(request, "Written into the record; the cuts are drawn to it.")
@@ -101,10 +102,8 @@ def _shown(worked, stack) -> tuple[float, float, float, float]:
 def own(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Keep the cuts as drawn as a plan of one's own, or take one out (``remove``)."""
     here = reverse("repairs:options", args=[repair.vehicle_id, repair.number])
-    panel = get_object_or_404(
-        Panel.objects.filter(view__vehicle=repair.vehicle), pk=request.POST.get("panel") if request.POST.get("panel", "").isdigit() else 0
-    )
-    if plan := repair.own_plans.filter(panel=panel, pk=request.POST["remove"] if request.POST.get("remove", "").isdigit() else 0).first():
+    panel = get_object_or_404(Panel.objects.filter(view__vehicle=repair.vehicle), pk=whole_number(request.POST.get("panel")))
+    if plan := repair.own_plans.filter(panel=panel, pk=whole_number(request.POST.get("remove"))).first():
         messages.success(request, f"{plan} is taken out.")
         plan.delete()
         return redirect(f"{here}?panel={panel.pk}")

@@ -8,6 +8,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.repair.ribbon import STATES, share_done
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
@@ -72,7 +73,7 @@ def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Open a repair from findings."""
     findings = vehicle.findings.select_related("panel").defer("panel__outline", "panel__holes")
-    first = findings.filter(number__in=[number for number in request.GET.getlist("finding") if number.isdigit()])
+    first = findings.filter(number__in=[whole_number(number) for number in request.GET.getlist("finding")])
     own = rules_of(vehicle)
     initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""} | {name: getattr(own, name) for name in CLEARANCES}
     form = OpenRepairForm(request.POST or None, findings=findings, initial=initial)
@@ -87,7 +88,7 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             form.add_error(None, error.message)
     places = repair_places(vehicle, [])["places"]
     choices = list(vehicle.findings.values_list(*LIGHT, named=True))
-    ticked = {int(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"]) if str(number).isdigit()}
+    ticked = {whole_number(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])}
     choices.sort(key=lambda f: f.number not in ticked)  # what was asked for is seen without scrolling
     for place in places:
         place["findings"] = [f for f in choices if f.panel__view_id == place["view"].pk]

@@ -12,6 +12,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..forms import TransferForm
@@ -39,7 +40,7 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
     if cut is None:
         return render(request, "repairs/transfer.html", context)
     wanted = request.GET.get("mark", "")
-    mark = cut.transfer_marks.filter(number=int(wanted)).first() if wanted.isdigit() else None
+    mark = cut.transfer_marks.filter(number=whole_number(wanted)).first()
     view = cut.panel.view
     form, conflict = TransferForm(request.POST or None, view=view, initial=_initial(mark, view)), None
     here = f"{reverse('repairs:transfer', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"

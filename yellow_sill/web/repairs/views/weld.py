@@ -11,6 +11,7 @@ from yellow_sill.core.weld.tacks import pass_list
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..forms import JointForm, WeldForm
@@ -67,7 +68,7 @@ def _joint(request: HttpRequest, repair: Repair, cut) -> dict:
 def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     seams = plan.tack_plans
     wanted = request.GET.get("seam", "1")
-    index = int(wanted) - 1 if wanted.isdigit() and 1 <= int(wanted) <= len(seams) else 0
+    index = number - 1 if (number := whole_number(wanted)) and number <= len(seams) else 0
     seam = seams[index] if seams else None
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
@@ -112,7 +113,7 @@ def heat(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
     """Isotherms just after a tack."""
     cut = one_cut(repair, cut_number)
     numbers = [request.GET.get(name, "") for name in ("seam", "step")]
-    seam, step = (int(number) if number.isdigit() and len(number) < 6 else -1 for number in numbers)
+    seam, step = (-1 if (number := whole_number(text)) is None else number for text in numbers)
     return JsonResponse(heat_at(weld_of(cut), seam, step))
 
 

@@ -11,6 +11,7 @@ from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.frame.units import corners_text, corners_typed
 
 from ..access import with_vehicle
@@ -110,7 +111,7 @@ def _drawing(request: HttpRequest, view: ShellView) -> str:
 def _do(what: str, request: HttpRequest, view: ShellView, panel: Panel | None, layer: int, form: PanelForm) -> str:
     """Do one correction; returns the code of the panel to open next. Raises: CoreError, ChangedMeanwhile."""
     by, typed = request.user.get_username(), request.POST.get("version", "")
-    version = int(typed) if typed.isdigit() else None
+    version = whole_number(typed)
     if what == "panel":
         values = dict(form.cleaned_data)
         corners = view.in_shell(corners_typed(values.pop("corners")))
@@ -134,4 +135,4 @@ def _do(what: str, request: HttpRequest, view: ShellView, panel: Panel | None, l
 
 
 def _number(text) -> int:
-    return int(text) if str(text or "").isdigit() else -1
+    return -1 if (number := whole_number(text)) is None else number

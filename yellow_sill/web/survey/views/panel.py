@@ -6,6 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, Vehicle
 
@@ -60,7 +61,7 @@ def item(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     chosen = one_panel(vehicle, pk)
     if "tick" in request.POST or "drop" in request.POST:
         key = request.POST.get("tick") or request.POST.get("drop")
-        held = get_object_or_404(PanelItem, pk=key if key.isdigit() else 0, panel=chosen)
+        held = get_object_or_404(PanelItem, pk=whole_number(key), panel=chosen)
         if "drop" in request.POST:
             held.delete()
         else:

@@ -14,6 +14,7 @@ from yellow_sill.web.frame.fields import length_typed
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.frame.templatetags.figures import cm2, large
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, Vehicle
 
@@ -36,7 +37,7 @@ def add(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """A photo of a panel, or of a finding on it (``finding`` in the form)."""
     panel: Panel = one_panel(vehicle, pk)
     number = request.POST.get("finding", "")
-    finding = get_object_or_404(Finding, vehicle=vehicle, panel=panel, number=number) if number.isdigit() else None
+    finding = get_object_or_404(Finding, vehicle=vehicle, panel=panel, number=whole_number(number)) if number else None
     back = finding.get_absolute_url() if finding else reverse("survey:panel", args=[vehicle.pk, panel.pk])
     form = SurveyPhotoForm(request.POST, request.FILES)
     if form.is_valid():
@@ -166,9 +167,7 @@ def photo_delete(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpRespons
 
 def outline_from(vehicle: Vehicle, key: str) -> list[list[float]]:
     """The outline that a photo gives for its panel, in the view's plane; empty where it gives none."""
-    if not key.isdigit():
-        return []
-    chosen = SurveyPhoto.objects.select_related("panel").filter(pk=key, vehicle=vehicle).first()
+    chosen = SurveyPhoto.objects.select_related("panel").filter(pk=whole_number(key), vehicle=vehicle).first()
     try:
         return (chosen and traced(stored_trace(chosen)).outline) or []
     except CoreError:

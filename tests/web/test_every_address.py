@@ -1,0 +1,101 @@
+"""Every address of the application, at once: strangers, odd figures in it, and forms that say nothing or nonsense."""
+
+import tempfile
+from collections.abc import Iterator
+from datetime import date
+
+from django.test import Client, TestCase, override_settings
+from django.urls import URLPattern, get_resolver, reverse
+
+from tests.builders import owner
+from yellow_sill.demo.build import build
+
+ODD = ("²", "9" * 22, "nan\x00")
+#: Every name that a page looks for in its address, so that one visit tries them all.
+ASKED = [
+    "after", "against", "around", "at", "before", "brace", "by", "corners", "cut", "day", "edit", "ends", "finding", "group", "hour", "job", "kind",
+    "layer", "money", "name", "new", "orders", "out", "own", "panel", "part_price", "photo", "point", "process", "q", "round", "seam", "size", "sort",
+    "stage", "stand", "state", "step", "tube", "try", "value", "version", "view", "whole_days", "whole_price",
+]  # fmt: skip
+NONSENSE = (
+    "",
+    "null",
+    "[]",
+    '{"corners": 5, "points": 7, "value": {}, "column": "x", "reading": [], "version": "²"}',
+    '{"corners": [["a", 1], [1e308, 2], []]}',
+)
+OPEN = {"accounts:sign_in", "accounts:welcome"}
+
+
+def addresses(patterns=None, space: str = "") -> Iterator[tuple[str, URLPattern]]:
+    for each in get_resolver().url_patterns if patterns is None else patterns:
+        if isinstance(each, URLPattern):
+            yield f"{space}:{each.name}", each
+        else:
+            yield from addresses(each.url_patterns, each.app_name or space)
+
+
+class EveryAddress(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        photos = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(photos.cleanup)
+        cls.enterClassContext(override_settings(MEDIA_ROOT=photos.name))
+        cls.vehicle = build(date(2026, 11, 24))
+        repair = cls.vehicle.repairs.get(number=2)
+        looked, drawn = cls.vehicle.survey_photos.first(), cls.vehicle.findings.first().panel
+        keys = {"survey:photo": looked, "survey:photo_file": looked, "survey:photo_check": looked, "logbook:photo": repair.photos.first()}
+        keys |= {
+            "logbook:cost": repair.cost_lines.first(),
+            "survey:panel": drawn,
+            "survey:item": drawn,
+            "survey:looked_panel": drawn,
+            "survey:photo_add": drawn,
+        }
+        usual = {
+            "vehicle_id": cls.vehicle.pk, "number": 2, "cut_number": 1, "mark_number": 1, "nugget": 1, "panel_id": repair.cuts.first().panel_id,
+            "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1,
+        }  # fmt: skip
+        cls.all = {}
+        for name, pattern in addresses():
+            chosen = usual | ({"pk": keys[name].pk} if keys.get(name) else {})
+            cls.all[name] = reverse(name, kwargs={key: chosen[key] for key in pattern.pattern.converters})
+
+    def setUp(self):
+        self.client.force_login(self.vehicle.owner)
+        self.client.raise_request_exception = False
+
+    def test_each_is_known_and_most_open(self):
+        opened = [name for name, path in self.all.items() if self.client.get(path).status_code == 200]
+        self.assertGreater(len(opened), 50)
+        self.assertFalse({"repairs:cut", "repairs:options", "hold:hold", "datums:rounds", "logbook:log", "survey:panel"} - set(opened))
+
+    def test_strangers_are_let_in_nowhere(self):
+        stranger, robin = Client(), Client()
+        robin.force_login(owner("Robin"))
+        for name, path in self.all.items():
+            with self.subTest(name):
+                for answer in (stranger.get(path), stranger.post(path)):
+                    self.assertTrue(name in OPEN or (answer.status_code == 302 and "/sign-in/" in answer.url))
+                if path.startswith("/v/"):
+                    self.assertIn(robin.get(path).status_code, (404, 405))
+                    self.assertIn(robin.post(path).status_code, (404, 405))
+
+    def test_odd_figures_in_an_address_break_nothing(self):
+        for name, path in self.all.items():
+            for odd in ODD:
+                with self.subTest(name, odd=odd[:8]):
+                    self.assertLess(self.client.get(path, dict.fromkeys(ASKED, odd)).status_code, 500)
+
+    def test_empty_and_nonsensical_forms_are_refused_or_change_nothing(self):
+        for name, path in self.all.items():
+            if "delete" in name or name == "accounts:sign_out":
+                continue
+            with self.subTest(name):
+                for odd in ("", *ODD[:2]):
+                    self.assertLess(self.client.post(path, dict.fromkeys(ASKED, odd) if odd else {}).status_code, 500)
+                for body in NONSENSE:
+                    answer = self.client.post(path, body, content_type="application/json", headers={"Accept": "application/json"})
+                    self.assertLess(answer.status_code, 500)
+        self.vehicle.refresh_from_db()
+        self.assertEqual((str(self.vehicle), self.vehicle.repairs.count()), ("Marrick Dunlin", 3))
