@@ -11,6 +11,8 @@ from pathlib import Path
 
 from django.conf import settings
 
+from yellow_sill.core.formats.bundle import DAMAGED
+
 FORMAT = "yellow-sill.backup/1"
 DATABASE = "yellow-sill.sqlite3"
 
@@ -70,7 +72,7 @@ def restore_backup(source: Path) -> Path | None:
             if (fresh / "photos").is_dir():
                 shutil.move(fresh / "photos", photos)
             return kept
-    except (OSError, zipfile.BadZipFile, ValueError, AttributeError, sqlite3.DatabaseError) as error:
+    except (*DAMAGED, ValueError, AttributeError, sqlite3.DatabaseError) as error:
         raise BadBackup(f"{source} cannot be read: {error}") from None
 
 

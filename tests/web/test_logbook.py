@@ -1,4 +1,5 @@
 import io
+import json
 import tempfile
 import zipfile
 from datetime import date
@@ -17,6 +18,7 @@ from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, picture, repair, vehicle
 from yellow_sill.backup import BadBackup, make_backup, restore_backup
+from yellow_sill.core.formats.bundle import BadBundle
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.models import Photo
@@ -238,6 +240,32 @@ class Bundles(LogCase):
         self.assertEqual(Vehicle.objects.count(), 1)
         self.assertEqual(len(list(Path(settings.MEDIA_ROOT).iterdir())), 1)
 
+    def test_a_bundle_that_contradicts_itself_is_refused(self):
+        self.full()
+        whole = bundle_of(self.vehicle).model_dump(mode="json")
+        first = whole["repairs"][0]
+        at = {name: first["cuts"][0][name] for name in ("view", "panel")}
+        plan = at | {"name": "own", "outlines": [first["cuts"][0]["outline"]]}
+        thing = {"kind": "seam", "name": "seam", "points": [[700, 300], [800, 300]], "marked": False, "pitch_mm": 40, "survives": ""}
+        thing |= dict.fromkeys(("drill_here", "drill_behind", "both_sides"), True)
+        for words, changes in {
+            "Two things round": {"panel_notes": [at | {"far_side": None, "items": [], "surroundings": [thing, thing]}]},
+            "Two repairs bear": {"repairs": [first, first]},
+            "not in the bundle": {"repairs": [first | {"findings": [77]}]},
+            "A cut of R-01": {"repairs": [first | {"cuts": [first["cuts"][0] | {"panel": "MAST"}]}]},
+            "A plan of R-01": {"repairs": [first | {"own_plans": [plan | {"panel": "MAST"}]}]},
+            "the same thing twice": {"repairs": [first | {"own_plans": [plan, plan]}]},
+            "No currency": {"vehicle": whole["vehicle"] | {"currency": "XXZ"}},
+        }.items():
+            stream = io.BytesIO()
+            with zipfile.ZipFile(stream, "w") as archive:
+                archive.writestr("vehicle.json", json.dumps(whole | {"survey_photos": []} | changes))
+                for photo in Path(settings.MEDIA_ROOT).iterdir():
+                    archive.write(photo, f"photos/{photo.name}")
+            with self.subTest(words), self.assertRaisesRegex(BadBundle, words):
+                import_vehicle(stream.getvalue(), self.owner)
+        self.assertEqual(Vehicle.objects.count(), 1)
+
 
 class Pages(LogCase):
     def pages(self):
@@ -305,3 +333,20 @@ class Backups(TransactionTestCase):
                 self.assertTrue((kept / "live.sqlite3").exists(), "what was there before is kept")
                 with self.assertRaises(BadBackup):
                     restore_backup(Path(__file__))
+                whole = file.read_bytes()
+                for name, content in {
+                    "cut short": whole[: len(whole) // 2],
+                    "scrambled": whole[:300] + bytes(200) + whole[500:],
+                    "another zip": self.zip_of("x"),
+                }.items():
+                    other = Path(folder) / "other.zip"
+                    other.write_bytes(content)
+                    with self.subTest(name), self.assertRaises(BadBackup):
+                        restore_backup(other)
+                    self.assertIn(b"Dunlin", database.read_bytes(), "what is here now stays")
+
+    def zip_of(self, name):
+        stream = io.BytesIO()
+        with zipfile.ZipFile(stream, "w") as archive:
+            archive.writestr(name, "{}")
+        return stream.getvalue()

@@ -6,6 +6,7 @@ vehicle.json holds everything; findings.csv and costs.csv repeat what a spreadsh
 import io
 import json
 import zipfile
+import zlib
 from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
@@ -426,6 +427,10 @@ def costs_csv(bundle: Bundle, currency: str) -> str:
     )
 
 
+#: What a zip that was cut short, scrambled or locked may raise while it is read.
+DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, OSError, RuntimeError, NotImplementedError)
+
+
 def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
     """Unpack and check a bundle.
 
@@ -447,7 +452,7 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
     except ValidationError as error:
         fault = first_fault(error)
         raise BadBundle(fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version.") from None
-    except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
+    except DAMAGED:
         raise BadBundle("This zip is damaged.", "bundle", "Copy it again from where it was exported.") from None
     _check_links(bundle)
     photos = {}
@@ -457,7 +462,7 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
             raise BadBundle(f"A photo of {what} is missing.", name, "Export the bundle again.")
         try:
             photos[photo.file] = archive.read(name)
-        except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError):
+        except DAMAGED:
             raise BadBundle("A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported.") from None
     return bundle, photos
 
