@@ -13,7 +13,10 @@ class EveryPage(BrowserCase):
         "v/{0}/repairs/1/record/", "v/{0}/logbook/", "v/{0}/survey/finding/1/?again", "v/{0}/survey/finding/1/grid/", "v/{0}/survey/list/", "v/{0}/survey/compare/",
         "v/{0}/survey/report/", "v/{0}/survey/take-in/", "v/{0}/survey/panel/{1}/", "v/{0}/survey/photo/{2}/", "v/{0}/shell/left/?panel=L-SILL",
         "v/{0}/datums/underside/", "v/{0}/datums/left/", "v/{0}/datums/turntable/", "v/{0}/datums/rounds/", "v/{0}/datums/round/1/", "v/{0}/datums/round/1/type-in/",
-        "v/{0}/datums/book/", "v/{0}/datums/book/2L/", "v/{0}/datums/stands/", "v/{0}/repairs/1/marks/", "vehicles/", "vehicles/new/", "vehicles/import/",
+        "v/{0}/datums/book/", "v/{0}/datums/book/2L/", "v/{0}/datums/stands/", "v/{0}/repairs/1/marks/",
+        "v/{0}/repairs/1/options/", "v/{0}/repairs/1/around/", "v/{0}/repairs/1/release/", "v/{0}/repairs/rules/", "v/{0}/hold/", "v/{0}/hold/?view=left",
+        "v/{0}/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&advise=1", "v/{0}/hold/ways/", "v/{0}/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L",
+        "v/{0}/hold/braces/", "v/{0}/hold/measured/", "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
 
     def filled(self, mine):

@@ -8,8 +8,9 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import unary_union
 
 from yellow_sill.core.cut.lines import shaped_cut
-from yellow_sill.core.cut.options import cut_options, part_panel
+from yellow_sill.core.cut.options import cut_options, part_panel, with_hold
 from yellow_sill.core.cut.plans import OptionsRequest
+from yellow_sill.core.cut.ranking import shares
 from yellow_sill.core.errors import BadField
 
 SILL = [[0, 0], [1400, 0], [1400, 150], [0, 150]]
@@ -91,6 +92,23 @@ class CutOptions(TestCase):
         self.assertGreater(score(loose), score(held))
         bare, swaged = (by_name(cut_options(asked(hole(660, 60), stiff=lines)))["patches"].pull for lines in ([], [[[0, 75], [1400, 75]]]))
         self.assertLess(swaged, bare)
+
+    def test_bars_compare_each_figure_with_the_largest(self):
+        told = cut_options(asked(hole(60, 40), hole(300, 40), whole={"price": 80, "days": 14}))
+        bars = shares(told.options)
+        self.assertEqual(set(bars), set(by_name(told)))
+        for what, figure in (("money", lambda plan: plan.money), ("hours", lambda plan: plan.hours), ("weld", lambda plan: plan.weld_mm["butt"])):
+            most = max(figure(plan) for plan in told.options)
+            for plan in told.options:
+                self.assertAlmostEqual(bars[plan.name][what], 100 * figure(plan) / most, delta=0.06)
+        self.assertEqual({name: bar["spots"] for name, bar in bars.items()}, dict.fromkeys(bars, 0.0), "no spot welds, no bar")
+        self.assertEqual(shares([]), {})
+
+    def test_the_hold_ranks_again_as_if_it_had_been_asked_with_it(self):
+        holes = [hole(60 + 160 * i, 40) for i in range(6)]
+        more = {"whole": {"price": 30, "days": 2}, "weights": {"money": 5, "hours": 5, "originality": 0, "looks": 0}}
+        verdicts = {"patches": "HELD", "merged": "SOFT", "part": "HELD", "whole": "LOOSE"}
+        self.assertEqual(with_hold(asked(*holes, **more), cut_options(asked(*holes, **more)), verdicts), cut_options(asked(*holes, hold=verdicts, **more)))
 
     def test_a_part_panel_ends_on_the_nearest_seams(self):
         seams = [LineString([(x, 0), (x, 150)]) for x in (300, 700, 1100)]
