@@ -102,7 +102,7 @@ class Grown(TestCase):
         page = self.client.get(self.url)
         self.assertContains(page, "It has grown.")
         self.assertContains(page, 'class="cut-grown"')
-        for tab in ("repairs:release", "repairs:weld", "logbook:log"):
+        for tab in ("repairs:release", "repairs:around", "logbook:log"):
             self.assertContains(self.client.get(reverse(tab, args=[self.vehicle.pk, 1])), "Cut 1 has grown")
         before = self.repair.cuts.get()
         self.assertContains(self.client.post(self.redraw, {"version": "99"}, follow=True), "Somebody moved this line")
