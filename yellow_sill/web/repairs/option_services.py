@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import date
+from functools import lru_cache
 from itertools import count
 from typing import Any
 
@@ -43,10 +44,16 @@ def options_of(repair: Repair, stack: Stack, told: Mapping[str, Any]) -> Options
         "logged": {kind: logged.model_dump() for kind, logged in logged_hours(vehicle).items()},
     } | told  # fmt: skip
     asked = OptionsRequest.read(request)
-    options = cut_options(asked)
+    options = _worked_out(asked.model_dump_json())
     if not has_structure(vehicle):
         return options
     return with_hold(asked, options, verdicts_out(vehicle, repair.code, {option.name: _openings(repair, stack, option) for option in options.options}))
+
+
+@lru_cache(maxsize=32)
+def _worked_out(asked: str) -> Options:
+    """Ways are looked at again and again, chosen and looked back at: the same question is worked out once. Raises: CoreError."""
+    return cut_options(OptionsRequest.model_validate_json(asked))
 
 
 def _sheet(stack: Stack, panel: Panel) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from functools import wraps
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils.functional import SimpleLazyObject
 
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -44,5 +45,6 @@ def one_cut(repair: Repair, number: int) -> Cut:
 
 
 def repair_context(repair: Repair, tab: str, cuts: list[Cut], cut: Cut | None) -> dict:
-    told = {"along": shown_along(repair), "grown_cuts": grown_cuts(repair, cuts or None)}
+    # worked out only where a page shows them
+    told = {"along": SimpleLazyObject(lambda: shown_along(repair)), "grown_cuts": SimpleLazyObject(lambda: grown_cuts(repair, cuts or None))}
     return {"current_stage": "repairs", "repair": repair, "tab": tab, "cuts": cuts, "cut": cut} | told
