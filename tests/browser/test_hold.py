@@ -26,6 +26,8 @@ class HoldBoard(BrowserCase):
         expect(page.locator(".hold-head")).to_contain_text("LOOSE")
         expect(page.locator(".hm-lab")).to_have_text("left B-post foot")
         self.assertGreater(page.locator(".hm-gone").count(), 2)
+        self.assertGreater(page.locator(".hm .hm-core").count(), 20)
+        expect(page.locator(".hm title").filter(has_text="of all metal's work").first).to_have_count(1)
         bar = page.locator(".hm-edge").first
         page.get_by_role("button", name="Show how it gives").click()
         shown = {bar.get_attribute("d")}

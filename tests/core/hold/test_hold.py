@@ -62,6 +62,20 @@ class Story(TestCase):
                 self.assertEqual(answer.verdict, verdict)
                 self.assertTrue(low < answer.j < high, answer.j)
 
+    def test_what_carries_shares_the_work_and_the_rest_takes_over_what_is_out(self):
+        intact, side, braced = told(), told(SIDE), told(SIDE, (*DOOR, *CROSS))
+        for answer in (intact, side, braced):
+            for case in range(3):
+                self.assertAlmostEqual(sum(shares[case] for shares in answer.carries.values()), 1, delta=0.005)
+        mirrored = {
+            name: intact.carries.get("-".join(end[:-1] + "R" for end in name.split("-"))) for name in intact.carries if name == "ABL-SML" or name == "ATL-HFL"
+        }
+        self.assertEqual(mirrored, {name: intact.carries[name] for name in mirrored})
+        self.assertEqual([name for name in ("ABL-SML", "SML-BBL") if name in side.carries], [], "what is out carries nothing")
+        self.assertGreater(side.carries["ATL-HFL"][2], 1.3 * intact.carries["ATL-HFL"][2])
+        self.assertGreater(sum(braced.carries["ATL-BBL"]), 0.02)
+        self.assertEqual(judge().judge(request(out=SIDE).parts, [], modes=False).carries, {})
+
     def test_it_says_which_way_and_what_is_left(self):
         naive = told(BOTH)
         self.assertLess(naive.twist_ratio, 0.55)

@@ -8,7 +8,7 @@ from scipy.linalg import cho_factor, cho_solve, eigh
 from scipy.linalg.lapack import dpotrf, dpotri
 
 from ..errors import BadField
-from .elements import brace, freedoms
+from .paths import brace_elements, carried_shares
 from .structure import HAIR, Assembled, Brace, Part, Structure
 
 #: A stand: springs upwards, and sideways for all stands together, N/mm. Separate sideways springs would prop a folding body.
@@ -43,7 +43,7 @@ class Solved:
         moved: n x 6 movement under weight and braces' pull, mm and rad.
         lean: n x 3 n, how far each node moves for 200 N at each node and way, mm; alive: n.
         twist_knm_deg, bend_n_mm: stiffnesses, taken at ``pairs``; reactions_n: by stand; dead_stands: those under nothing.
-        floating: nodes of pieces that nothing holds; idle: members that carry nothing.
+        floating: nodes of pieces that nothing holds; idle: members that carry nothing; carries: see ``carried_shares``, where modes were asked for.
     """
 
     moved: np.ndarray
@@ -58,6 +58,7 @@ class Solved:
     idle: list[str]
     mode: Mode | None
     mechanisms: int
+    carries: dict[str, list[float]]
 
 
 def solve_state(
@@ -73,7 +74,7 @@ def solve_state(
 
     Args:
         base: n x 6 movement of the baseline, in which the braces were fitted free of stress; pairs: see Solved, to compare like with like.
-        modes: also the softest way it goes.
+        modes: also the softest way it goes, and what each member carries.
     """
     state = structure.assemble(parts, braces)
     n = len(structure.index)
@@ -82,8 +83,9 @@ def solve_state(
     load = np.zeros((n, 6))
     load[:, 2] = -state.weight_n
     load = load.ravel()
+    fitted = brace_elements(structure, braces)
     if base is not None:
-        for ends, k in brace_elements(structure, braces):
+        for ends, k in fitted:
             load[ends] += k @ base.ravel()[ends]  # fitted free of stress in the baseline's shape
     body = _Condensed(structure, state)
     ground = ground_of(structure, state)
@@ -91,8 +93,12 @@ def solve_state(
     moved = body.moved(compliance, load)
     lean = LEAN_N * np.sqrt((compliance.reshape(n, 3, 3 * n) ** 2).sum(axis=1))
     chosen = dict(pairs) if pairs else chosen_pairs(structure, state)
-    twist, bend = _stiffnesses(structure, body.stiffness, chosen)
+    twist, bend, flexed = _stiffnesses(structure, body.stiffness, chosen)
     mode, mechanisms = _modes(body.stiffness, state, names) if modes else (None, 0)
+    carries = {}
+    if modes:
+        cases = np.column_stack([moved.ravel(), body.turned(flexed)])
+        carries = carried_shares(structure, parts, braces, cases, np.zeros(6 * n) if base is None else base.ravel())
     up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
     return Solved(
         moved=moved,
@@ -107,6 +113,7 @@ def solve_state(
         idle=state.idle,
         mode=mode,
         mechanisms=mechanisms,
+        carries=carries,
     )
 
 
@@ -132,6 +139,11 @@ class _Condensed:
         shifted = compliance @ (forces - self.follow.T @ couples)
         turned = cho_solve(self.factor, couples - self.mixed @ shifted, check_finite=False)
         return np.hstack([shifted.reshape(-1, 3), turned.reshape(-1, 3)])
+
+    def turned(self, shifted: np.ndarray) -> np.ndarray:
+        """Movements of all freedoms (6 n x k) from those of the translations (3 n x k) under loads without couples."""
+        both = np.stack([shifted, -self.follow @ shifted]).reshape(2, -1, 3, shifted.shape[1])
+        return both.transpose(1, 0, 2, 3).reshape(-1, shifted.shape[1])
 
 
 def inverse_of(stiffness: np.ndarray) -> np.ndarray:
@@ -162,16 +174,6 @@ def whole_stiffness(structure: Structure, state: Assembled, ground: np.ndarray) 
     whole = state.stiffness + np.diag(np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n))
     whole.reshape(n, 6, n, 6)[:, :3, :, :3] += ground.reshape(n, 3, n, 3)
     return whole
-
-
-def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
-    """Each brace's freedoms and its stiffness."""
-    out = []
-    for each in braces:
-        ends = [structure.index[each.start], structure.index[each.end]]
-        rows = freedoms(ends)
-        out.append((rows, brace(*structure.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor)))
-    return out
 
 
 def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:
@@ -237,14 +239,18 @@ def _mirrored(structure: Structure) -> list[tuple[str, str]]:
     return sorted(pairs, key=lambda pair: (structure.places[structure.index[pair[0]], 0], pair))
 
 
-def _stiffnesses(structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]) -> tuple[float, float]:
-    """Twist (kN m per degree) and bend (N/mm) of the free body (3 n square), with loads that balance; 0 where the pairs are missing."""
+def _stiffnesses(structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]) -> tuple[float, float, np.ndarray]:
+    """Twist (kN m per degree) and bend (N/mm) of the free body (3 n square), with loads that balance, and how those move it (3 n x 2).
+
+    All are 0 where the pairs are missing.
+    """
     if "front" not in pairs or "rear" not in pairs:
-        return 0.0, 0.0
+        return 0.0, 0.0, np.zeros((len(free), 2))
     key = ("loads", *(tuple(pair) for pair in pairs.values()))
     loads, share, at, front, rear = structure.once(key, lambda: balanced_loads(structure, pairs))
     factor = cho_factor(free + _softly(structure), lower=True, check_finite=False, overwrite_a=True)
-    return _from_loads(cho_solve(factor, loads, check_finite=False)[2::3], share, at, front, rear)
+    flexed = cho_solve(factor, loads, check_finite=False)
+    return *_from_loads(flexed[2::3], share, at, front, rear), flexed
 
 
 def _softly(structure: Structure) -> np.ndarray:

@@ -49,6 +49,7 @@ class Held:
 
     Attributes:
         verdict: HELD, SOFT or LOOSE; j: the number it follows from (1 and 3 divide them); sure: in words; shares: chance of each verdict.
+        carries: share of each member, sheet (by part) and brace of the energy that own weight, a twist and a bend store; empty without modes.
         score_mm: extra give and settling together; twist_ratio, bend_ratio: against the intact shell.
     """
 
@@ -72,6 +73,7 @@ class Held:
     reactions_n: dict[str, float]
     floating: list[str]
     idle: list[str]
+    carries: dict[str, list[float]]
     sentences: list[str]
     limits: str
 
@@ -190,6 +192,7 @@ def _held(judge: Judge, state: Solved) -> Held:
         reactions_n=state.reactions_n,
         floating=state.floating,
         idle=state.idle,
+        carries=state.carries,
         sentences=_sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names, alive),
         limits=LIMITS,
     )

@@ -10,7 +10,8 @@ from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import Opening, carried
 from yellow_sill.core.hold.measured import ComparedHold
 from yellow_sill.core.hold.order import Order, Walked
-from yellow_sill.core.hold.structure import HoldRequest
+from yellow_sill.core.hold.paths import CASES
+from yellow_sill.core.hold.structure import Frame, HoldRequest
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
 from yellow_sill.core.hold.words import node_name, part_name
 from yellow_sill.web.datums.models import DatumPoint
@@ -25,6 +26,8 @@ from .setups import Setup
 SWING_MM = 140
 #: A flat view shows a member of the far side where its middle is this far beyond the centre line, mm.
 BEYOND_MM = 60.0
+#: A member that does less of the work than this is not said to, share.
+LEAST_WORK = 0.005
 #: A datum point this near to a node is called the same place, mm.
 DATUM_MM = 160.0
 #: Which axis (0 x, 1 y, 2 z) runs away from who looks at a view, and its sign.
@@ -38,7 +41,7 @@ def board_data(
 
     Args: view: a flat view, of which only what it shows is told; None for the turntable.
     """
-    share = carried(request)
+    share, most_carried = carried(request), max((max(held.carries.get(frame.id, [0.0])) for frame in request.frames), default=0.0) or 1.0
     shape = held.softest.shape if held.softest else {}
     most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
     datums = _datums_at(request, points)
@@ -59,9 +62,10 @@ def board_data(
                 "ends": [frame.start, frame.end],
                 "share": share[frame.id],
                 "size": _size(frame.strips),
+                "carries": round(float(np.sqrt(max(held.carries.get(frame.id, [0.0])) / most_carried)), 2),
                 "idle": frame.id in held.idle,
                 "parts": list(dict.fromkeys(strip[4] for strip in frame.strips)),
-                "told": f"{', '.join(dict.fromkeys(part_name(strip[4]) for strip in frame.strips))}: {share[frame.id] * 100:.0f} % of its metal",
+                "told": f"{_parts_of(frame)}: {share[frame.id] * 100:.0f} % of its metal{_work(held, frame.id)}",
             }
             for frame in request.frames
             if {frame.start, frame.end} <= seen
@@ -74,6 +78,16 @@ def board_data(
         "axes": [view.u_axis, view.v_axis] if view else None,
         "deep": DEEP.get(view.name, [1, 0]) if view else None,
     }
+
+
+def _parts_of(frame: Frame) -> str:
+    return ", ".join(dict.fromkeys(part_name(strip[4]) for strip in frame.strips))
+
+
+def _work(held: Held, member: str) -> str:
+    """What a member carries, in words."""
+    told = [f"{share * 100:.0f} % under {case}" for share, case in zip(held.carries.get(member, ()), CASES, strict=False) if share >= LEAST_WORK]
+    return f"; does {', '.join(told)} of all metal's work" if told else ""
 
 
 def _datums_at(request: HoldRequest, points: Iterable[DatumPoint]) -> dict[str, str]:

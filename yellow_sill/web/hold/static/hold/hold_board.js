@@ -1,12 +1,12 @@
 /**
- * The shell as a structure, on a turntable or over a flat view: members drawn by what is left of them, braces, stands, and how it gives, played once.
+ * The shell as a structure, on a turntable or over a flat view: members drawn by what is left of them and what they carry now, braces, stands, and how it gives, played once.
  * A tap on a bar or a panel offers what to try; two dots try a brace. Trying is an address, so that back, reload and a second tab work.
  */
 import { el, n1, pageData } from "frame/svg.js";
 import { bodyLines, turntable } from "frame/turn.js";
 import { Viewport } from "frame/viewport.js";
 
-const PLAY_MS = 2600, SWINGS = 2, LESS = 0.85, DOT = 4, HIT = 15;
+const PLAY_MS = 2600, SWINGS = 2, LESS = 0.85, LEAST_CORE = 0.15, CORE = 0.62, DOT = 4, HIT = 15;
 const AXIS = { x: 0, y: 1, z: 2 };
 /** A place in space in a view's plane. */
 const inView = (place, axes) => axes.map((axis) => place[AXIS[axis.at(-1)]] * (axis[0] === "-" ? -1 : 1));
@@ -24,6 +24,7 @@ export function mount(svg) {
     else {
       const less = member.share < LESS ? " is-less" : "";
       group.append(el("path", { class: `hm-edge${less}`, d, "stroke-width": n1(wide + 2) }), el("path", { class: `hm-fill${less}`, d, "stroke-width": n1(wide) }));
+      if (member.carries >= LEAST_CORE) group.append(el("path", { class: "hm-core", d, "stroke-width": n1(Math.max(1, wide * member.carries * CORE)) }));
     }
     group.append(el("path", { class: "hm-hit", d, "stroke-width": Math.max(18, wide) }));
     group.addEventListener("click", (event) => {
