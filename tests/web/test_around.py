@@ -1,6 +1,7 @@
 """Sheets behind one another, what cuts meet, plans of one's own, the joint: on their pages."""
 
 import json
+import re
 from datetime import timedelta
 
 from django.test import TestCase
@@ -11,6 +12,7 @@ from tests.builders import DAY, finding, owner, panel, picture, repair, vehicle
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.services import add_work
 from yellow_sill.web.repairs.models import NuggetTick, PanelChoice, Repair, RibbonStep, Surrounding
+from yellow_sill.web.repairs.services import check
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import look_again
 
@@ -63,6 +65,15 @@ class Sheets(TestCase):
             self.assertNotContains(self.client.get(f"{self.url('cut')}?cut={number}"), "It has grown.")
         self.steps_kept()
         self.assertIn("its window here is too small", self.repair.growths.get(cut_number=1).words)
+
+    def test_a_closed_panel_in_front_of_a_cut_behind_is_told(self):
+        cut = self.repair.cuts.get(panel__code="L-SILLM")
+        wider = [(560, 206), (860, 206), (860, 290), (560, 290)]
+        told = [remark for remark in check(cut, wider).remarks if remark.code == "CUT-14"]
+        self.assertEqual({re.search("behind (.*),", remark.what)[1].partition(",")[0] for remark in told}, {"Front wing", "Sill weld flange"})
+        self.assertLess(next(r.at[0] for r in told if "wing" in r.what), 656, "where the wing lies over it")
+        outer = self.repair.cuts.get(panel__code="L-SILL")
+        self.assertNotIn("CUT-14", [remark.code for remark in check(outer, [(600, 224), (860, 224), (860, 330), (600, 330)]).remarks])
 
     def test_every_way_is_worked_out_through_all_sheets_and_the_chosen_one_drawn_in_them(self):
         page = self.client.get(self.url("options"))

@@ -14,6 +14,8 @@ from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
 
 #: A shortfall below this is a rounding, not a thin margin.
 SLACK_MM = 0.05
+#: A panel that laps less than twice this over a cut behind it does not hide it.
+LEAST_COVER_MM = 5.0
 #: A bend of less is no corner to set out.
 LEAST_TURN_DEG = 10.0
 
@@ -49,6 +51,7 @@ def check_cut(
     around: Around | None = None,
     behind: Sequence[Sequence[Sequence[float]]] = (),
     step_mm: float = 0.0,
+    in_front: Sequence[tuple[str, Sequence, Sequence]] = (),
 ) -> CheckedCut:
     """Check a moved cut line against the rust it must take out.
 
@@ -56,8 +59,10 @@ def check_cut(
         corners: the person's corners, mm; panel_outline: mm; findings: those this cut is for.
         others: outlines of the other cuts of the same layer and panel; around: what the cut meets.
         behind: outlines of the cuts in sheets behind that are reached through this one, which holds them ``step_mm`` wider.
+        in_front: panels before this one that nothing is cut out of: name, outline, holes.
     Returns: the shaped cut, what it meets, and remarks, each with its place: rust outside, margin too thin, too near another cut, thin strips,
-        a cut behind that cannot be reached, keep-outs and fittings in the way, a line along a row of spot welds or square across a curve.
+        a cut behind that cannot be reached, a closed panel in front of it, keep-outs and fittings in the way, a line along a row of spot welds or
+        square across a curve.
     Raises: BadOutline for corners that make no cut.
     """
     panel, cut = Polygon(panel_outline), shaped_cut(corners, panel_outline, radius_mm)
@@ -89,6 +94,7 @@ def check_cut(
             text = "This cut overlaps another one." if gap == 0 else f"Only {gap:.0f} mm of metal stay to the next cut; {web_mm:g} mm are wanted."
             remarks.append(Remark(code="CUT-12", where="web", what=text, mend="Join the two cuts.", at=(round(spot.x, 1), round(spot.y, 1))))
     remarks += _windows(cut, panel, behind, step_mm)
+    remarks += _covered(cut, in_front)
     remarks += thin_strips(cut, panel, "cut line", margin_mm)
     surroundings = Surroundings(around or Around())
     lies_on = surroundings.lies_on(cut)
@@ -138,4 +144,17 @@ def _windows(cut: Polygon, panel: Polygon, behind: Sequence[Sequence[Sequence[fl
             text = "The cut behind cannot be reached here." if blocked.area >= 1 else f"Only {gap:.0f} mm beside the cut behind; {step_mm:g} mm are wanted."
             mend = "Move the line outwards here: the inner joint must be welded and dressed through it."
             remarks.append(Remark(code="CUT-13", where="window", what=text, mend=mend, at=(round(spot.x, 1), round(spot.y, 1))))
+    return remarks
+
+
+def _covered(cut: Polygon, in_front: Sequence[tuple[str, Sequence, Sequence]]) -> list[Remark]:
+    """Panels that stay closed before the cut."""
+    remarks = []
+    for name, outline, holes in in_front:
+        over = cut.intersection(Polygon(outline, holes).buffer(0))
+        if over.buffer(-LEAST_COVER_MM).area > 0:
+            place = max(polygons_of(over), key=lambda part: part.area).representative_point()
+            text = f"{over.area / 100:.0f} cm² of this cut lie behind {name}, which is not cut here."
+            mend = "Take that panel off first, or plan a cut in it too."
+            remarks.append(Remark(code="CUT-14", where="window", what=text, mend=mend, at=(round(place.x, 1), round(place.y, 1))))
     return remarks

@@ -14,7 +14,7 @@ from .spots import MOST_ROWS, SpotRow
 from .through import MOST_SHEETS
 
 #: Most of the person's own plans, seams and stiffening lines of one call.
-MOST_OWN, MOST_LINES = 8, 200
+MOST_OWN, MOST_LINES = 20, 200
 
 
 class Bought(Record):

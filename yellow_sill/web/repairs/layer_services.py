@@ -91,3 +91,12 @@ def cuts_behind(cut: Cut, cuts: Sequence[Cut]) -> list[list[list[float]]]:
     ]  # fmt: skip
     nearest = min((other.panel.layer for other in deeper), default=0)
     return [other.outline for other in deeper if other.panel.layer == nearest]
+
+
+def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list]]:
+    """Panels of the view before a cut's that the repair cuts nothing out of: name, outline, holes."""
+    panel = cut.panel
+    if not panel.view.layered or panel.layer == 1:
+        return []
+    before = panel.view.panels.filter(layer__lt=panel.layer).exclude(pk__in={other.panel_id for other in cuts})
+    return list(before.values_list("name", "outline", "holes"))

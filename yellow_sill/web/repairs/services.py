@@ -16,7 +16,7 @@ from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import Finding
 
 from .around_services import around_of
-from .layer_services import as_cut_finding, cuts_behind, stacks_of
+from .layer_services import as_cut_finding, closed_in_front, cuts_behind, stacks_of
 from .models import Cut, CutGrowth, Repair, RibbonStep
 from .rule_services import rules_of, told_rules
 from .weld_services import replan
@@ -125,6 +125,7 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
         around=around_of(cut.panel, list(cut.transfer_marks.all())),
         behind=cuts_behind(cut, cuts),
         step_mm=rules_of(repair.vehicle).step_mm,
+        in_front=closed_in_front(cut, cuts),
     )
 
 
