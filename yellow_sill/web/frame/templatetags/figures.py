@@ -46,13 +46,15 @@ def signed_plain(value: float, digits: int = 1) -> str:
 
 
 _LENGTH_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) (mm(?! per m)|left|right|low|high|up|down|aft|forward)\b")
+_AREA_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) ([mc])m²")
 
 
 @register.filter
 def lengths_said(text: str) -> str:
-    """A sentence of the core about places: its millimetres in the person's unit."""
+    """A sentence of the core about places: its millimetres, and square ones, in the person's unit."""
     if units.unit.get() == "mm":
         return text
+    text = _AREA_SAID.sub(lambda m: f"{float(m[1]) * (100 if m[2] == 'c' else 1) / SQUARE_INCH_MM2:.2f} in²", text)
     return _LENGTH_SAID.sub(lambda m: f"{float(m[1]) / INCH_MM:.3f} {'in' if m[2] == 'mm' else m[2]}", text)
 
 
