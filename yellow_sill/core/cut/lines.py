@@ -98,7 +98,8 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
 
     Args:
         request: panel, findings, margin, radius, web (mm) and style.
-        memo: kept by who asks again and again for one panel with one margin, radius, style and surroundings; what was worked out once is found in it.
+        memo: kept by who asks again for the same panel, findings, margin, radius, style and surroundings with another web or other windows;
+            what was worked out once is found in it.
     Returns: the cuts, by layer and from left to right, and remarks.
     Raises: BadOutline, naming the panel or finding whose outline cannot be used; BadField where there is nothing to cut for.
     Source: docs/methods.md section 3.
