@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
-from shapely import area, box, contains_properly, contains_xy, intersection, polygons, prepare
+from shapely import area, box, clip_by_rect, contains_properly, contains_xy, intersection, polygons, prepare, total_bounds
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -25,6 +25,8 @@ ON_EDGE_MM = 0.01
 ARC_SLACK = 1.01 * (1 - math.cos(0.75 * math.pi / 2 / QUARTER_STEPS))
 #: A quarter turn as directions are rounded.
 _QUARTER = round(math.pi / 2, 9)
+#: A panel that is so near a rectangle is taken for one, mm².
+LEVEL_MM2 = 1e-3
 #: Less margin than this is none.
 LEAST_GROW_MM = 1e-3
 #: Extents of an outline in axes turned by n angles: cos and sin (n,), low and high corners (2, n).
@@ -70,9 +72,28 @@ class Sheet:
         """Whether a shape lies wholly inside the panel."""
         return self.panel.contains_properly(shape)
 
+    def surely_clears(self, bounds: tuple[float, float, float, float]) -> bool:
+        """Whether all within some bounds lies inside the panel."""
+        a, b, c, d = self._bounds
+        return a < bounds[0] and b < bounds[1] and bounds[2] < c and bounds[3] < d and self.clears_edge(box(*bounds))
+
+    @cached_property
+    def _bounds(self) -> tuple[float, float, float, float]:
+        return self.panel.bounds
+
     def ended(self, shape: Polygon) -> BaseGeometry:
         """The shape as far as the panel reaches."""
         return shape if shape.is_empty or self.clears_edge(shape) else shape.intersection(self.panel)
+
+    def area_on(self, shapes: np.ndarray) -> np.ndarray:
+        """How much of each shape lies on the panel; quickly where the panel is a level rectangle as far as they reach, as beside a straight edge."""
+        here = clip_by_rect(self.panel, *total_bounds(shapes))
+        if here.is_empty:
+            return np.zeros(len(shapes))
+        u0, v0, u1, v1 = here.bounds
+        if abs((u1 - u0) * (v1 - v0) - here.area) < LEVEL_MM2:
+            return area(clip_by_rect(shapes, u0, v0, u1, v1))
+        return area(intersection(self.panel, shapes))
 
     def weld_mm(self, part: Polygon) -> float:
         return part.exterior.length if self.clears_edge(part) else part.exterior.difference(self.edge_zone).length
@@ -119,7 +140,7 @@ def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: Sheet) -> tuple[Po
     _, _, low, high = extents
     reach = math.sqrt(2) * (float((high - low).max()) + margin)
     metal = np.prod(high - low + 2 * margin, axis=0)
-    if not sheet.clears_edge(box(*widened(hull.bounds, reach))):
+    if not sheet.surely_clears(widened(hull.bounds, reach)):
         extents, metal = _ended_rectangles(hull, extents, metal, sheet)
     best = 0 if metal[0] <= metal.min() * (1 + sheet.request.worth_turning_pct / 100 + 1e-9) else int(metal.argmin())
     c, s, (u0, v0), (u1, v1) = (extent[..., best].tolist() for extent in extents)
@@ -148,7 +169,7 @@ def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet:
         inside = np.concatenate([inside, contains_properly(sheet.panel, rectangles_more)])
     rounded_off = contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1) * (1 - math.pi / 4) * sheet.request.corner_radius_mm**2
     metal = area(rectangles)
-    metal[~inside] = area(intersection(sheet.panel, rectangles[~inside]))
+    metal[~inside] = sheet.area_on(rectangles[~inside])
     return extents, metal - rounded_off
 
 
