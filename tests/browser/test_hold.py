@@ -28,11 +28,11 @@ class HoldBoard(BrowserCase):
         self.assertGreater(page.locator(".hm-gone").count(), 2)
         self.assertGreater(page.locator(".hm .hm-core").count(), 20)
         expect(page.locator(".hm title").filter(has_text="of all metal's work").first).to_have_count(1)
-        bar = page.locator(".hm-edge").first
+        bars = "[...document.querySelectorAll('.hm-edge')].map((bar) => bar.getAttribute('d')).join()"
+        still = page.evaluate(bars)
         page.get_by_role("button", name="Show how it gives").click()
-        shown = {bar.get_attribute("d")}
-        page.wait_for_timeout(400)
-        self.assertNotIn(bar.get_attribute("d"), shown)
+        page.wait_for_function(f"(still) => {bars} !== still", arg=still)  # it swings
+        page.wait_for_function(f"(still) => {bars} === still", arg=still)  # and comes to rest as it was
         page.get_by_role("button", name="Where does a brace help most?").click()
         page.locator(".hold-offers").get_by_role("button", name="Try it").first.click()
         expect(page.locator(".hold-head")).to_contain_text("HELD")
