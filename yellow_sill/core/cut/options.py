@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import split, unary_union
 
 from ..errors import BadField
-from ..geometry import outline_polygon, polygons_of
+from ..geometry import outline_polygon, polygons_of, ring
 from .joints import RUST_TRAP
 from .lines import CutFinding
 from .plans import BehindSheet, InnerCuts, Option, Options, OptionsRequest
@@ -235,9 +235,11 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     if name == "part" and request.part is not None and request.part.days is None:
         never = True
     return Option(
-        name=name, words=words, outlines=[_ring(part) for part in front.parts], corners=[_ring(each) for _, each in layers[0]],
+        name=name, words=words, outlines=[ring(part.exterior.coords) for part in front.parts], corners=[ring(each.exterior.coords) for _, each in layers[0]],
         inner=[
-            InnerCuts(name=each.sheet.name, outlines=[_ring(part) for part in each.parts], corners=[_ring(corners) for _, corners in shapes])
+            InnerCuts(
+                name=each.sheet.name, outlines=[ring(part.exterior.coords) for part in each.parts], corners=[ring(inner.exterior.coords) for _, inner in shapes]
+            )
             for each, shapes in zip(sheets[1:], layers[1:], strict=True)
         ],
         pieces=sum(each.pieces for each in sheets), weld_mm={"butt": round(butt, 1), "plug row": round(flange, 1)},
@@ -262,10 +264,6 @@ class _SheetSums:
         self.butt = float(self.welded.length)
         self.around = sum(part.exterior.length for part in self.parts)
         self.release, self.plugs, self.flange = _flanges(cut, sheet)
-
-
-def _ring(polygon: Polygon) -> list[list[float]]:
-    return [[round(float(u), 3), round(float(v), 3)] for u, v in polygon.exterior.coords[:-1]]
 
 
 def _flanges(cut: BaseGeometry, sheet: _Sheet) -> tuple[dict[str, tuple[int, float]], int, float]:

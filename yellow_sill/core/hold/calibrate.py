@@ -8,8 +8,7 @@ from pydantic import Field
 from scipy.optimize import brentq
 
 from ..errors import BadField
-from .paths import brace_elements
-from .state import ground_of, whole_stiffness
+from .state import brace_elements, ground_of, whole_stiffness
 from .structure import GRAVITY, HARDEST, SOFTEST, HoldRequest, Name, structure_of
 
 #: A shell within this factor of the plan is as planned: millimetres are not better known.

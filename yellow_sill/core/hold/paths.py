@@ -4,28 +4,25 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from .elements import brace, freedoms
+from .elements import freedoms
 from .structure import Brace, Part, Structure
 
 #: What the shell is asked to carry, in the order of the figures.
 CASES = ("its own weight", "a twist", "a bend")
 
 
-def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
-    """Each brace's freedoms and its stiffness."""
-    out = []
-    for each in braces:
-        ends = [structure.index[each.start], structure.index[each.end]]
-        rows = freedoms(ends)
-        out.append((rows, brace(*structure.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor)))
-    return out
-
-
-def carried_shares(structure: Structure, parts: Mapping[str, Part], braces: Sequence[Brace], moved: np.ndarray, born: np.ndarray) -> dict[str, list[float]]:
+def carried_shares(
+    structure: Structure,
+    parts: Mapping[str, Part],
+    braces: Sequence[Brace],
+    fitted: Sequence[tuple[np.ndarray, np.ndarray]],
+    moved: np.ndarray,
+    born: np.ndarray,
+) -> dict[str, list[float]]:
     """Each member's share of what is carried.
 
     Args:
-        parts, braces: the state; moved: 6 n x 3, the movement under each of CASES (mm and rad);
+        parts, braces: the state; fitted: freedoms and stiffness of each brace; moved: 6 n x 3, the movement under each of CASES (mm and rad);
         born: 6 n, the shape in which braces were fitted free of stress, for the first case.
     Returns: by member (its id), sheet (its part) and brace (FROM-TO): its share of the strain energy that each case stores in all of them, 0 to 1;
         0 for a case that moves nothing, and left out what carries nothing at all.
@@ -39,7 +36,7 @@ def carried_shares(structure: Structure, parts: Mapping[str, Part], braces: Sequ
         if alike:
             np.add.at(stored, owner[alike], _energies(np.array([now[i][2] for i in alike]), moved[np.array([rows[i] for i in alike])]))
     if braces:
-        ends, stiff = zip(*brace_elements(structure, braces), strict=True)
+        ends, stiff = zip(*fitted, strict=True)
         bent = moved[np.array(ends)]
         bent[:, :, 0] -= born[np.array(ends)]
         owners = owners + [f"{each.start}-{each.end}" for each in braces]

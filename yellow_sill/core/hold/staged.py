@@ -5,8 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from .elements import freedoms
-from .paths import brace_elements
-from .state import ground_of, whole_stiffness
+from .state import brace_elements, ground_of, whole_stiffness
 from .structure import HAIR, Brace, Part, Structure
 
 

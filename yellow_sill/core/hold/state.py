@@ -8,7 +8,8 @@ from scipy.linalg import cho_factor, cho_solve, eigh
 from scipy.linalg.lapack import dpotrf, dpotri
 
 from ..errors import BadField
-from .paths import brace_elements, carried_shares
+from .elements import brace, freedoms
+from .paths import carried_shares
 from .structure import HAIR, Assembled, Brace, Part, Structure
 
 #: A stand: springs upwards, and sideways for all stands together, N/mm. Separate sideways springs would prop a folding body.
@@ -98,7 +99,7 @@ def solve_state(
     carries = {}
     if modes:
         cases = np.column_stack([moved.ravel(), body.turned(flexed)])
-        carries = carried_shares(structure, parts, braces, cases, np.zeros(6 * n) if base is None else base.ravel())
+        carries = carried_shares(structure, parts, braces, fitted, cases, np.zeros(6 * n) if base is None else base.ravel())
     up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
     return Solved(
         moved=moved,
@@ -174,6 +175,16 @@ def whole_stiffness(structure: Structure, state: Assembled, ground: np.ndarray) 
     whole = state.stiffness + np.diag(np.tile([HAIR[0]] * 3 + [HAIR[1]] * 3, n))
     whole.reshape(n, 6, n, 6)[:, :3, :, :3] += ground.reshape(n, 3, n, 3)
     return whole
+
+
+def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
+    """Each brace's freedoms and its stiffness."""
+    out = []
+    for each in braces:
+        ends = [structure.index[each.start], structure.index[each.end]]
+        rows = freedoms(ends)
+        out.append((rows, brace(*structure.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor)))
+    return out
 
 
 def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:
