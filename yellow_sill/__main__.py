@@ -144,7 +144,11 @@ def shots(args: argparse.Namespace) -> None:
     take(Path(args.folder))
 
 
-def bench(_args: argparse.Namespace) -> None:
+def bench(args: argparse.Namespace) -> None:
+    if args.what == "adjust-rounds":
+        from yellow_sill.demo.rounds import main as rounds
+
+        raise SystemExit(rounds(args.rounds))
     from yellow_sill.demo.bench import main
 
     sys.exit(main())
@@ -165,7 +169,10 @@ def main() -> None:
     sub = commands.add_parser("shots")
     sub.add_argument("folder", nargs="?", default="docs/screenshots")
     sub.set_defaults(work=shots)
-    commands.add_parser("bench").set_defaults(work=bench)
+    benched = commands.add_parser("bench")
+    benched.add_argument("what", nargs="?", choices=["adjust-rounds"])
+    benched.add_argument("rounds", nargs="?", type=int, default=100)
+    benched.set_defaults(work=bench)
     args = parser.parse_args()
     args.work(args)
 

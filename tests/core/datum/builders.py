@@ -47,9 +47,9 @@ def a_round(places, seed=None, level=(0.0, 0.0, 0.0), tape=1.0, height=0.7, reac
     ]
 
 
-def request(places=None, readings=None, nominal=None, trusted=TRUSTED, **more):
+def request(places=None, readings=None, nominal=None, trusted=TRUSTED, trust=0.5, **more):
     nominal = nominal or BODY
-    points = [{"id": name, "nominal": list(place), "trusted": name in trusted} for name, place in nominal.items()]
+    points = [{"id": name, "nominal": list(place), "trusted": name in trusted, "trust_sigma_mm": trust} for name, place in nominal.items()]
     return AdjustRequest.read({"points": points, "readings": readings if readings is not None else a_round(places or nominal)} | more)
 
 

@@ -8,10 +8,14 @@ from pydantic import Field
 from scipy.special import chdtri, ndtri
 
 from ..remarks import Remark
+from .body import body_words
+from .compare import way_words
+from .hunt import UNDETERMINED_MM, find_gross_errors
 from .mirrored import mirrored
 from .network import (
     KIND_WORDS,
     KINDS,
+    LOOSE_MM,
     MOST_POINTS,
     MOST_READINGS,
     Frame,
@@ -25,11 +29,10 @@ from .network import (
     network_of,
     solve,
 )
-from .outliers import MOST_ASIDE, UNCHECKED, Search, Tests, find_gross_errors, rest_says, slip_of, tests_of
-from .results import Adjusted, Ellipsoid, GrossError, LeftOut, LevelPlane, PointResult, ReadingResult, SigmaZero
+from .outliers import MOST_ASIDE, UNCHECKED, Search, Tests, rest_says, slip_of, tests_of
+from .results import AXES, Adjusted, AxisResult, Ellipsoid, GrossError, LeftOut, LevelPlane, PointResult, ReadingResult, SigmaZero
+from .robust import NOMINAL_SIGMA_MM, level_start
 
-#: A coordinate less sure than this is not determined, mm; source: docs/methods.md section 7.
-UNDETERMINED_MM = 300.0
 #: The chance to notice an error of the stated size; usual in surveying (Baarda 1968).
 POWER = 0.80
 
@@ -60,9 +63,10 @@ def adjust(request: AdjustRequest) -> Adjusted:
     if not net.is_a("height", "height_difference").any():
         net = replace(net, level_plane=False)
     left_out, keep, frame = _determined(net, request)
-    start = solve(net, keep, frame, robust=True)
-    search = Search(net, keep, frame, request.confidence, solve(net, keep, frame, (start.places, start.plane)))
+    start = (net.nominal.copy(), level_start(net, keep))
+    search = Search(net=net, keep=keep, frame=frame, confidence=request.confidence, solution=solve(net, keep, frame, start, steps=0))
     find_gross_errors(search)
+    left_out += _lost(search)
     mirrors = mirrored(search)
     return _answer(request, search, left_out, mirrors)
 
@@ -74,6 +78,7 @@ def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np
     left: list[LeftOut] = []
     for _ in range(n + 1):
         frame = frame_of(net, keep, ~out)
+        keep[net.places] = frame.held[net.ends[net.places, 0]]
         covariance = solve(net, keep, frame, steps=0).covariance
         sigma = np.sqrt(np.diag(covariance)[: 3 * n].reshape(n, 3)).max(axis=1)
         loose = np.flatnonzero((sigma > UNDETERMINED_MM) & ~out)
@@ -87,16 +92,29 @@ def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np
         left += found
         out[loose] = True
         keep &= ~np.isin(net.ends, loose).any(axis=1)
-    if not keep.any():
+    if not keep[: net.taken].any():
         raise Undetermined(
             "No point is fixed by these readings yet.", "readings", "Read a few more: each point needs about three distances, or two and a height."
         )
     return left, keep, frame
 
 
+def _lost(search: Search) -> list[LeftOut]:
+    """Points that only a silly reading fixed are no longer told; the rest is worked out with them loosely at their nominal places."""
+    net = search.net
+    covariance = solve(net, search.keep, search.frame, (search.solution.places, search.solution.plane), steps=0).covariance
+    sigma = np.sqrt(np.diag(covariance)[:-3].reshape(-1, 3)).max(axis=1)
+    touched = np.isin(np.arange(len(net.ids)), net.ends[search.keep])
+    loose = np.flatnonzero((sigma > UNDETERMINED_MM) & touched)
+    weak = np.full(len(net.ids), LOOSE_MM)
+    weak[loose] = NOMINAL_SIGMA_MM
+    search.solution = solve(net, search.keep, search.frame, (search.solution.places, search.solution.plane), loose_mm=weak)
+    return [LeftOut(id=net.ids[i], why=f"without its silly reading {_why_loose(net, search.keep, i, covariance)}") for i in loose]
+
+
 def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarray) -> str:
     """Why a point is not fixed, in words."""
-    reaching = np.flatnonzero(keep & (net.ends == point).any(axis=1))
+    reaching = np.flatnonzero(keep & ~net.places & (net.ends == point).any(axis=1))
     kinds = [KINDS[kind] for kind in net.kind[reaching]]
     if not kinds:
         return "no reading reaches it"
@@ -113,48 +131,64 @@ def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarra
 def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mirrors: list) -> Adjusted:
     net, solution = search.net, search.solution
     out = {each.id for each in left_out}
+    unread = {net.ids[i] for i in np.flatnonzero(~np.isin(np.arange(len(net.ids)), net.ends[search.keep | np.isin(np.arange(len(net.value)), search.aside)]))}
     tests = tests_of(net, search.keep, solution, request.confidence)
     overall = _sigma_zero(search, tests, request.confidence)
     scale = overall.value**2 if not overall.passed and overall.value > 1 else 1.0
-    covariance = solution.covariance * scale
+    covariance = solution.covariance * scale + (0 if search.spread is None else search.spread)
     wide = float(ndtri(0.5 + request.confidence / 2))
-    free_ends = [[int(k) for k in ends if k >= 0 and not search.frame.held[k]] for ends in net.ends]
     share = np.zeros(len(net.ids))
-    for i, ends in enumerate(free_ends):
-        for k in ends:
-            share[k] += tests.redundancy[i] / len(ends)
+    for i, ends in enumerate(net.ends[: net.taken]):
+        for k in ends[ends >= 0]:
+            share[k] += tests.redundancy[i] / int((ends >= 0).sum())
+    held = search.frame.held.copy()
+    held[search.moved] = False
     points = [
-        _point(request.points[i], net, solution, covariance[3 * i : 3 * i + 3, 3 * i : 3 * i + 3], float(share[i]), wide, bool(search.frame.held[i]))
+        _point(request.points[i], net, solution, covariance[3 * i : 3 * i + 3, 3 * i : 3 * i + 3], float(share[i]), request.confidence, bool(held[i]))
         for i in range(len(net.ids))
         if net.ids[i] not in out
     ]
     notice = tests.critical + float(ndtri(POWER))
     doubtful = {i for group in search.doubtful for i in group}
-    dropped = np.isin(net.ends, [i for i, name in enumerate(net.ids) if name in out]).any(axis=1)
-    readings = [_reading(request.readings[i], search, tests, i, notice, doubtful) for i in np.flatnonzero(~dropped)]
-    errors = [_gross_error(request, search, i, []) for i in search.aside]
-    errors += [_gross_error(request, search, _likeliest(search, group), group) for group in search.doubtful]
-    held = not search.frame.fit.shape[1]
+    dropped = np.isin(net.ends, [i for i, name in enumerate(net.ids) if name in unread]).any(axis=1)
+    readings = [_reading(request.readings[i], search, tests, i, notice, doubtful) for i in np.flatnonzero(~dropped[: net.taken])]
+    among = {group[0]: group for group in search.doubtful}
+    errors = [_gross_error(request, search, i, among.get(i, [])) for i in search.aside]
+    stands = not search.frame.fit.shape[1]
+    there = np.array([name not in out for name in net.ids])
     return Adjusted(
         points=points,
         readings=readings,
         gross_errors=errors,
         sigma_zero=overall,
-        frame="trusted points" if held else "best fit",
-        frame_words=_frame_words(net, held),
+        frame="trusted points" if stands else "best fit",
+        frame_words=_frame_words(net, search, stands),
+        body=body_words(net.nominal[there], solution.places[there], covariance[:-3, :-3][np.ix_(np.repeat(there, 3), np.repeat(there, 3))], wide, held[there]),
         level=_level(solution, covariance) if net.level_plane else None,
         undetermined=left_out,
         remarks=_remarks(search, errors, mirrors, tests),
     )
 
 
-def _point(point: NetworkPoint, net: Network, solution: Solution, covariance: np.ndarray, redundancy: float, wide: float, held: bool) -> PointResult:
+def _point(
+    point: NetworkPoint, net: Network, solution: Solution, covariance: np.ndarray, redundancy: float, confidence: float, held: bool
+) -> PointResult:
     i = net.ids.index(point.id)
     off = solution.places[i] - net.nominal[i]
     length = float(np.linalg.norm(off))
-    axes, ways = np.linalg.eigh((covariance + covariance.T) / 2)
+    covariance = (covariance + covariance.T) / 2
+    axes, ways = np.linalg.eigh(covariance)
     half = np.sqrt(np.maximum(axes[::-1], 0))
     ways = ways * np.sign(ways[np.abs(ways).argmax(axis=0), range(3)]) + 0.0  # one of two signs, always the same
+    sigma = np.sqrt(np.maximum(np.diag(covariance), 0))
+    wide = float(ndtri(0.5 + confidence / 2))
+    judged = ["held" if held else verdict(abs(d), point.tolerance_mm, wide * s) for d, s in zip(off, sigma, strict=True)]
+    each = [
+        AxisResult(axis=name, off_mm=round(float(d), 4), unsure_mm=round(wide * float(s), 4), verdict=said)
+        for name, d, s, said in zip(AXES, off, sigma, judged, strict=True)
+    ]
+    way = off / length if length > 1e-9 else np.array([1.0, 0.0, 0.0])
+    along = wide * float(np.sqrt(max(0.0, way @ covariance @ way)))
     return PointResult(
         id=point.id,
         place=[round(float(v), 4) for v in solution.places[i]],
@@ -162,21 +196,33 @@ def _point(point: NetworkPoint, net: Network, solution: Solution, covariance: np
         dy_mm=round(float(off[1]), 4),
         dz_mm=round(float(off[2]), 4),
         length_mm=round(length, 4),
-        sigma_mm=[round(float(v), 4) for v in np.sqrt(np.maximum(np.diag(covariance), 0))],
+        sigma_mm=[round(float(v), 4) for v in sigma],
+        axes=each,
+        unsure_mm=round(float(half[0]) * float(np.sqrt(chdtri(3, 1 - confidence))), 4),
         ellipsoid=Ellipsoid(half_axes_mm=[round(float(v), 4) for v in half], directions=[[round(float(v), 5) for v in ways[:, k]] for k in (2, 1, 0)]),
         covariance_mm2=[[round(float(v), 6) for v in row] for row in covariance],
         redundancy=round(redundancy, 4),
         tolerance_mm=point.tolerance_mm,
-        verdict=verdict(length, point.tolerance_mm, wide * float(half[0])),
+        verdict="held" if held else point_verdict(judged, length, point.tolerance_mm, along),
         holds_the_frame=held,
     )
 
 
-def verdict(length_mm: float, tolerance_mm: float, unsure_mm: float) -> str:
+def verdict(off_mm: float, tolerance_mm: float, unsure_mm: float) -> str:
     """in, out, or 'cannot tell yet' where the uncertainty is wider than the tolerance; far enough out is out all the same."""
     if unsure_mm <= tolerance_mm:
-        return "in" if length_mm <= tolerance_mm else "out"
-    return "out" if length_mm - unsure_mm > tolerance_mm else "cannot tell yet"
+        return "in" if off_mm <= tolerance_mm else "out"
+    return "out" if off_mm - unsure_mm > tolerance_mm else "cannot tell yet"
+
+
+def point_verdict(axes: list[str], length_mm: float, tolerance_mm: float, unsure_mm: float) -> str:
+    """The verdict on a point: out along one axis, or in all, is out; in only where every axis can be told and is in.
+
+    Args: axes: the verdicts along x, y and z; length_mm: how far off in all; unsure_mm: of that length, along the deviation itself.
+    """
+    if "out" in axes or verdict(length_mm, tolerance_mm, unsure_mm) == "out":
+        return "out"
+    return "cannot tell yet" if "cannot tell yet" in axes else "in"
 
 
 def _reading(reading: NetworkReading, search: Search, tests: Tests, i: int, notice: float, doubtful: set[int]) -> ReadingResult:
@@ -200,11 +246,6 @@ def _reading(reading: NetworkReading, search: Search, tests: Tests, i: int, noti
     )
 
 
-def _likeliest(search: Search, group: list[int]) -> int:
-    """Of readings that cannot be told apart the one to read again first: the one with a simple explanation, else the first."""
-    return next((i for i in group if slip_of(search, i, *rest_says(search, i))), group[0])
-
-
 def _gross_error(request: AdjustRequest, search: Search, i: int, group: list[int]) -> GrossError:
     reading, unit = request.readings[i], 180 / np.pi if request.readings[i].kind == "angle" else 1.0
     should_be, sigma = rest_says(search, i)
@@ -214,7 +255,8 @@ def _gross_error(request: AdjustRequest, search: Search, i: int, group: list[int
     symbol = "°" if reading.kind == "angle" else " mm"
     said = f"{KIND_WORDS[reading.kind]} {' to '.join(reading.points)}: {reading.value:g}{symbol} is read, the rest says {should_be * unit:.1f}{symbol}."
     if among:
-        said = f"These cannot all be right: {', '.join([reading.id, *among])}. If it is {reading.id}, it should be {should_be * unit:.1f}{symbol}."
+        said = f"These cannot all be right: {', '.join([reading.id, *among])}. If it is {reading.id}, it should be {should_be * unit:.1f}{symbol}; "
+        said += "it is left out of the sums, and what is unsure covers both."
     return GrossError(
         reading=reading.id,
         kind=reading.kind,
@@ -228,7 +270,7 @@ def _gross_error(request: AdjustRequest, search: Search, i: int, group: list[int
         meant=meant,
         meant_points=points,
         words=f"{said} {why or 'Read it again.'}",
-        set_aside=not group,
+        set_aside=True,
         among=among,
     )
 
@@ -263,10 +305,12 @@ def _level(solution: Solution, covariance: np.ndarray) -> LevelPlane:
     )
 
 
-def _frame_words(net: Network, held: bool) -> str:
-    names = [name for name, trusted in zip(net.ids, net.trusted, strict=True) if trusted]
+def _frame_words(net: Network, search: Search, held: bool) -> str:
+    names = [name for i, (name, trusted) in enumerate(zip(net.ids, net.trusted, strict=True)) if trusted and i not in search.moved]
     if held:
-        return f"{', '.join(names)} are trusted and hold the frame; all else is measured from them."
+        sure = sorted({float(sigma) for sigma in net.sigma[net.places]})
+        each = f"{sure[0]:g}" if len(sure) == 1 else f"{sure[0]:g} to {sure[-1]:g}"
+        return f"{', '.join(names)} are trusted, each sure to {each} mm (one standard error), and hold the frame; all else is measured from them."
     few = "No point is trusted" if not names else f"{', '.join(names)} alone cannot hold the frame"
     return f"{few}: the frame is the best fit to all nominal places, so a part that moved as a whole shows too small."
 
@@ -278,18 +322,17 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
             place = ", ".join(f"{v:.0f}" for v in other)
             what = f"{net.ids[point]} fits its readings as well on the other side, at {place} mm; the place nearer to nominal is taken."
             out.append(Remark(code="DATUM-01", where=net.ids[point], what=what, mend="A height or one more distance settles it."))
-    trusted: dict[str, int] = {}
-    for error in errors:
-        for name in error.points if error.set_aside else ():
-            trusted[name] = trusted.get(name, 0) + bool(net.trusted[net.ids.index(name)])
-    for name, count in trusted.items():
-        if count >= 2:
-            what = f"{name} is trusted, but {count} readings to it do not fit."
-            out.append(Remark(code="DATUM-02", where=name, what=what, mend="Perhaps it has moved: take the trust away and look again."))
-    if len(search.aside) >= max(1, int(MOST_ASIDE * len(net.value))):
+    for i in search.moved:
+        off = search.solution.places[i] - net.nominal[i]
+        what = f"{net.ids[i]} is trusted, but the readings put it {float(np.linalg.norm(off)):.1f} mm off its place ({way_words(off)}): its trust is left out."
+        out.append(Remark(code="DATUM-02", where=net.ids[i], what=what, mend="Perhaps it has moved: look at it, and read it once more."))
+    for i in search.suspects:
+        what = f"A reading to {net.ids[i]} was left out; but {net.ids[i]} is only trusted, and may have moved instead."
+        out.append(Remark(code="DATUM-02", where=net.ids[i], what=what, mend="Read it once more; if it is right, take the trust away."))
+    if len(search.aside) >= max(1, int(MOST_ASIDE * net.taken)):
         what = "A quarter of the readings was set aside and the rest still does not fit."
         out.append(Remark(code="DATUM-03", where="round", what=what, mend="Check the nominal places and which points are trusted."))
-    unchecked = int((search.keep & (tests.redundancy <= UNCHECKED)).sum())
+    unchecked = int((search.keep & ~net.places & (tests.redundancy <= UNCHECKED)).sum())
     if unchecked:
         what = f"{unchecked} reading{'s are' if unchecked > 1 else ' is'} checked by no other: a slip there would not be noticed."
         out.append(Remark(code="DATUM-04", where="round", what=what, mend="Read a diagonal or a second distance to their points."))

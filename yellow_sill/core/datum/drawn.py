@@ -1,5 +1,6 @@
 """What a board draws of an adjusted round: points in a view's plane, deviations, ellipses, height strips, diagonals; and its sentences."""
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -17,7 +18,7 @@ WATCH_SHARE = 0.5
 #: The share of the book's own length that an end view shows.
 END_SHARE = 0.37
 #: Body words that go into a round's headline; roll and pitch over all points mostly follow from them.
-OF_THE_BODY = ("Twist", "Sag", "Sway", "Lozenge")
+OF_THE_BODY = ("Sag", "Sway", "Lozenge")
 #: Which way a point must go to where it belongs, for a deviation below and above zero of x, y, z.
 CURES = (("aft", "forward"), ("right", "left"), ("up", "down"))
 _AXES = {"x": 0, "y": 1, "z": 2}
@@ -61,7 +62,9 @@ def seen_in(view: str, nominal: np.ndarray) -> np.ndarray:
 
 
 def flag_of(verdict: str, length_mm: float, tolerance_mm: float) -> str:
-    """ok, watch, out or unsure: how a point is marked on the board."""
+    """ok, watch, out or unsure: how a point is marked on the board; one that holds the frame is plain."""
+    if verdict == "held":
+        return "ok"
     if verdict == "cannot tell yet":
         return "unsure"
     return "out" if verdict == "out" else "watch" if length_mm > WATCH_SHARE * tolerance_mm else "ok"
@@ -114,7 +117,7 @@ def diagonals(points: Sequence[PointResult], nominal: Mapping[str, Sequence[floa
 
 def worst_first(result: Adjusted) -> list[PointResult]:
     """Points by how far they are off against their tolerance, those out first."""
-    rank = {"out": 0, "cannot tell yet": 1, "in": 2}
+    rank = {"out": 0, "cannot tell yet": 1, "in": 2, "held": 3}
     return sorted(result.points, key=lambda point: (rank[point.verdict], -point.length_mm / point.tolerance_mm))
 
 
@@ -123,17 +126,23 @@ def verdict_words(result: Adjusted, told: Shape | None) -> tuple[str, str]:
 
     Returns: one sentence on the points; the body's real words, at most three.
     """
+    count = Counter(point.verdict for point in result.points)
     out = [point for point in worst_first(result) if point.verdict == "out"]
-    unsure = sum(point.verdict == "cannot tell yet" for point in result.points)
+    parts = []
     if out:
         off = way_words(np.array([out[0].dx_mm, out[0].dy_mm, out[0].dz_mm]))
-        head = f"{len(out)} of {len(result.points)} points {'are' if len(out) > 1 else 'is'} out; the worst, {out[0].id}, lies {off}."
-    else:
-        head = f"All {len(result.points) - unsure} points that can be told are in." if unsure else f"All {len(result.points)} points are in."
-    if unsure:
-        head += f" Of {unsure} nobody can tell yet."
-    said = [measure.words for measure in told.measures if measure.real and measure.name in OF_THE_BODY] if told else []
-    return head, " ".join(said[:3])
+        parts.append(f"{len(out)} of {len(result.points)} points {'are' if len(out) > 1 else 'is'} out; the worst, {out[0].id}, lies {off}.")
+    if count["in"]:
+        parts.append(f"{count['in']} {'is' if count['in'] == 1 else 'are'} in.")
+    if unsure := count["cannot tell yet"]:
+        parts.append(f"Of {unsure} nobody can tell yet.")
+    if count["held"]:
+        parts.append(f"{count['held']} hold{'s' * (count['held'] == 1)} the frame and {'is' if count['held'] == 1 else 'are'} not judged.")
+    if not out and not unsure and count["in"]:
+        parts[0] = f"All {count['in']} points that are judged are in."
+    said = [word.words for word in result.body if word.real]
+    said += [measure.words for measure in told.measures if measure.real and measure.name in OF_THE_BODY] if told else []
+    return " ".join(parts), " ".join(said[:3])
 
 
 def level_words(result: Adjusted) -> str:

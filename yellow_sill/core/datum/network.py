@@ -4,7 +4,7 @@ Lengths in mm in the shell's axes: x aft, y to the right, z up. Angles come in d
 """
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, Self
 
@@ -24,6 +24,13 @@ KIND_WORDS = {
     "angle": "Angle",
 }  # fmt: skip
 KINDS = tuple(POINTS_OF)
+#: That a trusted point lies where it belongs counts as three readings of its place, each with the point's own standard error.
+PLACE_KINDS = ("place_x", "place_y", "place_z")
+ALL_KINDS = KINDS + PLACE_KINDS
+#: How well even an untouched point agrees with the maker's drawing, mm: what a trusted point's place is taken to be sure to; source: docs/methods.md section 7.
+TRUST_SIGMA_MM = 0.5
+#: No reading and no trust is better than this, mm: finer figures only upset the sums.
+LEAST_SIGMA_MM = 0.01
 #: One Newton step shorter than this ends the iteration, mm.
 SETTLED_MM = 1e-4
 MOST_STEPS = 60
@@ -43,11 +50,12 @@ class Undetermined(CoreError):
 
 
 class NetworkPoint(Record):
-    """A datum: where it belongs, whether it holds the frame, and how far it may be off."""
+    """A datum: where it belongs, whether it holds the frame (and how sure its place is, one standard error), and how far it may be off."""
 
     id: PointId
     nominal: Place
     trusted: bool = False
+    trust_sigma_mm: Annotated[float, Field(ge=LEAST_SIGMA_MM, le=20)] = TRUST_SIGMA_MM
     tolerance_mm: Annotated[float, Field(gt=0, le=100)] = TOLERANCE_MM
 
 
@@ -61,7 +69,7 @@ class NetworkReading(Record):
     kind: Literal[KINDS]
     points: Annotated[list[PointId], Field(min_length=1, max_length=3)]
     value: Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
-    sigma_mm: Annotated[float, Field(gt=0, le=100)]
+    sigma_mm: Annotated[float, Field(ge=LEAST_SIGMA_MM, le=100)]
 
 
 class NetworkRecord(Record):
@@ -92,7 +100,8 @@ class Network:
 
     Attributes:
         ids: n names; nominal: n x 3, mm; trusted: n booleans.
-        kind: m places in KINDS; ends: m x 3 indices of points (-1 where a kind has fewer).
+        taken: how many of the m rows were read; behind them lie three rows for the place of each trusted point.
+        kind: m places in ALL_KINDS; ends: m x 3 indices of points (-1 where a kind has fewer).
         value, sigma: m values, mm or rad.
         level_plane: heights are above a level plane of unknown height and tilt, not above the datum plane.
     """
@@ -100,6 +109,7 @@ class Network:
     ids: tuple[str, ...]
     nominal: np.ndarray
     trusted: np.ndarray
+    taken: int
     kind: np.ndarray
     ends: np.ndarray
     value: np.ndarray
@@ -108,7 +118,14 @@ class Network:
 
     def is_a(self, *kinds: str) -> np.ndarray:
         """Which readings are of these kinds: m booleans."""
-        return np.isin(self.kind, [KINDS.index(kind) for kind in kinds])
+        asked = np.zeros(len(ALL_KINDS), bool)
+        asked[[ALL_KINDS.index(kind) for kind in kinds]] = True
+        return asked[self.kind]
+
+    @property
+    def places(self) -> np.ndarray:
+        """Which rows are places of trusted points: m booleans."""
+        return self.kind >= len(KINDS)
 
 
 def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading], level_plane: bool = False) -> Network:
@@ -149,14 +166,20 @@ def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading
             if shorter < 1:
                 raise BadField(f"Reading {reading.id}: one arm of this angle has no length.", f"{where}.points")
             value[i], sigma[i] = np.radians(reading.value), reading.sigma_mm / shorter
+    trusted = np.array([point.trusted for point in points], bool)
+    sure = np.flatnonzero(trusted)
+    own = np.array([points[i].trust_sigma_mm for i in sure])
+    kind = np.array([KINDS.index(reading.kind) for reading in readings], int)
+    at = np.column_stack([np.repeat(sure, 3), np.full((3 * len(sure), 2), -1)]).astype(int)
     return Network(
         ids=tuple(index),
         nominal=nominal,
-        trusted=np.array([point.trusted for point in points], bool),
-        kind=np.array([KINDS.index(reading.kind) for reading in readings], int),
-        ends=ends,
-        value=value,
-        sigma=sigma,
+        trusted=trusted,
+        taken=len(readings),
+        kind=np.append(kind, np.tile(len(KINDS) + np.arange(3), len(sure))),
+        ends=np.vstack([ends, at]),
+        value=np.append(value, nominal[sure].ravel()),
+        sigma=np.append(sigma, np.repeat(own, 3)),
         level_plane=level_plane,
     )
 
@@ -181,7 +204,7 @@ def predicted(net: Network, places: np.ndarray, plane: np.ndarray, rows: np.ndar
     rows = np.arange(len(net.value)) if rows is None else rows
     kind, ends = net.kind[rows], net.ends[rows]
     value, slope = np.zeros(len(rows)), np.zeros((len(rows), len(net.ids) + 1, 3))
-    there = {name: np.flatnonzero(kind == k) for k, name in enumerate(KINDS)}
+    there = {name: np.flatnonzero(kind == k) for k, name in enumerate(ALL_KINDS)}
 
     at = np.concatenate([there["distance"], there["plumb"]])
     if len(at):
@@ -210,6 +233,11 @@ def predicted(net: Network, places: np.ndarray, plane: np.ndarray, rows: np.ndar
     if len(at):
         value[at] = places[ends[at, 0], 1]
         slope[at, ends[at, 0], 1] = 1
+    at = np.flatnonzero(kind >= len(KINDS))
+    if len(at):
+        axis = kind[at] - len(KINDS)
+        value[at] = places[ends[at, 0], axis]
+        slope[at, ends[at, 0], axis] = 1
     at = there["angle"]
     if len(at):
         value[at], by_end = _angles(places, ends[at])
@@ -245,7 +273,7 @@ def rigid_motions(places: np.ndarray) -> np.ndarray:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Frame:
-    """What holds the coordinates: ``held`` points stay at their nominal places; else ``fit`` are the rigid motions left free.
+    """What holds the coordinates: ``held`` points stay near their nominal places; else ``fit`` are the rigid motions left free.
 
     Attributes:
         held: n booleans; fit: 3 n x k, motions that the best fit to all nominal places settles (k = 0 where the frame is held).
@@ -266,6 +294,7 @@ def frame_of(net: Network, keep: np.ndarray, used: np.ndarray | None = None) -> 
 
     Args: keep: which readings count; used: which points the best fit may use, all by default.
     """
+    keep = keep & ~net.places
     n = len(net.ids)
     used = np.ones(n, bool) if used is None else used
     absolute = keep & (net.is_a("offset_y") | (net.is_a("height") & (not net.level_plane)))
@@ -303,10 +332,6 @@ class Solution:
     cost: float
 
 
-#: Residuals beyond so many standard errors count less in the robust start; Huber 1964.
-HUBER = 1.5
-
-
 @dataclass(frozen=True, slots=True)
 class _Stand:
     """One try at the unknowns: what it costs, and the normal equations there."""
@@ -320,58 +345,81 @@ class _Stand:
     gradient: np.ndarray
 
 
+class Equations:
+    """The normal equations of a network in a frame: what every fit of it needs."""
+
+    def __init__(self, net: Network, frame: Frame, loose_mm: float | np.ndarray = LOOSE_MM) -> None:
+        """Args: loose_mm: each point is taken to lie within this of its nominal place, as a weak reading of it; one for all, or n."""
+        self.net = net
+        n = len(net.ids)
+        self.free = np.append(np.ones(3 * n, bool), np.full(3, net.level_plane))
+        # the best fit holds its motions to a thousandth of a millimetre
+        self.fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))]) * (1000 / np.sqrt(max(1, n)))
+        self._held = self.fit[self.free] @ self.fit[self.free].T
+        self._loose = np.append(np.repeat(np.broadcast_to(loose_mm, n), 3) ** -2.0, np.full(3, 1 / LOOSE_MM**2))
+
+    def stand(self, places: np.ndarray, plane: np.ndarray, weight_of: Callable[[np.ndarray], np.ndarray]) -> _Stand:
+        """The equations at a place, each row weighed by what ``weight_of`` makes of the residuals (in standard errors)."""
+        net, free = self.net, self.free
+        value, slope = predicted(net, places, plane)
+        residual, slope = (value - net.value) / net.sigma, slope / net.sigma[:, None]
+        weight = weight_of(residual)
+        off = np.append((places - net.nominal).ravel(), plane)
+        fitted = self.fit.T @ off
+        loose = slope if free.all() else slope[:, free]
+        weighted = (loose * weight[:, None]).T
+        normal = weighted @ loose + self._held
+        normal[np.diag_indices_from(normal)] += self._loose[free]
+        return _Stand(
+            places,
+            plane,
+            float(weight @ residual**2 + fitted @ fitted + (off[free] ** 2 * self._loose[free]).sum()),
+            residual,
+            slope,
+            normal,
+            weighted @ residual + off[free] * self._loose[free] + self.fit[free] @ fitted,
+        )
+
+    def moved(self, here: _Stand, damping: float = 0.0) -> tuple[np.ndarray, np.ndarray, float]:
+        """One Newton step from here: places, plane, and the longest move, mm."""
+        move = np.zeros(len(self.free))
+        normal = here.normal + damping * np.diag(np.diag(here.normal)) if damping else here.normal
+        move[self.free] = -np.linalg.solve(normal, here.gradient)
+        return here.places + move[:-3].reshape(-1, 3), here.plane + move[-3:], float(np.abs(move).max())
+
+
 def solve(
-    net: Network, keep: np.ndarray, frame: Frame, start: tuple[np.ndarray, np.ndarray] | None = None, *, robust: bool = False, steps: int = MOST_STEPS
+    net: Network,
+    keep: np.ndarray,
+    frame: Frame,
+    start: tuple[np.ndarray, np.ndarray] | None = None,
+    *,
+    steps: int = MOST_STEPS,
+    loose_mm: float | np.ndarray = LOOSE_MM,
 ) -> Solution:
     """Nonlinear least squares by damped Gauss-Newton steps.
 
     Args:
         keep: which readings count; frame: what holds the coordinates; start: places and plane, nominal by default.
-        robust: weigh down what does not fit (Huber's weights, iterated), for a start that one silly reading cannot drag away.
-        steps: the most to take; 0 gives the covariance at the start itself.
-    Returns: the solution; the covariance is left empty in the robust run.
-    Source: docs/methods.md section 7 (Levenberg 1944, Huber 1964).
+        steps: the most to take; 0 gives the covariance at the start itself; loose_mm: see Equations.
+    Returns: the solution.
+    Source: docs/methods.md section 7 (Levenberg 1944).
     """
-    n = len(net.ids)
-    free = np.append(np.repeat(~frame.held, 3), np.full(3, net.level_plane))
-    # the best fit holds its motions to a thousandth of a millimetre
-    fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))]) * (1000 / np.sqrt(max(1, n)))
-    rows = fit[free]
-    loosely = np.eye(int(free.sum())) / LOOSE_MM**2
-
-    def stand(places: np.ndarray, plane: np.ndarray) -> _Stand:
-        value, slope = predicted(net, places, plane)
-        residual, slope = (value - net.value) / net.sigma, slope / net.sigma[:, None]
-        weight = keep / np.maximum(1, np.abs(residual) / HUBER) if robust else keep.astype(float)
-        off = np.append((places - net.nominal).ravel(), plane)
-        fitted = fit.T @ off
-        loose = slope if free.all() else slope[:, free]
-        weighted = (loose * weight[:, None]).T
-        return _Stand(
-            places,
-            plane,
-            _cost(residual[keep], robust) + float(fitted @ fitted + (off[free] ** 2).sum() / LOOSE_MM**2),
-            residual,
-            slope,
-            weighted @ loose + loosely + rows @ rows.T,
-            weighted @ residual + off[free] / LOOSE_MM**2 + rows @ fitted,
-        )
-
-    here = stand(net.nominal.copy(), np.zeros(3)) if start is None else stand(*start)
-    damping, settled = 0.0, 1e-3 if robust else SETTLED_MM
-    for _ in range(steps if free.any() else 0):
-        move = np.zeros(3 * n + 3)
-        move[free] = -np.linalg.solve(here.normal + damping * np.diag(np.diag(here.normal)), here.gradient)
-        tried = stand(here.places + move[:-3].reshape(n, 3), here.plane + move[-3:])
+    equations, weight = Equations(net, frame, loose_mm), keep.astype(float)
+    here = equations.stand(*(start or (net.nominal.copy(), np.zeros(3))), lambda _: weight)
+    damping = 0.0
+    for _ in range(steps if equations.free.any() else 0):
+        places, plane, far = equations.moved(here, damping)
+        tried = equations.stand(places, plane, lambda _: weight)
         if tried.cost > here.cost * (1 + 1e-10) + 1e-9:
             damping = max(1e-3, 10 * damping)
             continue
         here, damping = tried, damping / 10 if damping > 1e-6 else 0.0
-        if np.abs(move).max() < settled:
+        if far < SETTLED_MM:
             break
-    covariance = np.zeros((3 * n + 3, 3 * n + 3))
-    if not robust:
-        covariance[np.ix_(free, free)] = np.linalg.inv(here.normal)
+    free = equations.free
+    covariance = np.zeros((len(free), len(free)))
+    covariance[np.ix_(free, free)] = np.linalg.inv(here.normal)
     return Solution(
         places=here.places, plane=here.plane, covariance=covariance, residual=here.residual, slope=here.slope, cost=float((here.residual[keep] ** 2).sum())
     )
@@ -395,7 +443,3 @@ def without(solution: Solution, keep: np.ndarray, i: int) -> Solution:
         cost=float((residual[keep] ** 2).sum()),
     )
 
-
-def _cost(residual: np.ndarray, robust: bool) -> float:
-    size = np.abs(residual)
-    return float(np.where((size <= HUBER) | (not robust), size**2, 2 * HUBER * size - HUBER**2).sum())

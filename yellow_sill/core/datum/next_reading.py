@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
+from scipy.special import chdtri
 
 from ..records import Record
 from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, NetworkRecord, frame_of, network_of, predicted
@@ -17,6 +18,8 @@ WANTED = 5
 MOST_CANDIDATES = 20_000
 #: Before anything is read a point is taken to lie within this of its nominal place, mm: what 'not known yet' counts for here.
 UNREAD_MM = 50.0
+#: From a standard error to the region that holds a place in 95 of 100 cases: the root of chi-squared with 3 degrees of freedom.
+REGION = float(np.sqrt(chdtri(3, 0.05)))
 #: The worst counts for most, but equal ones are not stuck: a mean of this power over the points.
 POWER = 8
 
@@ -96,7 +99,9 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
         worst, point = _worst(covariance, len(net.ids))
         chosen = candidates[best]
         value = float(np.degrees(expected[best])) if chosen.kind == "angle" else float(expected[best])
-        then = f"then the worst, {net.ids[point]}, is sure to {worst:.1f} mm" if worst < 0.9 * UNREAD_MM else f"{net.ids[point]} still needs more"
+        then = f"{net.ids[point]} still needs more"
+        if worst < 0.9 * UNREAD_MM:
+            then = f"then the worst, {net.ids[point]}, is 95 % sure within {REGION * worst:.1f} mm"
         words = f"{KIND_WORDS[chosen.kind]} {' to '.join(chosen.points)}, about {value:.0f}: {then}."
         told.readings.append(
             Proposal(
@@ -121,13 +126,15 @@ def possible(request: NextReadingRequest) -> list[Candidate]:
 
 def _prior(net: Network) -> np.ndarray:
     """Covariance before the new readings; what nothing fixes yet counts as within UNREAD_MM of nominal."""
-    frame = frame_of(net, np.ones(len(net.value), bool))
-    held = np.append(np.repeat(frame.held, 3), np.full(3, not net.level_plane))
-    slope = (predicted(net, net.nominal, np.zeros(3))[1] / net.sigma[:, None])[:, ~held]
-    fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))])[~held] * 1000
-    normal = slope.T @ slope + fit @ fit.T + np.eye(int((~held).sum())) / UNREAD_MM**2
-    covariance = np.zeros((len(held), len(held)))
-    covariance[np.ix_(~held, ~held)] = np.linalg.inv(normal)
+    keep = np.ones(len(net.value), bool)
+    frame = frame_of(net, keep)
+    keep[net.places] = frame.held[net.ends[net.places, 0]]
+    free = np.append(np.ones(3 * len(net.ids), bool), np.full(3, net.level_plane))
+    slope = (predicted(net, net.nominal, np.zeros(3))[1] / net.sigma[:, None])[keep][:, free]
+    fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))])[free] * 1000
+    normal = slope.T @ slope + fit @ fit.T + np.eye(int(free.sum())) / UNREAD_MM**2
+    covariance = np.zeros((len(free), len(free)))
+    covariance[np.ix_(free, free)] = np.linalg.inv(normal)
     return covariance
 
 

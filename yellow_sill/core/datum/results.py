@@ -13,9 +13,38 @@ class Ellipsoid:
     directions: list[list[float]]
 
 
+#: The three axes in the words of the garage: along, across and up.
+AXES = ("length", "side", "height")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AxisResult:
+    """A point along one axis: how far off, how unsure that is at the confidence asked for (plus or minus, mm), and its verdict."""
+
+    axis: str
+    off_mm: float
+    unsure_mm: float
+    verdict: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BodyWord:
+    """The body as a whole in one figure: its value and how unsure it is at the confidence asked for (plus or minus), mm."""
+
+    name: str
+    value_mm: float
+    unsure_mm: float
+    real: bool
+    words: str
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PointResult:
-    """One point: ``verdict`` is in, out or 'cannot tell yet' against its tolerance; ``redundancy`` sums its readings' shares."""
+    """One point: ``verdict`` is in, out, 'cannot tell yet' against its tolerance, or held; ``redundancy`` sums its readings' shares.
+
+    ``sigma_mm`` and ``ellipsoid`` are one standard error. ``unsure_mm`` is the longest half axis of the region that holds the place at the
+    confidence asked for (95 % unless asked otherwise); ``axes`` say the same along length, side and height.
+    """
 
     id: str
     place: list[float]
@@ -24,6 +53,8 @@ class PointResult:
     dz_mm: float
     length_mm: float
     sigma_mm: list[float]
+    axes: list[AxisResult]
+    unsure_mm: float
     ellipsoid: Ellipsoid
     covariance_mm2: list[list[float]]
     redundancy: float
@@ -50,7 +81,11 @@ class ReadingResult:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GrossError:
-    """A silly reading: ``by`` is how far off, ``should_be`` what the rest says (sigma beside it), ``among`` those it cannot be told from."""
+    """A silly reading: ``by`` is how far off, ``should_be`` what the rest says (sigma beside it), ``among`` those it cannot be told from.
+
+    Where ``among`` names others, one of them may be the silly one just as well: this one is left out of the sums, and the uncertainties
+    span what follows from each.
+    """
 
     reading: str
     kind: str
@@ -105,6 +140,7 @@ class Adjusted:
     sigma_zero: SigmaZero
     frame: str
     frame_words: str
+    body: list[BodyWord]
     level: LevelPlane | None
     undetermined: list[LeftOut]
     remarks: list[Remark]

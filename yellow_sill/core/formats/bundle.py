@@ -17,7 +17,7 @@ from pydantic import Field, ValidationError
 from ..cut.lines import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
 from ..datum.network import KINDS as KINDS_OF_READING
-from ..datum.network import MOST_POINTS
+from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TRUST_SIGMA_MM
 from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..datum.walk import STAGES as ROUND_STAGES
 from ..errors import CoreError
@@ -191,6 +191,7 @@ class DatumPointPart(Record):
     source_note: Annotated[str, Field(max_length=200)]
     tolerance_mm: Annotated[float, Field(gt=0, le=100)]
     trusted: bool
+    trust_sigma_mm: Annotated[float, Field(ge=LEAST_SIGMA_MM, le=20)] = TRUST_SIGMA_MM
     mirror_code: Annotated[str, Field(max_length=12)]
 
 

@@ -6,14 +6,14 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from ..datum.network import MOST_POINTS, TOLERANCE_MM
+from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TOLERANCE_MM, TRUST_SIGMA_MM
 from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..errors import BadField, CoreError
 from ..records import FARTHEST_MM
 from .csv import csv_text
 from .survey_tables import RefusedRow, plain_cell
 
-COLUMNS = ("point", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "trusted", "mirror")
+COLUMNS = ("point", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "trusted", "trust_sigma_mm", "mirror")
 NEEDED = ("point", "x_mm", "y_mm", "z_mm")
 CODE = re.compile(r"^[A-Za-z0-9][A-Za-z0-9.+-]{0,11}$")
 _YES, _NO = ("yes", "y", "true", "1", "x"), ("no", "n", "false", "0", "")
@@ -33,13 +33,17 @@ class DatumRow:
     source_note: str
     tolerance_mm: float
     trusted: bool
+    trust_sigma_mm: float
     mirror_code: str
 
 
 def write_datums(rows: Iterable[DatumRow]) -> str:
     return csv_text(
         list(COLUMNS),
-        ([r.code, r.name, r.kind, r.how, *r.nominal, r.source, r.source_note, r.tolerance_mm, "yes" if r.trusted else "no", r.mirror_code] for r in rows),
+        (
+            [r.code, r.name, r.kind, r.how, *r.nominal, r.source, r.source_note, r.tolerance_mm, "yes" if r.trusted else "no", r.trust_sigma_mm, r.mirror_code]
+            for r in rows
+        ),
     )
 
 
@@ -94,6 +98,9 @@ def _row(number: int, cells: dict[str, str]) -> DatumRow:
     tolerance = _number(cells.get("tolerance_mm", "") or str(TOLERANCE_MM), "tolerance_mm")
     if not 0 < tolerance <= 100:
         raise BadField(f"A tolerance of {tolerance:g} mm is none.", "tolerance_mm", "Give more than 0 and at most 100.")
+    sure = _number(cells.get("trust_sigma_mm", "") or str(TRUST_SIGMA_MM), "trust_sigma_mm")
+    if not LEAST_SIGMA_MM <= sure <= 20:
+        raise BadField(f"No trusted place is sure to {sure:g} mm.", "trust_sigma_mm", f"Give {LEAST_SIGMA_MM:g} to 20.")
     return DatumRow(
         row=number,
         code=code,
@@ -105,6 +112,7 @@ def _row(number: int, cells: dict[str, str]) -> DatumRow:
         source_note=cells.get("source_note", "")[:200],
         tolerance_mm=tolerance,
         trusted=trusted in _YES,
+        trust_sigma_mm=sure,
         mirror_code=cells.get("mirror", "")[:12],
     )
 

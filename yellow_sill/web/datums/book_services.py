@@ -13,6 +13,9 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .models import DatumPoint, Reading
 
+#: What a row of the table sets in a point, beside its nominal place.
+FROM_TABLE = ("code", "name", "kind", "how", "source", "source_note", "tolerance_mm", "trusted", "trust_sigma_mm", "mirror_code")
+
 
 class PointInUse(CoreError):
     """Readings hang on a point: it keeps its name and stays."""
@@ -121,6 +124,7 @@ def book_csv(vehicle: Vehicle) -> str:
             source_note=p.source_note,
             tolerance_mm=p.tolerance_mm,
             trusted=p.trusted,
+            trust_sigma_mm=p.trust_sigma_mm,
             mirror_code=p.mirror_code,
         )
         for p in vehicle.datum_points.all()
@@ -141,7 +145,7 @@ def import_book(vehicle: Vehicle, text: str, *, by: str) -> tuple[int, int, list
     added = 0
     for row in rows:
         x, y, z = row.nominal
-        values = {name: getattr(row, name) for name in ("code", "name", "kind", "how", "source", "source_note", "tolerance_mm", "trusted", "mirror_code")}
+        values = {name: getattr(row, name) for name in FROM_TABLE}
         values |= {"x_mm": x, "y_mm": y, "z_mm": z}
         if row.code in known:
             known[row.code].save_as(None, by, **values)

@@ -4,6 +4,7 @@ import re
 
 from django import forms
 
+from yellow_sill.core.datum.network import LEAST_SIGMA_MM, TRUST_SIGMA_MM
 from yellow_sill.core.datum.starting_set import POINT_KINDS, SOURCES
 from yellow_sill.core.datum.walk import STAGES
 from yellow_sill.core.errors import CoreError
@@ -31,7 +32,14 @@ class PointForm(forms.Form):
     tolerance_mm = NumberField(least=0.1, most=100, label="May be off by, mm")
     mirror_code = forms.CharField(max_length=12, required=False, label="Its pair on the other side")
     trusted = forms.BooleanField(required=False, label="Trusted: nobody has ever touched it")
+    trust_sigma_mm = NumberField(
+        least=LEAST_SIGMA_MM, most=20, required=False, label="If trusted: its place is sure to, mm", help_text="One standard error. Empty means 0.5."
+    )
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+
+    def clean_trust_sigma_mm(self) -> float:
+        value = self.cleaned_data["trust_sigma_mm"]
+        return TRUST_SIGMA_MM if value is None else value
 
     def clean_code(self) -> str:
         code = self.cleaned_data["code"].strip()
@@ -45,8 +53,7 @@ class PointForm(forms.Form):
 
     @classmethod
     def of(cls, point: DatumPoint, data=None):
-        names = ("code", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "mirror_code", "trusted", "version")
-        return cls(data, initial={name: getattr(point, name) for name in names})
+        return cls(data, initial={name: getattr(point, name) for name in cls.base_fields})
 
 
 class RoundForm(forms.Form):

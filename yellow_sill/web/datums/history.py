@@ -18,7 +18,7 @@ def history(vehicle: Vehicle, point: DatumPoint) -> dict[str, Any] | None:
         result = fit_of(round_).result
         found = next((each for each in result.points if each.id == point.code), None) if result else None
         if found:
-            sure = 1.96 * found.ellipsoid.half_axes_mm[0]
+            sure = found.unsure_mm
             rows.append({"round": round_, "found": found, "sure": sure, "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm)})
     if not rows:
         return None

@@ -3,7 +3,7 @@
 from django.db import models
 from django.urls import reverse
 
-from yellow_sill.core.datum.network import KIND_WORDS, TOLERANCE_MM
+from yellow_sill.core.datum.network import KIND_WORDS, TOLERANCE_MM, TRUST_SIGMA_MM
 from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
 from yellow_sill.core.datum.starting_set import POINT_KINDS, SOURCES
 from yellow_sill.core.datum.walk import STAGES
@@ -28,6 +28,7 @@ class DatumPoint(Versioned):
     source_note = models.CharField(max_length=200, blank=True)
     tolerance_mm = models.FloatField(default=TOLERANCE_MM)
     trusted = models.BooleanField(default=False)
+    trust_sigma_mm = models.FloatField(default=TRUST_SIGMA_MM)
     mirror_code = models.CharField(max_length=12, blank=True)
 
     class Meta:

@@ -232,7 +232,9 @@ def request_of(round_: Round, points: Sequence[DatumPoint], read: Sequence[Avera
     """What the core is asked about a round. Heights are always above a level plane: nobody finds the datum plane in a garage."""
     return AdjustRequest.read(
         {
-            "points": [{"id": p.code, "nominal": p.nominal, "trusted": p.trusted, "tolerance_mm": p.tolerance_mm} for p in points],
+            "points": [
+                {"id": p.code, "nominal": p.nominal, "trusted": p.trusted, "trust_sigma_mm": p.trust_sigma_mm, "tolerance_mm": p.tolerance_mm} for p in points
+            ],
             "readings": [{"id": each.key, "kind": each.kind, "points": list(each.codes), "value": each.value, "sigma_mm": each.sigma_mm} for each in read],
             "heights_from": "level",
             "leave_out_undetermined": True,
@@ -294,7 +296,8 @@ def out_count(vehicle: Vehicle) -> str:
     if fit.result is None:
         return "reading"
     out = sum(point.verdict == "out" for point in fit.result.points)
-    return f"{out} out" if out else "all in"
+    unsure = sum(point.verdict == "cannot tell yet" for point in fit.result.points)
+    return f"{out} out" if out else f"{unsure} unsure" if unsure else "all in"
 
 
 def movements(before: Round, after: Round) -> list[Movement]:

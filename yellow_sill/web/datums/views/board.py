@@ -18,6 +18,8 @@ from ..round_services import averages, fit_of, movements, shape_of
 from ..stand_services import stands_drawn
 from .common import cells, chosen_round, drawing, tools
 
+#: How a verdict along one axis is marked.
+AXIS_FLAGS = {"in": "ok", "held": "ok", "out": "out", "cannot tell yet": "unsure"}
 #: Views the board opens with, the first that the vehicle has.
 FIRST_VIEWS = ("underside", "left")
 
@@ -88,6 +90,8 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
     if found:
         off = [found.dx_mm, found.dy_mm, found.dz_mm]
         context |= {"chosen_result": found, "chosen_flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm), "cure": cure_words(off)}
+        names = ("Length, aft", "Side, right", "Height, up")
+        context["chosen_axes"] = [(name, each, AXIS_FLAGS[each.verdict]) for name, each in zip(names, found.axes, strict=True)]
     return context
 
 
