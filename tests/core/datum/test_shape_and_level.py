@@ -11,11 +11,13 @@ from yellow_sill.core.datum.adjust import adjust
 from yellow_sill.core.datum.level import LevelRequest, level
 from yellow_sill.core.datum.next_reading import NextReadingRequest, next_reading
 from yellow_sill.core.datum.shape import ShapeRequest, shape
-from yellow_sill.core.datum.sight import Sheet, in_reach
+from yellow_sill.core.datum.sight import Bar, Sheet, in_reach, reach
 from yellow_sill.core.datum.starting_set import starting_points
 from yellow_sill.core.datum.transfer import TransferRequest, transfer
 from yellow_sill.core.datum.walk import planned_round, points_near, reading_key
 from yellow_sill.core.errors import CoreError
+from yellow_sill.core.hold.bodies import vehicle_structure
+from yellow_sill.core.hold.sight import plates_and_bars
 from yellow_sill.core.shell import BODY_TYPES
 
 
@@ -156,6 +158,30 @@ class NextReading(TestCase):
         self.assertFalse(taken & {reading_key(each.kind, each.points) for each in told.readings})
         with self.assertRaisesRegex(CoreError, "no point"):
             self.asked([], candidates=[{"kind": "height", "points": ["X"], "sigma_mm": 1}])
+
+    def test_the_worst_point_comes_first_and_what_nothing_reaches_is_said(self):
+        readings = [r for r in a_round(BODY) if not {"4L", "1R"} & set(r["points"])]
+        readings += [r for r in a_round(BODY) if r["id"] in ("distance 3R 1R", "distance 5R 1R", "height 1R")]
+        told = self.asked(readings, wanted=3)
+        self.assertTrue(all("4L" in each.points and each.helps == "4L" for each in told.readings[:2]))
+        walled = self.asked(readings, candidates=[{"kind": "height", "points": ["1R"], "sigma_mm": 1}], wanted=3)
+        self.assertIn("4L", [each.point for each in walled.unreached])
+        self.assertIn("not fixed", walled.unreached[0].why)
+
+    def test_sheets_rails_and_posts_stand_in_the_way(self):
+        structure = vehicle_structure("saloon-2-door-unitary", {})
+        plates, bars = plates_and_bars(structure)
+        ids = [point.code for point in starting_points("saloon-2-door-unitary", {})]
+        places = np.array([point.nominal for point in starting_points("saloon-2-door-unitary", {})])
+        seen = reach(places, plates=plates, bars=bars)
+        named = {frozenset((ids[i], ids[k])): wall for (i, k), wall in seen.hidden.items()}
+        self.assertEqual(named[frozenset(("5L", "11R"))], "the right floor")
+        self.assertEqual(named[frozenset(("10L", "13R"))], "the seat back")
+        free = {frozenset((ids[i], ids[k])) for i, k in seen.pairs}
+        self.assertLessEqual({frozenset(pair) for pair in (("1L", "1R"), ("2L", "9R"), ("11L", "12L"), ("11L", "12R"))}, free)
+        post = Bar(name="the post", start=[500, -100, 0], end=[500, -100, 900], radius_mm=40)
+        across = np.array([[0, -100, 700], [1000, -90, 700], [1000, 400, 700]], float)
+        self.assertEqual(reach(across, bars=[post]).hidden, {(0, 1): "the post"})
 
     def test_no_tape_goes_through_the_floor(self):
         places = np.array([[0, 0, 700], [800, 0, 700], [800, 0, 100], [0, 900, 100]], float)

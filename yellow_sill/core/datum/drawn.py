@@ -10,8 +10,8 @@ from scipy.special import chdtri
 from .compare import WORTH_SAYING_MM, way_words
 from .results import Adjusted, PointResult
 from .shape import Shape
+from .sight import LOW_SHARE
 from .slips import mirror_of
-from .walk import LOW_SHARE
 
 #: A point in by less than half its tolerance is worth watching above this share.
 WATCH_SHARE = 0.5

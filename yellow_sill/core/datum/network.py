@@ -243,7 +243,7 @@ def predicted(net: Network, places: np.ndarray, plane: np.ndarray, rows: np.ndar
         value[at], by_end = _angles(places, ends[at])
         for end, gradient in enumerate(by_end):
             slope[at, ends[at, end]] += gradient
-    return value, slope.reshape(len(rows), -1)
+    return value, slope.reshape(len(rows), 3 * len(net.ids) + 3)
 
 
 def _angles(places: np.ndarray, ends: np.ndarray) -> tuple[np.ndarray, tuple[np.ndarray, ...]]:

@@ -9,7 +9,7 @@ from scipy.special import chdtri
 
 from ..records import Record
 from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, NetworkRecord, frame_of, network_of, predicted
-from .sight import TAPE_MM, Sheet, in_reach
+from .sight import TAPE_MM, Bar, Plate, Sheet, reach
 
 #: Standard errors of the usual tools, mm; source: docs/methods.md section 7.
 TAPE_SIGMA_MM, HEIGHT_SIGMA_MM = 1.0, 0.7
@@ -20,6 +20,12 @@ MOST_CANDIDATES = 20_000
 UNREAD_MM = 50.0
 #: From a standard error to the region that holds a place in 95 of 100 cases: the root of chi-squared with 3 degrees of freedom.
 REGION = float(np.sqrt(chdtri(3, 0.05)))
+#: Above this share of it a point counts as not fixed.
+LOOSE_SHARE = 0.9
+#: A point surer than this is not worth saying that nothing reaches it, mm (one standard error).
+WELL_KNOWN_MM = 1.5
+#: A reading that takes less than this share off a point's variance does not help it.
+LEAST_HELP = 0.02
 #: The worst counts for most, but equal ones are not stuck: a mean of this power over the points.
 POWER = 8
 
@@ -33,13 +39,15 @@ class Candidate(Record):
 class NextReadingRequest(NetworkRecord):
     """Points, what was read already, and what could be read.
 
-    Without ``candidates`` these are all pairs in reach of the tape that no sheet hides, and all heights, as far as they are not read.
+    Without ``candidates`` these are all pairs in reach of the tape that no sheet, plate or bar hides, and all heights, as far as they are not read.
     """
 
     points: Annotated[list[NetworkPoint], Field(min_length=2, max_length=MOST_POINTS)]
     readings: Annotated[list[NetworkReading], Field(max_length=MOST_READINGS)] = []
     candidates: Annotated[list[Candidate], Field(max_length=MOST_CANDIDATES)] | None = None
     sheets: Annotated[list[Sheet], Field(max_length=60)] = []
+    plates: Annotated[list[Plate], Field(max_length=400)] = []
+    bars: Annotated[list[Bar], Field(max_length=400)] = []
     tape_mm: Annotated[float, Field(gt=0, le=20_000)] = TAPE_MM
     tape_sigma_mm: Annotated[float, Field(gt=0, le=100)] = TAPE_SIGMA_MM
     height_sigma_mm: Annotated[float, Field(gt=0, le=100)] = HEIGHT_SIGMA_MM
@@ -49,14 +57,26 @@ class NextReadingRequest(NetworkRecord):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Proposal:
-    """One reading to take: the worst uncertainty (longest half axis, mm) after it, with those proposed before it taken too."""
+    """One reading to take: the worst uncertainty (longest half axis, one standard error, mm) after it, those proposed before it taken too.
+
+    ``helps`` is the point it is proposed for: the worst one that anything left to read still reaches.
+    """
 
     kind: str
     points: list[str]
     expected: float
     worst_after_mm: float
     worst_point: str
+    helps: str
     words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unreached:
+    """A point that is unsure and that nothing left to read reaches, and why."""
+
+    point: str
+    why: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,17 +85,18 @@ class NextReadings:
     worst_point: str
     candidates: int
     readings: list[Proposal]
+    unreached: list[Unreached]
 
 
 def next_reading(request: NextReadingRequest) -> NextReadings:
-    """Propose the readings that shrink the worst uncertainty most, each counted after those before it.
+    """Propose the readings that shrink the worst uncertainty most, each counted after those before it; the worst point comes first.
 
     Args: request: see NextReadingRequest.
     Returns: proposals, best first; the worst uncertainty before and after each.
     Raises: BadField naming the reading or candidate; BadOutline for a sheet.
     Source: the covariance after one more observation, rank-one update; docs/methods.md section 7.
     """
-    candidates = request.candidates if request.candidates is not None else possible(request)
+    candidates, hidden = (request.candidates, {}) if request.candidates is not None else possible(request)
     level = request.heights_from == "level"
     net = network_of(request.points, request.readings, level)
     asked = network_of(
@@ -84,44 +105,72 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
         level,
     )
     covariance = _prior(net)
-    expected, slope = predicted(asked, net.nominal, np.zeros(3))
-    slope = slope / asked.sigma[:, None]
-    worst, point = _worst(covariance, len(net.ids))
-    told = NextReadings(worst_before_mm=round(worst, 3), worst_point=net.ids[point], candidates=len(candidates), readings=[])
-    open_ones = np.ones(len(candidates), bool)
-    for _ in range(min(request.wanted, len(candidates))):
-        best = _best(covariance, slope, open_ones, len(net.ids))
+    expected, slope = predicted(asked, net.nominal, np.zeros(3), np.arange(len(candidates)))
+    slope = slope / asked.sigma[: len(candidates), None]
+    sizes = _sizes(covariance, len(net.ids))
+    told = NextReadings(
+        worst_before_mm=round(float(sizes.max()), 3), worst_point=net.ids[int(sizes.argmax())], candidates=len(candidates), readings=[], unreached=[]
+    )
+    open_ones, given_up = np.ones(len(candidates), bool), set()
+    while len(told.readings) < request.wanted and len(given_up) < len(net.ids):
+        sizes = _sizes(covariance, len(net.ids))
+        point = max((i for i in range(len(net.ids)) if i not in given_up), key=lambda i: sizes[i])
+        touching = open_ones & (asked.ends[: len(candidates)] == point).any(axis=1)
+        best = _best(covariance, slope, touching, len(net.ids), point)
         if best is None:
-            break
+            given_up.add(point)
+            if sizes[point] > WELL_KNOWN_MM:
+                told.unreached.append(Unreached(point=net.ids[point], why=_why_unreached(net.ids[point], sizes[point], hidden.get(net.ids[point], []))))
+            continue
         open_ones[best] = False
         row = covariance @ slope[best]
         covariance = covariance - np.outer(row, row) / (1 + slope[best] @ row)
-        worst, point = _worst(covariance, len(net.ids))
+        sizes = _sizes(covariance, len(net.ids))
+        worst = int(sizes.argmax())
         chosen = candidates[best]
         value = float(np.degrees(expected[best])) if chosen.kind == "angle" else float(expected[best])
-        then = f"{net.ids[point]} still needs more"
-        if worst < 0.9 * UNREAD_MM:
-            then = f"then the worst, {net.ids[point]}, is 95 % sure within {REGION * worst:.1f} mm"
-        words = f"{KIND_WORDS[chosen.kind]} {' to '.join(chosen.points)}, about {value:.0f}: {then}."
+        then = f"then {net.ids[point]} is 95 % sure within {REGION * sizes[point]:.1f} mm"
+        if sizes[point] >= LOOSE_SHARE * UNREAD_MM:
+            then = f"{net.ids[point]} still needs more"
         told.readings.append(
             Proposal(
-                kind=chosen.kind, points=list(chosen.points), expected=round(value, 1), worst_after_mm=round(worst, 3), worst_point=net.ids[point], words=words
+                kind=chosen.kind,
+                points=list(chosen.points),
+                expected=round(value, 1),
+                worst_after_mm=round(float(sizes[worst]), 3),
+                worst_point=net.ids[worst],
+                helps=net.ids[point],
+                words=f"{KIND_WORDS[chosen.kind]} {' to '.join(chosen.points)}, about {value:.0f}: {then}.",
             )
         )
     return told
 
 
-def possible(request: NextReadingRequest) -> list[Candidate]:
-    """All pairs in reach that nothing hides and all heights, without what was read already."""
+def _why_unreached(name: str, size: float, hidden: list[str]) -> str:
+    sure = f"{name} is only sure within {REGION * size:.1f} mm (95 %)" if size < LOOSE_SHARE * UNREAD_MM else f"{name} is not fixed"
+    if not hidden:
+        return f"{sure}, and nothing that is left to read makes it surer."
+    walls = list(dict.fromkeys(hidden))
+    hides = f"{', '.join(walls[:3])} {'hides' if len(walls) == 1 else 'hide'} it from {len(hidden)} other points"
+    return f"{sure}; {hides}. An offset, a plumb line or a mark between would reach it."
+
+
+def possible(request: NextReadingRequest) -> tuple[list[Candidate], dict[str, list[str]]]:
+    """All pairs in reach that nothing hides and all heights, without what was read already; and by point what hides it from others."""
     names = [point.id for point in request.points]
     taken = {(reading.kind, frozenset(reading.points)) for reading in request.readings}
     nominal = np.array([point.nominal for point in request.points], float)
     trusted = [point.trusted for point in request.points]
     found = [Candidate(kind="height", points=[name], sigma_mm=request.height_sigma_mm) for name in names]
-    for i, k in in_reach(nominal, request.sheets, request.tape_mm):
+    seen = reach(nominal, request.sheets, request.tape_mm, plates=request.plates, bars=request.bars)
+    for i, k in seen.pairs:
         if not (trusted[i] and trusted[k]):
             found.append(Candidate.model_construct(kind="distance", points=[names[i], names[k]], sigma_mm=request.tape_sigma_mm))
-    return [each for each in found if (each.kind, frozenset(each.points)) not in taken]
+    hidden: dict[str, list[str]] = {}
+    for pair, wall in seen.hidden.items():
+        for i in pair:
+            hidden.setdefault(names[i], []).append(wall)
+    return [each for each in found if (each.kind, frozenset(each.points)) not in taken], hidden
 
 
 def _prior(net: Network) -> np.ndarray:
@@ -154,20 +203,22 @@ def _longest(blocks: np.ndarray) -> np.ndarray:
     return np.maximum(mean + 2 * spread * np.cos(angle), 0)
 
 
-def _worst(covariance: np.ndarray, n: int) -> tuple[float, int]:
-    size = np.sqrt(_longest(_blocks(covariance, n)))
-    return float(size.max()), int(size.argmax())
+def _sizes(covariance: np.ndarray, n: int) -> np.ndarray:
+    """The longest half axis of every point, one standard error, mm."""
+    return np.sqrt(_longest(_blocks(covariance, n)))
 
 
-def _best(covariance: np.ndarray, slope: np.ndarray, open_ones: np.ndarray, n: int) -> int | None:
-    """The candidate after which the points' uncertainties are least, the worst counting most. None where none helps."""
+def _best(covariance: np.ndarray, slope: np.ndarray, open_ones: np.ndarray, n: int, point: int) -> int | None:
+    """The candidate after which the points' uncertainties are least, the worst counting most. None where none helps the point."""
     rows = np.flatnonzero(open_ones)
     if not len(rows):
         return None
-    reach = slope[rows] @ covariance
-    gain = 1 + (reach * slope[rows]).sum(axis=1)
-    own = (reach[:, : 3 * n] / np.sqrt(gain)[:, None]).reshape(len(rows), n, 3)
-    after = _longest(_blocks(covariance, n)[None] - own[..., :, None] * own[..., None, :])
+    reached = slope[rows] @ covariance
+    gain = 1 + (reached * slope[rows]).sum(axis=1)
+    own = (reached[:, : 3 * n] / np.sqrt(gain)[:, None]).reshape(len(rows), n, 3)
+    before = _blocks(covariance, n)
+    after = _longest(before[None] - own[..., :, None] * own[..., None, :])
     blame = (after ** (POWER / 2)).sum(axis=1)
+    blame[np.trace(before[point]) - (own[:, point] ** 2).sum(axis=1) > (1 - LEAST_HELP) * np.trace(before[point])] = np.inf
     best = int(blame.argmin())
-    return int(rows[best]) if gain[best] > 1 + 1e-9 else None
+    return int(rows[best]) if np.isfinite(blame[best]) else None

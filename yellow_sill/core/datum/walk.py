@@ -5,15 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .sight import TAPE_MM, Sheet, in_reach
+from .sight import LOW_SHARE, TAPE_MM, Bar, Plate, Sheet, in_reach
 from .slips import mirror_of
 
 #: Stages of a rebuild at which a round is taken, in order, and the words for them.
 STAGES = {"found": "As found", "levelled": "Levelled", "braced": "Braced", "cut": "Cut", "tacked": "Tacked", "welded": "Welded", "final": "Final"}
 #: A point is taped to so many of the next ones on its own side.
 AHEAD = 2
-#: Points as low as this share of the book's own height are reached from below.
-LOW_SHARE = 0.58
 #: Points of a repair's round besides those in its box: the nearest few outside.
 AROUND = 8
 
@@ -41,7 +39,14 @@ def reading_key(kind: str, points: Sequence[str]) -> str:
 
 
 def planned_round(
-    ids: Sequence[str], nominal: np.ndarray, sheets: Sequence[Sheet] = (), tape_mm: float = TAPE_MM, wanted: Sequence[str] | None = None
+    ids: Sequence[str],
+    nominal: np.ndarray,
+    sheets: Sequence[Sheet] = (),
+    tape_mm: float = TAPE_MM,
+    wanted: Sequence[str] | None = None,
+    *,
+    plates: Sequence[Plate] = (),
+    bars: Sequence[Bar] = (),
 ) -> list[Planned]:
     """The readings of a round, in walking order.
 
@@ -49,14 +54,14 @@ def planned_round(
     centre line. Then the tape, from the front back: each pair's width,
     its diagonals to the next pair, each side's lengths, and from the foremost pairs the long diagonals.
 
-    Args: ids: n names; nominal: n x 3, mm; sheets, tape_mm: see in_reach; wanted: only these points.
+    Args: ids: n names; nominal: n x 3, mm; sheets, plates, bars, tape_mm: see in_reach; wanted: only these points.
     """
     chosen = [i for i, name in enumerate(ids) if wanted is None or name in wanted]
     left = sorted((i for i in chosen if nominal[i, 1] <= 0), key=lambda i: nominal[i, 0])
     right = sorted((i for i in chosen if nominal[i, 1] > 0), key=lambda i: nominal[i, 0])
     heights = [Planned(kind="height", points=(ids[i],), nominal=None) for i in [*left, *reversed(right)]]
     strung = [Planned(kind="offset_y", points=(ids[i],), nominal=round(float(nominal[i, 1]), 1)) for i in _at_ends(left, nominal) + _at_ends(right, nominal)]
-    pairs = {pair for pair in in_reach(nominal, sheets, tape_mm) if set(pair) <= set(chosen)}
+    pairs = {pair for pair in in_reach(nominal, sheets, tape_mm, plates=plates, bars=bars) if set(pair) <= set(chosen)}
     mirror = mirror_of(nominal)
     taken: list[tuple[int, int]] = []
     for side, other in ((left, right), (right, left)):

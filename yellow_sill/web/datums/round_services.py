@@ -16,11 +16,13 @@ from yellow_sill.core.datum.network import KIND_WORDS, POINTS_OF
 from yellow_sill.core.datum.next_reading import NextReadingRequest, NextReadings, next_reading
 from yellow_sill.core.datum.results import Adjusted
 from yellow_sill.core.datum.shape import Shape, ShapeRequest, shape
-from yellow_sill.core.datum.sight import Sheet
+from yellow_sill.core.datum.sight import Bar, Plate, Sheet
 from yellow_sill.core.datum.slips import averaged, doubt, likely_slip, spread_words
 from yellow_sill.core.datum.starting_set import floor_height_mm
 from yellow_sill.core.datum.walk import STAGES, planned_round, points_near, reading_key
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.hold.bodies import vehicle_structure
+from yellow_sill.core.hold.sight import plates_and_bars
 from yellow_sill.core.units import parse_length
 from yellow_sill.web.frame import units
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -46,6 +48,20 @@ def sheets_of(vehicle: Vehicle) -> list[Sheet]:
     turned = lambda ring: [(float(u), -float(v)) for u, v in ring]  # noqa: E731 - the underside's v is -y
     height = floor_height_mm(vehicle.body_type, vehicle.dimensions_mm)
     return [Sheet.model_construct(axis="z", at_mm=height, outlines=[turned(panel.outline) for panel in panels], holes=[])]
+
+
+def structure_in_sight(vehicle: Vehicle) -> tuple[list[Plate], list[Bar]]:
+    """Sheets, rails and posts of the vehicle's structure that stand in the way of a tape; none where its body type has no structure."""
+    return _in_sight(vehicle.body_type, tuple(sorted(vehicle.dimensions_mm.items())))
+
+
+@lru_cache(maxsize=16)
+def _in_sight(body_type: str, sizes: tuple[tuple[str, float], ...]) -> tuple[list[Plate], list[Bar]]:
+    try:
+        structure = vehicle_structure(body_type, dict(sizes))
+    except CoreError:
+        return [], []
+    return plates_and_bars(structure) if structure else ([], [])
 
 
 @transaction.atomic
@@ -76,7 +92,8 @@ def open_round(
         if chosen is None:
             raise BadField(f"There is no {about} on this vehicle.", "about", "Choose one of the list.")
         wanted = points_near(ids, nominal, chosen.box, [point.code for point in points if point.trusted])
-    plan = [[each.kind, list(each.points)] for each in planned_round(ids, nominal, sheets_of(vehicle), wanted=wanted)]
+    plates, bars = structure_in_sight(vehicle)
+    plan = [[each.kind, list(each.points)] for each in planned_round(ids, nominal, sheets_of(vehicle), wanted=wanted, plates=plates, bars=bars)]
     number = (vehicle.rounds.aggregate(last=Max("number"))["last"] or 0) + 1
     sigmas = {name: value for name, value in (("tape_sigma_mm", tape_sigma_mm), ("height_sigma_mm", height_sigma_mm)) if value}
     return Round.objects.create(
@@ -339,11 +356,14 @@ def proposals(round_: Round) -> NextReadings | None:
     used = [point for point in points if point.code in wanted]
     if not read or len(used) < 3:
         return None
+    plates, bars = structure_in_sight(round_.vehicle)
     asked = NextReadingRequest.model_construct(
         points=request_of(round_, used, read).points,
         readings=request_of(round_, used, read).readings,
         candidates=None,
         sheets=sheets_of(round_.vehicle),
+        plates=plates,
+        bars=bars,
         tape_mm=3000.0,
         tape_sigma_mm=round_.tape_sigma_mm,
         height_sigma_mm=round_.height_sigma_mm,

@@ -184,7 +184,7 @@ def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonRespon
         return error_json(BadField("Nothing is read yet.", "round", "Read a few heights and distances first."))
     return JsonResponse(
         {
-            "worst": f"Worst now: {told.worst_point}, sure to {told.worst_before_mm:.1f} mm. {told.candidates} readings were tried.",
+            "worst": f"Worst now: {told.worst_point}. {told.candidates} readings were tried. {' '.join(each.why for each in told.unreached)}".strip(),
             "readings": [{"kind": each.kind, "points": each.points, "text": each.words, "key": reading_key(each.kind, each.points)} for each in told.readings],
         }
     )
