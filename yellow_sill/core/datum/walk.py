@@ -12,6 +12,8 @@ from .slips import mirror_of
 STAGES = {"found": "As found", "levelled": "Levelled", "braced": "Braced", "cut": "Cut", "tacked": "Tacked", "welded": "Welded", "final": "Final"}
 #: A point is taped to so many of the next ones on its own side.
 AHEAD = 2
+#: A point needs to see so many others to be fixed and checked.
+TIES = 5
 #: Points of a repair's round besides those in its box: the nearest few outside.
 AROUND = 8
 
@@ -104,6 +106,25 @@ def _few(chosen: list[int], nominal: np.ndarray, pairs: set[tuple[int, int]], ta
 
 def _joined(pairs: set[tuple[int, int]], i: int, k: int) -> bool:
     return (min(i, k), max(i, k)) in pairs
+
+
+def with_ties(ids: Sequence[str], nominal: np.ndarray, wanted: Sequence[str], pairs: Sequence[tuple[int, int]], least: int = TIES) -> list[str]:
+    """The points of a part's round with what ties them: one that sees fewer than ``least`` of the others takes the nearest and the farthest that it does see along.
+
+    Args: ids: n names; nominal: n x 3, mm; wanted: names; pairs: what a tape can join, as indices.
+    """
+    chosen = [i for i, name in enumerate(ids) if name in wanted]
+    sees: dict[int, list[int]] = {}
+    for a, b in pairs:
+        sees.setdefault(a, []).append(b)
+        sees.setdefault(b, []).append(a)
+    out = list(chosen)
+    for i in chosen:
+        there = [k for k in sees.get(i, []) if k in out]
+        more = sorted((k for k in sees.get(i, []) if k not in out), key=lambda k: float(np.linalg.norm(nominal[i] - nominal[k])))
+        lack = max(0, least - len(there))
+        out += dict.fromkeys(more[: (lack + 1) // 2] + more[len(more) - lack // 2 :])
+    return [ids[i] for i in sorted(out)]
 
 
 def points_near(ids: Sequence[str], nominal: np.ndarray, box: dict[str, tuple[float, float]], held: Sequence[str] = (), count: int = AROUND) -> list[str]:

@@ -13,13 +13,13 @@ from django.utils import timezone
 from yellow_sill.core.datum.adjust import AdjustRequest, adjust
 from yellow_sill.core.datum.compare import Movement, compare
 from yellow_sill.core.datum.network import KIND_WORDS, POINTS_OF
-from yellow_sill.core.datum.next_reading import NextReadingRequest, NextReadings, next_reading
+from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM, NextReadingRequest, NextReadings, next_reading
 from yellow_sill.core.datum.results import Adjusted
 from yellow_sill.core.datum.shape import Shape, ShapeRequest, shape
-from yellow_sill.core.datum.sight import Bar, Plate, Sheet
+from yellow_sill.core.datum.sight import Bar, Plate, Sheet, in_reach
 from yellow_sill.core.datum.slips import averaged, doubt, likely_slip, spread_words
 from yellow_sill.core.datum.starting_set import floor_height_mm
-from yellow_sill.core.datum.walk import STAGES, planned_round, points_near, reading_key
+from yellow_sill.core.datum.walk import STAGES, planned_round, points_near, reading_key, with_ties
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.bodies import vehicle_structure
 from yellow_sill.core.hold.sight import plates_and_bars
@@ -32,6 +32,8 @@ from .subjects import subject
 
 #: A point this far off the middle has a side, mm.
 SIDE_MM = 20.0
+#: A plan adds distances until every point is this sure (one standard error, mm; a tolerance of 3 mm is told at 1.5), at most so many.
+SURE_ENOUGH_MM, MOST_MORE = 1.5, 20
 #: Panels that hang below the floor and hide nothing, by what their code begins with.
 BELOW = ("LEG", "RAIL", "OUT", "HANG", "JACK", "XM", "CH", "MOUNT", "NOSE", "WING", "TAIL", "IWING", "SILL")
 
@@ -64,6 +66,25 @@ def _in_sight(body_type: str, sizes: tuple[tuple[str, float], ...]) -> tuple[lis
     return plates_and_bars(structure) if structure else ([], [])
 
 
+def _what_more(vehicle: Vehicle, points: Sequence[DatumPoint], plan: Sequence) -> list:
+    """Distances beyond a plan's own, for points that it would leave less sure than a verdict needs."""
+    plates, bars = structure_in_sight(vehicle)
+    sigma = {"height": HEIGHT_SIGMA_MM}
+    readings = [{"id": str(i), "kind": kind, "points": codes, "value": 1.0, "sigma_mm": sigma.get(kind, TAPE_SIGMA_MM)} for i, (kind, codes) in enumerate(plan)]
+    asked = {"points": _asked(points), "readings": readings, "heights_from": "level", "wanted": MOST_MORE}
+    told = next_reading(NextReadingRequest.read(asked | {"sheets": sheets_of(vehicle), "plates": plates, "bars": bars}))
+    needed = [
+        each for each, before in zip(told.readings, [told.worst_before_mm, *(r.worst_after_mm for r in told.readings)], strict=False) if before > SURE_ENOUGH_MM
+    ]
+    return [[each.kind, each.points] for each in needed]
+
+
+def _asked(points: Sequence[DatumPoint]) -> list[dict]:
+    """Points of the book as the core takes them."""
+    names = ("trusted", "trust_sigma_mm", "tolerance_mm")
+    return [{"id": p.code, "nominal": p.nominal, **{name: getattr(p, name) for name in names}} for p in points]
+
+
 @transaction.atomic
 def open_round(
     vehicle: Vehicle,
@@ -87,13 +108,15 @@ def open_round(
         raise BadField("The datum book has fewer than three points.", "about", "Bring in the starting set, or add points.")
     ids, nominal = [point.code for point in points], np.array([point.nominal for point in points])
     wanted = None
+    plates, bars = structure_in_sight(vehicle)
     if about:
         chosen = subject(vehicle, about)
         if chosen is None:
             raise BadField(f"There is no {about} on this vehicle.", "about", "Choose one of the list.")
         wanted = points_near(ids, nominal, chosen.box, [point.code for point in points if point.trusted])
-    plates, bars = structure_in_sight(vehicle)
+        wanted = with_ties(ids, nominal, wanted, in_reach(nominal, sheets_of(vehicle), plates=plates, bars=bars))
     plan = [[each.kind, list(each.points)] for each in planned_round(ids, nominal, sheets_of(vehicle), wanted=wanted, plates=plates, bars=bars)]
+    plan += _what_more(vehicle, [point for point in points if wanted is None or point.code in wanted], plan)
     number = (vehicle.rounds.aggregate(last=Max("number"))["last"] or 0) + 1
     sigmas = {name: value for name, value in (("tape_sigma_mm", tape_sigma_mm), ("height_sigma_mm", height_sigma_mm)) if value}
     return Round.objects.create(
@@ -249,9 +272,7 @@ def request_of(round_: Round, points: Sequence[DatumPoint], read: Sequence[Avera
     """What the core is asked about a round. Heights are always above a level plane: nobody finds the datum plane in a garage."""
     return AdjustRequest.read(
         {
-            "points": [
-                {"id": p.code, "nominal": p.nominal, "trusted": p.trusted, "trust_sigma_mm": p.trust_sigma_mm, "tolerance_mm": p.tolerance_mm} for p in points
-            ],
+            "points": _asked(points),
             "readings": [{"id": each.key, "kind": each.kind, "points": list(each.codes), "value": each.value, "sigma_mm": each.sigma_mm} for each in read],
             "heights_from": "level",
             "leave_out_undetermined": True,
