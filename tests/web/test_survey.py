@@ -41,6 +41,18 @@ class Drawing(SurveyCase):
         for words in ("went through at 3 of 5 places and light shows", "146×72", "698 to 844", "Nothing recorded on Outer sill, right", "L-SILLM"):
             self.assertContains(page, words)
 
+    def test_one_method_may_find_two_things_and_a_reading_thicker_than_the_sheet_is_asked_about(self):
+        mixed = {"probe_result": "holds", "probe_hits": "4", "probe_tries": "6", "probe_also_result": "through", "probe_also_hits": "2"}
+        self.draw(**mixed)
+        found = Finding.objects.get()
+        self.assertEqual((found.grade, found.evidence.count()), ("H", 2))
+        self.assertContains(self.client.get(found.get_absolute_url() + "?edit"), 'name="probe_also_hits" value="2"')
+        thick = mixed | {"gauge_result": "reading", "gauge_mm": "12"}
+        asked = self.draw(**thick)
+        self.assertContains(asked, "The gauge reads 12 mm on", status_code=422)
+        self.assertContains(asked, 'name="gauge_sure"', status_code=422)
+        self.assertRedirects(self.draw(**thick, gauge_sure="on"), f"{found.get_absolute_url()[:-2]}2/")
+
     def test_the_right_side_is_typed_in_the_shells_own_axes(self):
         self.draw("right", panel="R-SILL", corners=CORNERS)
         found = Finding.objects.get()
@@ -93,7 +105,7 @@ class Changing(SurveyCase):
         self.assertContains(self.client.get(again), "Look again at 1")
         self.client.post(again, self.typed(version="1", found_on="2026-03-01", stage="stripped", probe_result="dents", probe_hits="1"))
         found.refresh_from_db()
-        self.assertEqual((found.grade, found.version, found.evidence.count()), ("T", 2, 2))
+        self.assertEqual((found.grade, found.version, found.evidence.count()), ("H", 2, 2), "a dent beside the hole does not close it")
         for changes, words in (({"stage": "seen"}, "same stage or a later one"), ({"stage": "opened", "found_on": "2026-02-20"}, "that day or a later one")):
             answer = self.client.post(again, self.typed(version="2", found_on="2026-03-02") | changes)
             self.assertContains(answer, words, status_code=422)

@@ -22,7 +22,12 @@ class Grading(TestCase):
         "nothing known": ([], None, "No evidence"),
         "paint only": ([look("seen", "bubbling")], Grade.SURFACE, "bubbles"),
         "a lamp beats a look": ([look("seen", "sound"), look("lamp", "light")], Grade.HOLED, "overrules: it looks sound"),
-        "the probe beats the lamp": ([look("lamp", "light"), look("probe", "dents", hits=2, tries=6)], Grade.THIN, "2 of 6 places"),
+        "the probe beats the lamp": ([look("lamp", "dark"), look("probe", "dents", hits=2, tries=6)], Grade.THIN, "2 of 6 places"),
+        "a gauge closes no hole": ([look("probe", "through", hits=3, tries=5), look("gauge", "reading", 3, thickness_mm=1.0)], Grade.HOLED, "does not close it"),
+        "nor does a later probe": ([look("probe", "through"), look("probe", "holds", 9)], Grade.HOLED, "The probe holds: metal beside a hole"),
+        "one method, mixed": ([look("probe", "holds", hits=4, tries=6), look("probe", "through", hits=2, tries=6)], Grade.HOLED, "2 of 6 places"),
+        "thicker than the sheet": ([look("tap", "dull"), look("gauge", "reading", thickness_mm=12)], Grade.THIN, "was 1.2 mm meant"),
+        "nothing but a thick reading": ([look("gauge", "reading", thickness_mm=2)], None, "two sheets or a plate"),
         "agreement is told": ([look("probe", "through"), look("lamp", "light")], Grade.HOLED, "and light shows"),
         "the gauge decides": ([look("probe", "holds"), look("gauge", "reading", thickness_mm=0.62)], Grade.THIN, "38 % less"),
         "a gauge finds it sound": ([look("tap", "dull"), look("gauge", "reading", thickness_mm=0.97)], Grade.SOUND, "3 % less"),
@@ -40,6 +45,11 @@ class Grading(TestCase):
                 graded = grade_of(evidence, 1.0)
                 self.assertIs(graded.grade, grade)
                 self.assertIn(words, graded.why)
+
+    @given(st.lists(st.tuples(st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]), st.integers(0, 9), st.floats(0, 9)), min_size=1, max_size=6))
+    def test_a_hole_stays_a_hole_whatever_is_found_beside_it(self, looks):
+        evidence = [look(m, r, days, thickness_mm=mm if m == "gauge" else None) for (m, r), days, mm in looks]
+        self.assertIs(grade_of([*evidence, look("probe", "through", 4)], 1.2).grade, Grade.HOLED)
 
     @given(st.lists(st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]), min_size=1, max_size=6), st.randoms())
     def test_the_order_of_telling_changes_nothing(self, pairs, rng):

@@ -109,7 +109,7 @@ def _joined(pairs: set[tuple[int, int]], i: int, k: int) -> bool:
 
 
 def with_ties(ids: Sequence[str], nominal: np.ndarray, wanted: Sequence[str], pairs: Sequence[tuple[int, int]], least: int = TIES) -> list[str]:
-    """The points of a part's round with what ties them: one that sees fewer than ``least`` of the others takes the nearest and the farthest that it does see along.
+    """The points of a part's round with what ties them: one that sees fewer than ``least`` of the others takes more that it does see along, near and far.
 
     Args: ids: n names; nominal: n x 3, mm; wanted: names; pairs: what a tape can join, as indices.
     """

@@ -57,6 +57,8 @@ RESULTS: dict[str, dict[str, tuple[Grade, str]]] = {
 THIN_BELOW = 0.70
 #: Below this share it is pitted. Rule of thumb: new sheet may lawfully be 8 % under its nominal thickness.
 PITTED_BELOW = 0.90
+#: A reading above so many times the nominal thickness is no single sheet. Rule of thumb.
+TOO_THICK = 1.5
 
 
 class Evidence(Record):
@@ -95,7 +97,8 @@ def fault_in(evidence: Evidence) -> str:
 def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     """Grade a finding.
 
-    Of each method only the latest look counts (the worst of one day); of the methods the strongest decides.
+    Of each method only the latest look counts (the worst of one day); of the methods the strongest decides. But a hole found once stays a
+    hole: metal beside it, by whatever method and whenever, does not close it. A gauge reading thicker than the sheet says nothing of it.
     Old filler or an over-plate is never sound: while it was seen and nothing stronger than a probe spoke, it stays Filled.
 
     Args:
@@ -105,17 +108,18 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     """
     if not evidence:
         return Grading(grade=None, why="No evidence yet. Probe it, tap it or hold a lamp behind it.")
-    worst_first = list(Grade)[::-1]
-    latest: dict[str, Evidence] = {}
-    for look in evidence:
-        held = latest.get(look.method)
-        rank = lambda e: (e.made_on, -worst_first.index(_grade(e, thickness_mm)))  # noqa: E731
-        if held is None or rank(look) >= rank(held):
-            latest[look.method] = look
-    strength = sorted(latest.values(), key=lambda e: METHODS.index(e.method), reverse=True)
+    told = [look for look in evidence if not (look.method == "gauge" and doubt_of(look, thickness_mm))]
+    doubts = " ".join(doubt for look in evidence if (doubt := doubt_of(look, thickness_mm)))
+    if not told:
+        return Grading(grade=None, why=f"{doubts} That says nothing of this sheet yet.")
+    holes = [look for look in told if _grade(look, thickness_mm) is Grade.HOLED]
+    strength = sorted(_latest(told, thickness_mm), key=lambda e: METHODS.index(e.method), reverse=True)
     decisive = strength[0]
-    seen = latest.get("seen")
-    if seen and seen.result == "filler" and decisive.method in ("lamp", "tap", "seen", "probe") and _grade(decisive, thickness_mm) is not Grade.HOLED:
+    if holes:
+        decisive = max(holes, key=lambda e: (METHODS.index(e.method), e.made_on))
+        strength = [decisive, *(e for e in strength if e != decisive)]
+    seen = next((e for e in strength if e.method == "seen" and e.result == "filler"), None)
+    if seen and not holes and decisive.method in ("lamp", "tap", "seen", "probe"):
         decisive = seen
     grade = _grade(decisive, thickness_mm)
     agreeing = [e for e in strength if e is not decisive and _grade(e, thickness_mm) is grade]
@@ -124,11 +128,41 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     if agreeing:
         why += " and " + _words(agreeing[0], thickness_mm)
     why += "."
-    if against and grade is not Grade.FILLED:
+    after = [e for e in against if holes and (METHODS.index(e.method), e.made_on) > (METHODS.index(decisive.method), decisive.made_on)]
+    if after:
+        beside = "; ".join(_words(e, thickness_mm) for e in after)
+        why += f" {beside[0].upper()}{beside[1:]}: metal beside a hole does not close it."
+    elif against and grade is not Grade.FILLED:
         why += f" That overrules: {'; '.join(_words(e, thickness_mm) for e in against)}."
     elif grade is Grade.FILLED:
         why += " An over-plate hides rot beneath it, so it is never sound until it is off."
-    return Grading(grade=grade, why=why)
+    return Grading(grade=grade, why=f"{why} {doubts}".strip())
+
+
+def _latest(evidence: Sequence[Evidence], thickness_mm: float) -> list[Evidence]:
+    """Of each method the latest look, the worst of one day."""
+    worst_first = list(Grade)[::-1]
+    latest: dict[str, Evidence] = {}
+    for look in evidence:
+        held = latest.get(look.method)
+        rank = lambda e: (e.made_on, -worst_first.index(_grade(e, thickness_mm)))  # noqa: E731
+        if held is None or rank(look) >= rank(held):
+            latest[look.method] = look
+    return list(latest.values())
+
+
+def doubt_of(look: Evidence, thickness_mm: float) -> str:
+    """What to ask about a gauge reading that no single sheet gives; "" where nothing is.
+
+    >>> doubt_of(Evidence(method="gauge", result="reading", made_on=date(2026, 2, 14), thickness_mm=12), 1.2)
+    'The gauge reads 12 mm on 1.2 mm sheet: was 1.2 mm meant, or are there two sheets or a plate?'
+    """
+    reading = look.thickness_mm
+    if look.method != "gauge" or reading is None or reading <= TOO_THICK * thickness_mm:
+        return ""
+    tenth = reading / 10
+    meant = f"was {tenth:g} mm meant, or are" if PITTED_BELOW / 2 * thickness_mm <= tenth <= TOO_THICK * thickness_mm else "are"
+    return f"The gauge reads {reading:g} mm on {thickness_mm:g} mm sheet: {meant} there two sheets or a plate?"
 
 
 def with_least_reading(grading: Grading, least_mm: float, thickness_mm: float) -> Grading:

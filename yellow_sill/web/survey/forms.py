@@ -1,16 +1,17 @@
+from collections import Counter
 from datetime import date
 
 from django import forms
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade
+from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade, doubt_of
 from yellow_sill.core.survey.growth import STAGE_WORDS
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS
 from yellow_sill.web.frame.fields import DateField, length_typed
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.models import ShellView
 
-from .models import Finding, PanelItem
+from .models import EvidenceItem, Finding, Inspection, PanelItem
 from .services import read_evidence
 
 RESULT_WORDS = {
@@ -63,12 +64,18 @@ class FindingForm(forms.Form):
                 self.fields[f"{method}_tries"] = forms.IntegerField(
                     min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}: of places tried"
                 )
+                self.fields[f"{method}_also_result"] = forms.ChoiceField(choices=choices, required=False, label=f"{METHOD_WORDS[method]}, elsewhere")
+                self.fields[f"{method}_also_hits"] = forms.IntegerField(
+                    min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}, elsewhere: at places"
+                )
         self.fields["gauge_mm"] = forms.CharField(
             max_length=12, required=False, label="Least thickness, mm", widget=forms.TextInput(attrs={"inputmode": "decimal"})
         )
+        self.fields["gauge_sure"] = forms.BooleanField(required=False, label="It is right: that is what it reads")
         for name, field in self.fields.items():
             if name.endswith(("_hits", "_tries", "_mm")):
                 field.widget.attrs["aria-label"] = field.label
+        self.beyond = [] if finding is None or again else _beyond(finding.inspections.last())
         if finding is not None:
             self.initial = {**_initial(finding, view, again), **self.initial}
 
@@ -81,6 +88,9 @@ class FindingForm(forms.Form):
                 "hits": self[f"{method}_hits"] if method in COUNTED else None,
                 "tries": self[f"{method}_tries"] if method in COUNTED else None,
                 "mm": self["gauge_mm"] if method == "gauge" else None,
+                "also": self[f"{method}_also_result"] if method in COUNTED else None,
+                "also_hits": self[f"{method}_also_hits"] if method in COUNTED else None,
+                "sure": self["gauge_sure"] if method == "gauge" and "gauge_mm" in self.errors else None,
             }
 
     def clean_corners(self):
@@ -106,11 +116,17 @@ class FindingForm(forms.Form):
                         "thickness_mm": values.get("gauge_mm") if method == "gauge" else None,
                     }
                 )
-        return rows
+                if also := values.get(f"{method}_also_result"):
+                    rows.append(row | {"result": also, "hits": values.get(f"{method}_also_hits"), "tries": values.get(f"{method}_tries"), "thickness_mm": None})
+        return [*rows, *self.beyond]
 
     def clean(self):
         try:
-            read_evidence(self.evidence())
+            looks = read_evidence(self.evidence())
+            panel = self.cleaned_data.get("panel")
+            doubt = next((doubt for look in looks if panel and (doubt := doubt_of(look, panel.thickness_mm))), "")
+            if doubt and not self.cleaned_data.get("gauge_sure"):
+                self.add_error("gauge_mm", doubt)
         except CoreError as error:
             method = error.where.split(".")[0]
             field = "gauge_mm" if method == "gauge" else f"{method}_result"
@@ -153,12 +169,29 @@ def _initial(finding: Finding, view: ShellView, again: bool) -> dict:
         "old_test": finding.old_test,
         "old_verdict": "keep" if finding.old_verdict == "keep" else "",
     }
-    for item in () if again else latest.evidence.all():
-        initial[f"{item.method}_result"] = item.result
-        initial[f"{item.method}_hits"], initial[f"{item.method}_tries"] = item.hits, item.tries
-        if item.method == "gauge":
-            initial["gauge_mm"] = f"{item.thickness_mm:g}"
+    for place, item in [] if again else _by_place(latest):
+        name = item.method if place == 0 else f"{item.method}_also"
+        if place < 2 and (place == 0 or item.method in COUNTED):
+            initial[f"{name}_result"], initial[f"{name}_hits"] = item.result, item.hits
+            initial.setdefault(f"{item.method}_tries", item.tries)
+            if item.method == "gauge":
+                initial["gauge_mm"] = f"{item.thickness_mm:g}"
     return initial
+
+
+def _by_place(inspection: Inspection) -> list[tuple[int, EvidenceItem]]:
+    """The evidence of an inspection, each with its place among those of its method."""
+    count: Counter[str] = Counter()
+    out = []
+    for item in inspection.evidence.all():
+        out.append((count[item.method], item))
+        count[item.method] += 1
+    return out
+
+
+def _beyond(inspection: Inspection) -> list[dict]:
+    """Evidence that the form has no row for, such as a third result of one method: it is kept as it is."""
+    return [item.record().model_dump() for place, item in _by_place(inspection) if place > 1 or (place and item.method not in COUNTED)]
 
 
 class OverruleForm(forms.Form):

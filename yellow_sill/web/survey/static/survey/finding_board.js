@@ -28,8 +28,8 @@ export function mount(svg, form) {
   viewport.onChange(showFault);
 
   const evidence = () => [...form.querySelectorAll(".evrow select")].filter((select) => select.value).map((select) => {
-    const method = select.name.replace("_result", ""), number = (name) => { const value = form.elements[name]?.value.replace(",", "."); return value ? Number(value) : null; };
-    return { method, result: select.value, hits: number(`${method}_hits`), tries: number(`${method}_tries`), thickness_mm: method === "gauge" ? number("gauge_mm") : null };
+    const row = select.name.replace("_result", ""), method = row.replace("_also", ""), number = (name) => { const value = form.elements[name]?.value.replace(",", "."); return value ? Number(value) : null; };
+    return { method, result: select.value, hits: number(`${row}_hits`), tries: number(`${method}_tries`), thickness_mm: row === "gauge" ? number("gauge_mm") : null };
   });
   const judge = lastOnly(async (current) => {
     if (!panel.value) return;
