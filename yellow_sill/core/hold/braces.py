@@ -8,11 +8,11 @@ import numpy as np
 from pydantic import Field
 
 from .access import crossed, rooms_wanted, through_box
-from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, brace_weight_kg, freedoms
+from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .section import E_MPA
-from .state import LEAN_N, Solved, balanced_loads, free_compliance, held_compliance
-from .structure import GRAVITY, Brace, Coordinate, HoldRequest, Name, Part
-from .verdict import HELD_BELOW, LIMITS, RATIO, RATIO_POWER, SCORE_MM, Held, Judge, verdict_of
+from .state import Solved, balanced_loads, free_compliance, held_compliance, lost_paths
+from .structure import Brace, Coordinate, HoldRequest, Name, Part
+from .verdict import HELD_BELOW, LIMITS, Held, Judge, score, verdict_of
 
 #: A brace shorter is no use, a longer one whips, mm.
 SHORTEST_MM, LONGEST_MM = 300.0, 2200.0
@@ -210,20 +210,16 @@ class _Tried:
         structure = judge.structure
         self.judge, self.structure, self.state = judge, structure, state
         n = len(structure.index)
-        self.off = (state.moved - judge.base.moved).ravel()
+        self.off = state.settled.ravel()
         assembled = structure.assemble(parts, fitted)
+        self.assembled, self.fitted = assembled, list(fitted)
         self.held, self.free = held_compliance(structure, assembled), free_compliance(structure, assembled)
         self.loads = np.zeros((6 * n, 2))
         if {"front", "rear"} <= state.pairs.keys():
             self.loads.reshape(n, 6, 2)[:, :3] = balanced_loads(structure, state.pairs)[0].reshape(n, 3, 2)
         self.answer = self.free @ self.loads
         self.flex = (self.loads * self.answer).sum(axis=0)
-        self.base = judge.stiffness_at(state.pairs)
-        alive = np.flatnonzero(state.alive & judge.base.alive)
-        self.rows = np.array([6 * i + k for i in alive for k in range(3)], int)
-        self.alive = alive
-        self.block = self.held[np.ix_(self.rows, self.rows)]
-        self.intact = judge.base.lean[np.ix_(alive, [3 * i + k for i in alive for k in range(3)])]
+        self.rows = (6 * judge.judged[:, None] + np.arange(3)).ravel()
 
     def with_brace(self, each: Brace) -> tuple[float, float]:
         """J and the mean extra give with one more brace, by update."""
@@ -232,28 +228,28 @@ class _Tried:
         ways, springs = _modes_of(*self.structure.places[ends], each)
         compliance = self.held[:, at] @ ways
         inverse = np.linalg.inv(np.diag(1 / springs) + ways.T @ compliance[at])
-        kg = brace_weight_kg(float(np.linalg.norm(self.structure.places[ends[1]] - self.structure.places[ends[0]])), each.size_mm, each.wall_mm)
-        off = self.off - self.held[:, [6 * ends[0] + 2, 6 * ends[1] + 2]].sum(axis=1) * kg * GRAVITY / 2
-        off = off - compliance @ (inverse @ (ways.T @ off[at]))
-        own = float(np.linalg.norm(off.reshape(-1, 6)[self.alive, :3], axis=1).max(initial=0.0))
-        thin = compliance[self.rows]
-        block = self.block - thin @ inverse @ thin.T
-        more = LEAN_N * np.sqrt((block.reshape(len(self.alive), 3, -1) ** 2).sum(axis=1)) - self.intact
-        extra = max(0.0, float(more.max(initial=0.0)))
+        pulled = ways.T @ self.off[at]
+        released = max(0.0, self.state.released - float(pulled @ inverse @ pulled))
+        thin = compliance[self.rows].reshape(len(self.judge.judged), 3, -1)
+        give = self.state.give.copy()
+        give[self.judge.judged] -= thin @ inverse @ thin.transpose(0, 2, 1)
+        more = np.maximum(self.judge.more_give(give), 0)
         reach = ways.T @ self.free[at]
         solved = np.linalg.inv(np.diag(1 / springs) + reach[:, at] @ ways)
         bent = ways.T @ self.answer[at]
         flex = self.flex - (bent * (solved @ bent)).sum(axis=0)
         ratios = [self._ratio(k, flex) for k in (0, 1)]
-        j = max([(extra + own) / SCORE_MM, *((RATIO / max(ratio, 1e-6)) ** RATIO_POWER for ratio in ratios)])
-        return float(j), float(np.maximum(more.max(axis=1), 0).mean()) if len(more) else 0.0
+        lost = len(lost_paths(self.structure, self.assembled, [*self.fitted, each]))
+        j = score(float(more.max(initial=0.0)), self.judge.settling(give, released), ratios, lost)
+        return float(j), float(more.mean()) if len(more) else 0.0
 
     def _ratio(self, k: int, flex: np.ndarray) -> float:
         """Twist or bend against the intact shell: what is flexed now scales the stiffness known."""
         now = (self.state.twist_knm_deg, self.state.bend_n_mm)[k]
-        if self.base[k] <= 0 or self.flex[k] <= 0:
+        then = (self.judge.base.twist_knm_deg, self.judge.base.bend_n_mm)[k]
+        if then <= 0 or self.flex[k] <= 0:
             return 1.0
-        return now / self.base[k] * self.flex[k] / max(float(flex[k]), 1e-15)
+        return now / then * self.flex[k] / max(float(flex[k]), 1e-15)
 
 
 def _modes_of(start: np.ndarray, end: np.ndarray, each: Brace) -> tuple[np.ndarray, np.ndarray]:

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from shapely.geometry import Polygon, box
+from shapely import get_coordinates, make_valid
+from shapely.geometry import LineString, Polygon, box
 
 from ..datum.drawn import in_view
 from ..errors import BadField
@@ -20,6 +21,8 @@ CONCENTRATION = 2.0
 MOST_LOSS = 0.9
 #: Holed and filled metal: a gauge reads the steel beside it.
 UNSEEN_BY_READINGS = ("H", "F")
+#: A cut this near a member's metal touches it, mm: the structure is drawn with straight lines. A smaller overlap is none, mm².
+TOUCHES_MM, LEAST_TOUCH_MM2 = 10.0, 25.0
 #: A member that shows less of its length in a view than this share is seen end on: where a piece is cut along it cannot be told there.
 END_ON = 0.35
 
@@ -94,22 +97,34 @@ def with_condition(structure: Mapping[str, Any], spots: Sequence[Spot], openings
     for frame in structure["frames"]:
         start, end = (structure["nodes"][frame[at]] for at in ("from", "to"))
         for name in sorted({strip[4] for strip in frame["strips"]} & set(holes)):
-            parts[name].setdefault("along", {})[frame["id"]] = round(1 - _covered(start, end, holes[name]), 4)
+            parts[name].setdefault("along", {})[frame["id"]] = round(1 - _covered(start, end, holes[name], _half_size(frame)), 4)
     return dict(structure) | {"parts": parts}
 
 
-def _covered(start: Sequence[float], end: Sequence[float], openings: Sequence[Opening]) -> float:
-    """How much of a member's length openings take out, 0 to 1, told in the planes of their views."""
+def _half_size(frame: Mapping[str, Any]) -> float:
+    """How far a member's metal reaches from its line, mm."""
+    return max(max(abs(value) for value in strip[:4]) for strip in frame["strips"])
+
+
+def _covered(start: Sequence[float], end: Sequence[float], openings: Sequence[Opening], half_mm: float) -> float:
+    """How much of a member's length openings take out, 0 to 1, told in the planes of their views: only where a cut touches its metal.
+
+    Args: half_mm: how far the member's metal reaches from its line.
+    """
     length = float(np.linalg.norm(np.subtract(end, start)))
     taken: list[tuple[float, float]] = []
     loose = 0.0
     for opening in openings:
         a, b = (np.array(in_view(list(at), opening.u_axis, opening.v_axis)) for at in (start, end))
         along = b - a
+        metal = LineString([a, b]).buffer(half_mm + TOUCHES_MM, cap_style="square" if np.linalg.norm(along) < END_ON * length else "flat")
+        touched = metal.intersection(make_valid(Polygon(opening.outline)))
+        if touched.area < LEAST_TOUCH_MM2:
+            continue
         if np.linalg.norm(along) < END_ON * length:
             loose = max(loose, opening.share)
             continue
-        places = (np.asarray(opening.outline, float) - a) @ along / float(along @ along)
+        places = (get_coordinates(touched) - a) @ along / float(along @ along)
         low, high = max(0.0, float(places.min())), min(1.0, float(places.max()))
         if high > low:
             taken.append((low, high))

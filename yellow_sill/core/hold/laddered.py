@@ -59,7 +59,7 @@ def _with_chassis(nodes: Mapping[str, tuple[float, float, float]], mounted: tupl
         sheets=tub.sheets, homes=_CHASSIS_HOMES | dict(tub.homes), checks=f"{tub.checks}; XBL XGR; XBR XGL; XAL XFR; XFL XHR",
         twist=(("XB", "XA", *tub.twist[0]), ("XG", "XH", *tub.twist[1])), bend=("XEL", "XER", *tub.bend),
         stands=("XA", "XB", "XC", "XF", "XG", "XH", *tub.stands), usual_stands=("XC", "XG"),
-        engine={"XBL": 70.0, "XBR": 70.0, "XCL": 25.0, "XCR": 25.0}, doors=tub.doors,
+        paths=tub.paths, passing=tub.passing, engine={"XBL": 70.0, "XBR": 70.0, "XCL": 25.0, "XCR": 25.0}, doors=tub.doors,
     )  # fmt: skip
 
 
@@ -108,6 +108,7 @@ rear_panel | RC QRR QRL
     },
     checks="AT* BB*; AB* BT*; AT* BT*; AB* SE*; ABL BBR; ABR BBL; BBL BBR; ABL ABR; BTL BTR; RHL RRR; DQL QRR",
     twist=(("AB", "BK"), ("SE", "RH", "RR")), bend=("SML", "SMR"), stands=("BK", "SM", "BB", "RH", "RR"), usual_stands=("BK", "RR"),
+    paths="AB* AT* | A-post, from the sill to the door's hinges; BB* BT* | B-post, from the sill to the lock",
     doors={"ATL": 9.0, "ATR": 9.0, "ABL": 9.0, "ABR": 9.0},
 )  # fmt: skip
 
@@ -173,6 +174,8 @@ back | CRL BC CWL; CRR BC CWR; BC CWR CWL
     },
     checks="AT* BB*; AB* BW*; AT* BW*; HF* BB*; ABL BBR; ABR BBL; BBL BBR; ABL ABR; CRL CWR; CRR CWL; HFL CTR",
     twist=(("AB", "BK"), ("CR", "CW")), bend=("SML", "SMR"), stands=("BK", "SM", "BB", "CR"), usual_stands=("BK", "CR"),
+    paths="AB* AT* | A-post, from the sill to the door's hinges; AT* HF* | screen pillar, from the scuttle to the roof; "
+    "BB* BW* BT* | B-post, from the sill to the roof; CR* CW* CT* | back corner, from the floor to the roof",
     doors={"ATL": 13.0, "ATR": 13.0, "ABL": 13.0, "ABR": 13.0},
 )  # fmt: skip
 

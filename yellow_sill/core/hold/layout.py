@@ -25,6 +25,7 @@ class Layout:
         thickness_mm: by part; members, sheets: see above; homes: by node, the parts of which one must be in for it to count.
         checks: pairs of nodes; twist: two groups of node stems, the first living pair of each counts; bend: nodes in the middle.
         stands: node stems a stand may be put under; usual_stands: where they stand at first.
+        paths: load paths, chains of nodes from the lower end upwards with their name; passing: node stems that no verdict hangs on.
         engine, doors: kg by node, of what may be in or out.
     """
 
@@ -37,6 +38,8 @@ class Layout:
     bend: tuple[str, ...]
     stands: tuple[str, ...]
     usual_stands: tuple[str, ...]
+    paths: str = ""
+    passing: tuple[str, ...] = ("SM*",)
     engine: Mapping[str, float] = field(default_factory=dict)
     doors: Mapping[str, float] = field(default_factory=dict)
 
@@ -65,7 +68,7 @@ def handed(places: Mapping[str, tuple[float, float, float]]) -> dict[str, list[f
 
 
 def structure_of_layout(layout: Layout, nodes: Mapping[str, list[float]]) -> dict:
-    """The whole structure as plain values for ``HoldRequest``: nodes, parts, frames, sheets, home, checks, twist, bend.
+    """The whole structure as plain values for ``HoldRequest``: nodes, parts, frames, sheets, home, checks, paths, passing, twist, bend.
 
     Args: nodes: places, mm; members, sheets and the rest that name a node that is not among them are left out.
     """
@@ -84,8 +87,17 @@ def structure_of_layout(layout: Layout, nodes: Mapping[str, list[float]]) -> dic
         "home": home,
         "checks": [pair for text in layout.checks.split("; ") for line in sides(text) if there(pair := line.split())],
         "twist": [[pair for stem in group if there(pair := [f"{stem}L", f"{stem}R"])] for group in layout.twist],
+        "paths": [path for text in layout.paths.split("; ") if text for path in _paths(text, nodes)],
+        "passing": [name for stem in layout.passing for name in sides(stem) if name in nodes],
         "bend": [name for name in layout.bend if name in nodes],
     }
+
+
+def _paths(text: str, nodes: Mapping[str, list[float]]) -> list[dict]:
+    """A line such as ``AB* AT* | A-post, from the sill to the hinges`` for each side."""
+    chain, name = (part.strip() for part in text.split("|"))
+    told = [{"name": f"{word} {name}", "nodes": line.split()} for word, line in zip(("left", "right"), sides(chain), strict=False)]
+    return [path for path in told if set(path["nodes"]) <= nodes.keys()]
 
 
 def _lines(table: str) -> list[str]:

@@ -41,14 +41,20 @@ class Solved:
     """One state solved.
 
     Attributes:
-        moved: n x 6 movement under weight and braces' pull, mm and rad.
-        lean: n x 3 n, how far each node moves for 200 N at each node and way, mm; alive: n.
+        moved: n x 6 movement under weight and braces' pull, mm and rad; alive: n.
+        give: n x 3 x 3, how each node moves for 1 N on it, mm per N: its block of the compliance.
+        settled: n x 6, movement under the steady load (the whole shell's weight, whatever of it is out), against ``rest``; released: the work
+            that this does, N mm.
+        lost: load paths of which a member carries nothing and which no brace stands in for, by name.
         twist_knm_deg, bend_n_mm: stiffnesses, taken at ``pairs``; reactions_n: by stand; dead_stands: those under nothing.
         floating: nodes of pieces that nothing holds; idle: members that carry nothing; carries: see ``carried_shares``, where modes were asked for.
     """
 
     moved: np.ndarray
-    lean: np.ndarray
+    give: np.ndarray
+    settled: np.ndarray
+    released: float
+    lost: list[str]
     alive: np.ndarray
     twist_knm_deg: float
     bend_n_mm: float
@@ -68,13 +74,15 @@ def solve_state(
     braces: Sequence[Brace],
     *,
     base: np.ndarray | None = None,
+    rest: np.ndarray | None = None,
     pairs: Mapping[str, list[str]] | None = None,
     modes: bool = True,
 ) -> Solved:
     """Solve one state.
 
     Args:
-        base: n x 6 movement of the baseline, in which the braces were fitted free of stress; pairs: see Solved, to compare like with like.
+        base: n x 6 movement of the baseline, in which the braces were fitted free of stress; rest: the same under the steady load alone;
+        pairs: see Solved, to compare like with like.
         modes: also the softest way it goes, and what each member carries.
     """
     state = structure.assemble(parts, braces)
@@ -92,7 +100,14 @@ def solve_state(
     ground = ground_of(structure, state)
     compliance = inverse_of(body.stiffness + ground)
     moved = body.moved(compliance, load)
-    lean = LEAN_N * np.sqrt((compliance.reshape(n, 3, 3 * n) ** 2).sum(axis=1))
+    give = compliance.reshape(n, 3, n, 3)[np.arange(n), :, np.arange(n)]
+    pull = structure.once("steady load", lambda: _steady_load(structure)).copy()
+    settled, released = body.moved(compliance, pull), 0.0
+    if rest is not None:
+        for ends, k in fitted:
+            pull[ends] += k @ rest.ravel()[ends]
+        settled = body.moved(compliance, pull) - rest
+        released = max(0.0, float(pull @ settled.ravel()))
     chosen = dict(pairs) if pairs else chosen_pairs(structure, state)
     twist, bend, flexed = _stiffnesses(structure, body.stiffness, chosen)
     mode, mechanisms = _modes(body.stiffness, state, names) if modes else (None, 0)
@@ -103,7 +118,10 @@ def solve_state(
     up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
     return Solved(
         moved=moved,
-        lean=lean,
+        give=give,
+        settled=settled,
+        released=released,
+        lost=lost_paths(structure, state, braces),
         alive=state.alive,
         twist_knm_deg=twist,
         bend_n_mm=bend,
@@ -116,6 +134,34 @@ def solve_state(
         mechanisms=mechanisms,
         carries=carries,
     )
+
+
+def _steady_load(structure: Structure) -> np.ndarray:
+    """The weight of the whole shell on the nodes that a verdict hangs on, 6 n: the same load for every state, so that states can be compared."""
+    whole = {name: Part(thickness_mm=part.thickness_mm) for name, part in structure.request.parts.items()} | structure.request.baseline.parts
+    load = np.zeros((len(structure.index), 6))
+    load[:, 2] = -structure.assemble(whole).weight_n
+    load[[structure.index[name] for name in structure.request.passing]] = 0
+    return load.ravel()
+
+
+def lost_paths(structure: Structure, state: Assembled, braces: Sequence[Brace]) -> list[str]:
+    """Load paths of which a member carries nothing, by name; a brace from above the gap to below its middle stands in for it."""
+    idle = {frozenset((frame.start, frame.end)) for frame in structure.request.frames if frame.id in set(state.idle)}
+    out = []
+    for path in structure.request.paths:
+        for k, (low, high) in enumerate(zip(path.nodes, path.nodes[1:], strict=False)):
+            if frozenset((low, high)) in idle and not any(stands_in(structure, each, path.nodes[k + 1 :], low, high) for each in braces):
+                out.append(path.name)
+                break
+    return out
+
+
+def stands_in(structure: Structure, each: Brace, above: Sequence[str], low: str, high: str) -> bool:
+    """Whether a brace ties what lies above a gap in a load path to something below the gap's middle."""
+    height = lambda name: structure.places[structure.index[name], 2]  # noqa: E731
+    middle = (height(low) + height(high)) / 2
+    return any(a in above and b not in above and height(b) <= middle for a, b in ((each.start, each.end), (each.end, each.start)))
 
 
 class _Condensed:

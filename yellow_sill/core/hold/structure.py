@@ -74,6 +74,13 @@ class Brace(Record):
     anchor: Literal[tuple(ANCHORS)] = "seam"
 
 
+class LoadPath(Record):
+    """A way that forces take through one chain of members, from its lower end upwards, such as a post between floor and roof."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    nodes: Annotated[list[Name], Field(min_length=2, max_length=12)]
+
+
 class Lump(Record):
     node: Name
     kg: Annotated[float, Field(ge=0, le=2000)]
@@ -90,6 +97,8 @@ class HoldRequest(Record):
     """A structure in one state; see the records of its parts.
 
     ``home``: parts of which one must be in for a node to count; ``checks``: pairs of nodes whose distance is watched;
+    ``paths``: load paths, each lost where one of its members carries nothing and no brace stands in; ``passing``: nodes that are remade with
+    the part they lie on, so that no verdict hangs on them.
     ``twist`` and ``bend``: pairs (left, right) for the two stiffnesses, the first living one counts; by default the mirrored pairs.
     ``softness``: how much softer this shell is than planned, told by a dial; see ``calibrate``.
     """
@@ -103,6 +112,8 @@ class HoldRequest(Record):
     lumps: Annotated[list[Lump], Field(max_length=60)] = []
     checks: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=100)] = []
     home: dict[Name, list[Name]] = {}
+    paths: Annotated[list[LoadPath], Field(max_length=60)] = []
+    passing: Annotated[list[Name], Field(max_length=MOST_NODES)] = []
     twist: list[list[Annotated[list[Name], Field(min_length=2, max_length=2)]]] | None = None
     bend: Annotated[list[Name], Field(max_length=20)] | None = None
     baseline: Baseline = Baseline()
@@ -115,7 +126,7 @@ class Assembled:
     """Stiffness, weight and connections of one state.
 
     Attributes:
-        stiffness: 6 n square; weight_n: n, N downwards; alive: n, whether a node is held by metal that counts;
+        stiffness: 6 n square; weight_n: n, N downwards, of what is in; alive: n, whether a node is held by metal that counts;
         joined: pairs of nodes with stiffness between them; idle: members that carry nothing, by id.
     """
 
@@ -313,6 +324,9 @@ def structure_of(request: HoldRequest) -> Structure:
     _known("stands", request.stands, index, "node")
     _known("lumps", (lump.node for lump in request.lumps), index, "node")
     _known("home", request.home, index, "node")
+    _known("passing", request.passing, index, "node")
+    for i, path in enumerate(request.paths):
+        _known(f"paths[{i}].nodes", path.nodes, index, "node")
     _known("home", (part for parts in request.home.values() for part in parts), request.parts, "part")
     _known("checks", (name for pair in request.checks for name in pair), index, "node")
     _known("twist", (name for group in request.twist or () for pair in group for name in pair), index, "node")

@@ -79,6 +79,8 @@ SALOON = Layout(
     checks="ATL BBL; ABL BWL; ATL BWL; ATR BBR; ABR BWR; ATR BWR; ABL SEL; ABR SER; ABL BBR; ABR BBL; BBL BBR; ABL ABR; FRL RBR; RHL RRR; ATL HFR; CBL QRR",
     twist=(("TW", "FM", "RB"), ("RK", "RH", "SE")), bend=("ATL", "ATR", "BWL", "BWR"),
     stands=("FM", "RB", "SE", "RH", "RK", "RR"), usual_stands=("RB", "RH"),
+    paths="AB* AT* | A-post, from the sill to the door's hinges; AT* HF* | screen pillar, from the scuttle to the roof; "
+    "BB* BW* BT* | B-post, from the sill to the roof; CB* HR* | C-post, from the arch to the roof",
     engine={"FML": 55.0, "FMR": 55.0, "TF": 45.0}, doors={"ATL": 12.0, "ATR": 12.0, "ABL": 12.0, "ABR": 12.0},
 )  # fmt: skip
 
@@ -102,7 +104,7 @@ roof | HFL HFR BTR BTL; BTL BTR HRR HRL; HRL HRR DTR DTL
 rear_panel | RR* RC QR*
 """,
     homes=_HOMES | {"CB*": "cpost_* quarter_*", "HR*": "cantrail_* cpost_*", "QR*": "quarter_* dpost_*", "DT*": "dpost_* header_rear"},
-    checks=SALOON.checks.replace("CBL QRR", "DTL QRR; DTR QRL; QRL QRR"),
+    checks=SALOON.checks.replace("CBL QRR", "DTL QRR; DTR QRL; QRL QRR"), paths=f"{SALOON.paths}; QR* DT* | D-post, from the quarter to the roof",
 )  # fmt: skip
 
 

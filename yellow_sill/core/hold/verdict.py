@@ -13,6 +13,10 @@ from .structure import Brace, HoldRequest, Part, Structure, check_braces, struct
 #: Movement that counts as one: 1 mm HELD, 3 mm SOFT; twist and bend count as one at this share of the intact stiffness.
 SCORE_MM, RATIO, RATIO_POWER = 1.0, 0.70, 2.5
 HELD_BELOW, SOFT_BELOW = 1.0, 3.0
+#: A load path that is lost counts so much: one makes the shell soft, two make it loose. A judgement; source: docs/methods.md section 9.
+LOST_PATH = 1.6
+#: Beyond this J says nothing more: the piece hangs on nothing.
+MOST_J = 999.0
 #: Plainly held below the first; between the two it is borderline between SOFT and LOOSE.
 PLAIN_BELOW, BORDERLINE = 0.7, (2.2, 4.0)
 #: Spread of ln J over what nobody knows exactly (joints, sheet, anchors, rust); source: docs/methods.md section 9.
@@ -50,7 +54,8 @@ class Held:
     Attributes:
         verdict: HELD, SOFT or LOOSE; j: the number it follows from (1 and 3 divide them); sure: in words; shares: chance of each verdict.
         carries: share of each member, sheet (by part) and brace of the energy that own weight, a twist and a bend store; empty without modes.
-        score_mm: extra give and settling together; twist_ratio, bend_ratio: against the intact shell.
+        lost: load paths that are gone, by name; score_mm: extra give and the most it can have settled;
+            twist_ratio, bend_ratio: against the intact shell.
     """
 
     verdict: str
@@ -66,6 +71,7 @@ class Held:
     twist_ratio: float
     bend_n_per_mm: float
     bend_ratio: float
+    lost: list[str]
     softest: Mode | None
     mechanisms: int
     nodes: dict[str, NodeMove]
@@ -87,29 +93,38 @@ class Judge:
         whole = {name: Part(thickness_mm=part.thickness_mm) for name, part in request.parts.items()}
         self.base_parts = whole | request.baseline.parts
         self.base = solve_state(self.structure, self.base_parts, request.baseline.braces, modes=False)
-        self._base_at: dict[tuple, tuple[float, float]] = {}
+        passing = set(request.passing)
+        self.judged = np.array([i for name, i in self.structure.index.items() if self.base.alive[i] and name not in passing], int)
+        self.base_softest = np.linalg.eigvalsh(self.base.give[self.judged])[:, -1] if len(self.judged) else np.zeros(0)
 
     def solved(self, parts: Mapping[str, Part], braces: Sequence[Brace], *, modes: bool = False) -> Solved:
-        return solve_state(self.structure, parts, braces, base=self.base.moved, modes=modes)
-
-    def stiffness_at(self, pairs: Mapping[str, list[str]]) -> tuple[float, float]:
-        """The intact shell's twist and bend at the same pairs."""
-        key = tuple(tuple(pair) for pair in pairs.values())
-        if key not in self._base_at:
-            same = solve_state(self.structure, self.base_parts, self.request.baseline.braces, pairs=pairs, modes=False)
-            self._base_at[key] = (same.twist_knm_deg, same.bend_n_mm)
-        return self._base_at[key]
+        """One state, its twist and bend taken at the intact shell's own pairs, dead or alive."""
+        return solve_state(self.structure, parts, braces, base=self.base.moved, rest=self.base.settled, pairs=self.base.pairs, modes=modes)
 
     def number(self, state: Solved) -> tuple[float, float, float, float, float]:
-        """J of a state, and what it is made of: extra give, own weight (mm), twist and bend ratio."""
-        alive = state.alive & self.base.alive
-        columns = np.repeat(alive, 3)
-        extra = max(0.0, float((state.lean - self.base.lean)[alive][:, columns].max(initial=0.0)))
-        own = float(np.linalg.norm((state.moved - self.base.moved)[alive, :3], axis=1).max(initial=0.0))
-        twist, bend = self.stiffness_at(state.pairs)
-        ratios = [now / then if then > 0 else 1.0 for now, then in ((state.twist_knm_deg, twist), (state.bend_n_mm, bend))]
-        worst = max([(extra + own) / SCORE_MM, *((RATIO / max(ratio, 1e-6)) ** RATIO_POWER for ratio in ratios)])
-        return worst, extra, own, ratios[0], ratios[1]
+        """J of a state, and what it is made of: extra give, own weight (mm), twist and bend ratio.
+
+        Every part of it can only grow when metal comes out and only shrink when a brace goes in; docs/methods.md section 9.
+        """
+        extra = max(0.0, float(self.more_give(state.give).max(initial=0.0)))
+        own = self.settling(state.give, state.released)
+        ratios = [self.ratio(now, then) for now, then in ((state.twist_knm_deg, self.base.twist_knm_deg), (state.bend_n_mm, self.base.bend_n_mm))]
+        return score(extra, own, ratios, len(state.lost)), extra, own, ratios[0], ratios[1]
+
+    @staticmethod
+    def ratio(now: float, then: float) -> float:
+        return now / then if then > 0 else 1.0
+
+    def more_give(self, give: np.ndarray) -> np.ndarray:
+        """How much farther than in the intact shell a push of 200 N moves each judged node the way it gives most, mm. Args: give: n x 3 x 3, mm per N."""
+        return LEAN_N * (np.linalg.eigvalsh(give[self.judged])[:, -1] - self.base_softest)
+
+    def settling(self, give: np.ndarray, released: float) -> float:
+        """The most that a judged node can have settled under the shell's own weight, mm: by Cauchy and Schwarz, from the work that was released."""
+        if not len(self.judged):
+            return 0.0
+        softer = np.linalg.eigvalsh(give[self.judged] - self.base.give[self.judged])[:, -1]
+        return float(np.sqrt(max(0.0, float(softer.max())) * released))
 
     def judge(self, parts: Mapping[str, Part], braces: Sequence[Brace], *, modes: bool = True) -> Held:
         """The whole answer for one state. Raises: BadField for a brace that cannot be."""
@@ -128,6 +143,11 @@ def hold(request: HoldRequest) -> Held:
     """
     judge = Judge(request)
     return judge.judge(request.parts, request.braces, modes=request.modes)
+
+
+def score(extra_mm: float, own_mm: float, ratios: Sequence[float], lost: int) -> float:
+    """J from extra give, settling, what is left of twist and bend, and how many load paths are lost."""
+    return min(MOST_J, max([(extra_mm + own_mm) / SCORE_MM, *((RATIO / max(ratio, 1e-6)) ** RATIO_POWER for ratio in ratios), LOST_PATH * lost]))
 
 
 def verdict_of(j: float, mechanisms: int) -> str:
@@ -153,14 +173,13 @@ def _sure(j: float, mechanisms: int) -> str:
 
 
 def _held(judge: Judge, state: Solved) -> Held:
-    j, extra, own, twist, bend = judge.number(state)
+    j, extra, bound, twist, bend = judge.number(state)
     names = list(judge.structure.index)
     alive = state.alive & judge.base.alive
-    more = np.where(np.outer(alive, np.repeat(alive, 3)), state.lean - judge.base.lean, -np.inf)
-    at, load = np.unravel_index(int(np.round(more, EVEN).argmax()), more.shape)
     verdict = verdict_of(j, state.mechanisms)
     moved = state.moved[:, :3] - judge.base.moved[:, :3]
-    give, intact = state.lean.max(axis=1), judge.base.lean.max(axis=1)
+    own = min(bound, float(np.linalg.norm(moved[alive], axis=1).max(initial=0.0)))
+    give, intact = (LEAN_N * np.linalg.eigvalsh(each.give)[:, -1] for each in (state, judge.base))
     nodes = {
         name: NodeMove(
             dx_mm=round(float(moved[i, 0]), 2), dy_mm=round(float(moved[i, 1]), 2), dz_mm=round(float(moved[i, 2]), 2), give_mm=round(float(give[i]), 2),
@@ -170,13 +189,13 @@ def _held(judge: Judge, state: Solved) -> Held:
         if alive[i]
     }  # fmt: skip
     shares = shares_of(j) if not state.mechanisms else {"HELD": 0.0, "SOFT": 0.0, "LOOSE": 1.0}
-    worst, way = names[int(at)], "xyz"[int(load) % 3]
+    worst, way = _softest_place(judge, state, names)
     return Held(
         verdict=verdict,
         j=round(j, 3),
         sure=_sure(j, state.mechanisms),
         shares=shares,
-        score_mm=round(extra + own, 2),
+        score_mm=round(extra + bound, 2),
         extra_give_mm=round(extra, 2),
         worst_node=worst,
         worst_way=way,
@@ -185,6 +204,7 @@ def _held(judge: Judge, state: Solved) -> Held:
         twist_ratio=round(twist, 3),
         bend_n_per_mm=round(state.bend_n_mm, 1),
         bend_ratio=round(bend, 3),
+        lost=state.lost,
         softest=state.mode,
         mechanisms=state.mechanisms,
         nodes=nodes,
@@ -198,6 +218,15 @@ def _held(judge: Judge, state: Solved) -> Held:
     )
 
 
+def _softest_place(judge: Judge, state: Solved, names: Sequence[str]) -> tuple[str, str]:
+    """The judged node that gives most more than in the intact shell, and which way."""
+    if not len(judge.judged):
+        return names[0], "x"
+    at = int(judge.judged[int(np.round(judge.more_give(state.give), EVEN).argmax())])
+    way = np.abs(np.linalg.eigh(state.give[at])[1][:, -1])
+    return names[at], "xyz"[int(np.round(way, EVEN).argmax())]
+
+
 def _check(judge: Judge, state: Solved, pair: Sequence[str]) -> CheckChange:
     """A checking dimension: its length when intact, and what the state adds to it."""
     length, change = judge.structure.stretch(state.moved[:, :3] - judge.base.moved[:, :3], pair)
@@ -209,6 +238,8 @@ def _sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names
     axis = {"x": "along the shell", "y": "sideways", "z": "up and down"}[way]
     if state.floating:
         said.append(f"{', '.join(state.floating[:4])} hang on nothing: that piece is free.")
+    for path in state.lost:
+        said.append(f"A load path is gone: {path}.")
     if verdict == "HELD":
         said.append("What is still in holds the shape.")
     elif extra >= SCORE_MM:

@@ -79,6 +79,8 @@ def reason(held: Held) -> str:
         return f"{_first_up(node_name(held.floating[0]))}: hangs on nothing."
     if held.mechanisms:
         return "A piece can swing freely."
+    if held.lost:
+        return f"Gone: {held.lost[0]}{f', and {len(held.lost) - 1} more' if len(held.lost) > 1 else ''}."
     low, what = min((held.twist_ratio, "twist"), (held.bend_ratio, "bend"))
     if held.score_mm >= SCORE_MM and held.verdict != "HELD":
         return f"{_first_up(node_name(held.worst_node))}: 20 kg moves it {held.extra_give_mm:.1f} mm more."
