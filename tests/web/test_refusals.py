@@ -85,6 +85,28 @@ class Refused(RoomCase):
             step_done(self.vehicle, undo=False, **asked)
         self.refuses("Every step is done", step_done, self.vehicle, undo=False, **asked)
 
+    def test_an_order_into_loose_needs_a_reason_when_accepted_and_when_done(self):
+        asked = {"version": None, "by": "Wren", "today": DAY}
+        sills = [f"{part}_L" for part in ("sill_outer", "sill_diaph", "floor", "sill_inner")]
+        steps = [*(f"-{part}" for part in sills), *(f"+{part}" for part in ("sill_inner_L", "floor_L", "sill_diaph_L", "sill_outer_L"))]
+        self.refuses("leaves the shell LOOSE", accept_order, self.vehicle, sills, steps, **asked)
+        url = reverse("hold:accept", args=[self.vehicle.pk])
+        page = self.client.post(url, {"job": sills, "step": steps, "version": "0"})
+        self.assertContains(page, "write why it is done all the same", status_code=422)
+        order = accept_order(self.vehicle, sills, steps, despite="Bare shell on the jig", **asked)
+        self.assertEqual(order.despite, "Bare shell on the jig")
+        for _ in range(4):
+            try:
+                step_done(self.vehicle, undo=False, **asked)
+            except BadField as error:
+                self.assertIn("LOOSE", error.what)
+                page = self.client.get(reverse("hold:order", args=[self.vehicle.pk]))
+                self.assertContains(page, "Where does a brace help, with this step done?")
+                self.assertContains(page, "out=sill_outer_L&amp;out=sill_diaph_L")
+                step_done(self.vehicle, undo=False, despite="On the jig", **asked)
+        order.refresh_from_db()
+        self.assertIn("On the jig", [step.get("despite") for step in order.steps])
+
     def test_rounds_on_and_off_the_chassis_are_not_compared(self):
         rounds = [take_round(self.vehicle, stage, DAY + timedelta(i), STRAIGHT, 0.2, "", by="Wren") for i, stage in ((0, "found"), (9, "braced"))]
         kept = Setup.of(setup_of(self.vehicle))

@@ -5,6 +5,7 @@ import unittest
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.bodies import BODIES, panels_of, vehicle_structure
 from yellow_sill.core.hold.condition import MOST_LOSS, Opening, Spot, carried, loss_of, with_condition
+from yellow_sill.core.hold.sides import both_sides
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Judge, hold
 from yellow_sill.core.hold.words import head_words, node_name, part_name, reason, said_plainly
@@ -62,6 +63,22 @@ class Condition(unittest.TestCase):
         share = carried(state(openings=[opening("L-SILL", 900, 1180)]))
         self.assertLess(share["ABL-SML"], 1)
         self.assertEqual(share["ABR-SMR"], 1)
+
+    def test_only_metal_that_a_cut_touches_counts(self):
+        node = structure()["nodes"]["CBL"]
+        above, at = (opening("L-QTR", 2450, 2700, across=(z, z + 145)) for z in (545, node[2] - 60))
+        self.assertEqual(state(openings=[above]).parts["quarter_L"].along["CBL-QRL"], 1.0, "the arch lip lies far under the waist")
+        self.assertLess(state(openings=[at]).parts["quarter_L"].along["CBL-QRL"], 0.8)
+        floor = opening("L-FLOOR", 760, 860, axes=("x", "y"), across=(-600, -500))
+        self.assertEqual(state(openings=[floor]).parts["floor_L"].along["SML-TM"], 1.0, "a hole under the pedals leaves the seat crossmember alone")
+
+    def test_both_sides_open_at_once_are_told_with_the_better_order(self):
+        left, right = opening("L-SILL", 900, 1100), opening("R-SILL", -1100, -900)
+        parts = structure()["parts"]
+        self.assertEqual(both_sides(parts, [left]), [])
+        [told] = both_sides(parts, [left, right])
+        self.assertIn("Do not cut both sides at once", told.words)
+        self.assertEqual([each.name for each in both_sides(parts, [left], out=["sill_outer_R"])], ["Outer sill"])
 
     def test_a_cut_through_the_whole_sill_is_softer_than_through_its_skin_and_the_baseline_stays_whole(self):
         whole = Judge(state()).base.twist_knm_deg

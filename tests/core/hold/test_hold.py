@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.hold.bodies import BODIES, ON_CHASSIS, body_layout, usual_stands, vehicle_structure
 from yellow_sill.core.hold.braces import BraceRequest, advise
 from yellow_sill.core.hold.order import Cancelled, OrderRequest, removal_order
 from yellow_sill.core.hold.structure import Brace, HoldRequest
@@ -38,6 +39,12 @@ def judge():
 def told(out=(), braces=(), **more):
     parts = request(out=out, **more).parts
     return judge().judge(parts, [Brace.model_validate({"from": a, "to": b}) for a, b in braces])
+
+
+@cache
+def judge_of(body, on_chassis):
+    asked = HoldRequest.read(vehicle_structure(body, {}, on_chassis=on_chassis) | {"stands": usual_stands(body_layout(body, {}, on_chassis=on_chassis)[0])})
+    return Judge(asked), asked
 
 
 class Story(TestCase):
@@ -86,6 +93,15 @@ class Story(TestCase):
         intact = told()
         self.assertEqual((intact.verdict, intact.score_mm, intact.twist_ratio), ("HELD", 0, 1))
         self.assertAlmostEqual(sum(intact.reactions_n.values()), sum(judge().structure.assemble(request().parts).weight_n), delta=1)
+
+    def test_a_path_that_is_gone_counts_and_a_brace_stands_in_for_it(self):
+        post = ("apost_outer_R", "apost_inner_R")
+        gone, braced = told(post), told(post, (("ATR", "BBR"),))
+        self.assertEqual((gone.verdict, gone.lost), ("SOFT", ["right A-post, from the sill to the door's hinges"]))
+        self.assertEqual((braced.verdict, braced.lost), ("HELD", []))
+        outer, both = told(("bpost_outer_L",)), told(("bpost_outer_L", "bpost_inner_L"))
+        self.assertEqual((outer.verdict, both.verdict), ("LOOSE", "LOOSE"))
+        self.assertGreater(both.j, outer.j, "taking the inner sheet out as well makes nothing better")
 
     def test_rust_and_a_partly_cut_sill_count(self):
         rusty = told(loss=dict.fromkeys(BOTH, 0.8), out=SIDE[:2])
@@ -142,6 +158,31 @@ class Story(TestCase):
                 hold(request(**more))
 
 
+class NeverBetter(TestCase):
+    """More metal out never reads better, one more brace never worse: all body types, on and off their chassis."""
+
+    RANK = ("HELD", "SOFT", "LOOSE")
+
+    @settings(deadline=None, max_examples=60)
+    @given(st.sampled_from([(body, True) for body in BODIES] + [(body, False) for body in ON_CHASSIS]), st.randoms(use_true_random=False))
+    def test_taking_out_and_bracing(self, kind, rng):
+        judging, asked = judge_of(*kind)
+        names, nodes = sorted(asked.parts), sorted(judging.structure.index)
+        out = set(rng.sample(names, rng.choice((0, 1, 1, 2, 3, 4, 6))))
+        more = out | set(rng.sample(names, rng.choice((1, 1, 2))))
+        pairs = [rng.sample(nodes, 2) for _ in range(rng.choice((1, 1, 2)))]
+        braces = [Brace.model_validate({"from": a, "to": b}) for a, b in pairs]
+        parts = lambda gone: {name: part.model_copy(update={"present": name not in gone}) for name, part in asked.parts.items()}
+        try:
+            before, after, braced = judging.judge(parts(out), braces[1:]), judging.judge(parts(more), braces[1:]), judging.judge(parts(out), braces)
+        except BadField:
+            return  # the stands that are left make no plane
+        self.assertGreaterEqual(self.RANK.index(after.verdict), self.RANK.index(before.verdict), (sorted(out), sorted(more - out)))
+        self.assertGreaterEqual(after.j, before.j - 0.002)
+        self.assertLessEqual(self.RANK.index(braced.verdict), self.RANK.index(before.verdict), (sorted(out), pairs[0]))
+        self.assertLessEqual(braced.j, before.j + 0.002)
+
+
 class BraceAdvice(TestCase):
     def test_the_first_brace_holds_the_side_and_the_update_is_exact(self):
         asked = request(BraceRequest, out=SIDE)
@@ -178,11 +219,19 @@ class RemovalOrder(TestCase):
         self.assertLess(plan.found.locked_in_mm, plan.own.locked_in_mm)
         self.assertTrue(shares)
 
+    def test_no_order_closes_the_way_to_what_is_still_to_be_done(self):
+        found = removal_order(self.asked(closes=[["IL", "OL"]])).found
+        actions = [step.action for step in found.steps]
+        self.assertLess(actions.index("+IL"), actions.index("+OL"), "the outer sill goes on after the inner one")
+        self.assertLess(actions.index("+IL"), actions.index("-OL"), "and stays in, however ugly, until then")
+
     def test_bad_jobs_rules_and_orders_are_named_and_a_stop_is_heard(self):
         for words, more in {
             "no part wing": {"jobs": [{"id": "W", "parts": ["wing"]}], "rules": []},
             "belongs to FL and to X": {"jobs": [*self.JOBS, {"id": "X", "parts": ["floor_L"]}]},
             "no job Z": {"rules": [["IL", "Z"]]},
+            "no job Y": {"closes": [["IL", "Y"]]},
+            "cannot close itself": {"closes": [["IL", "IL"]]},
             "lies under itself": {"rules": [["IL", "FL"], ["FL", "IL"]]},
             "cannot be done as step 1": {"own_order": ["-IL"]},
             "same name": {"jobs": [self.JOBS[0], self.JOBS[0]]},

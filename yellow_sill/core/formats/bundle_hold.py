@@ -74,6 +74,7 @@ class DialPart(Record):
 class OrderStepPart(Record):
     action: Annotated[str, Field(pattern=r"^[-+].{1,40}$")]
     done_on: date | None
+    despite: Annotated[str, Field(max_length=300)] = ""
 
 
 class WorkOrderPart(Record):
@@ -81,6 +82,7 @@ class WorkOrderPart(Record):
 
     steps: Annotated[list[OrderStepPart], Field(max_length=60)]
     accepted_on: date
+    despite: Annotated[str, Field(max_length=300)] = ""
 
 
 class HoldPart(Record):

@@ -53,21 +53,45 @@ PANELS = {
 UNDER = (("sill_inner_*", "floor_*"), ("sill_diaph_*", "sill_outer_*"), ("apost_outer_*", "sill_outer_*"), ("corner_gusset_*", "corner_*"))
 
 
+#: What closes the way to what: the second goes in new only after the first is new, though it may stay in, old, while the first is renewed.
+CLOSES = (("sill_inner_*", "sill_outer_*"), ("sill_inner_*", "sill_diaph_*"), ("apost_inner_*", "apost_outer_*"), ("bpost_inner_*", "bpost_outer_*"))
+
+
+def closes_of(parts: Collection[str]) -> list[list[str]]:
+    """Which of some parts closes the way to which other, once it is new: [first, then].
+
+    >>> closes_of(["sill_outer_L", "sill_inner_L"])
+    [['sill_inner_L', 'sill_outer_L']]
+    """
+    return _among(CLOSES, parts)
+
+
 def rules_of(parts: Collection[str]) -> list[list[str]]:
     """Which of some parts lies under which other: [under, over].
 
     >>> rules_of(["floor_L", "sill_inner_L", "sill_inner_R"])
     [['sill_inner_L', 'floor_L']]
     """
-    both = ([name.replace("*", side) for name in pair] for pair in UNDER for side in "LR")
+    return _among(UNDER, parts)
+
+
+def _among(pairs: Sequence[tuple[str, str]], parts: Collection[str]) -> list[list[str]]:
+    both = ([name.replace("*", side) for name in pair] for pair in pairs for side in "LR")
     return [pair for pair in both if set(pair) <= set(parts)]
 
 
 def all_out_first(parts: Sequence[str]) -> list[str]:
-    """The order that people fall into: everything out, outermost first, then everything in, the other way round."""
+    """The order that people fall into: everything out, outermost first, then everything in, what is closed by others first."""
     over = {under: [b for a, b in rules_of(parts) if a == under] for under in parts}
     outermost = sorted(parts, key=lambda part: len(over[part]))
-    return [f"-{part}" for part in outermost] + [f"+{part}" for part in reversed(outermost)]
+    back: list[str] = []
+    rest = outermost[::-1]
+    before = [*rules_of(parts), *closes_of(parts)]
+    while rest:
+        part = next((each for each in rest if all(a in back for a, b in before if b == each)), rest[0])
+        back.append(part)
+        rest.remove(part)
+    return [f"-{part}" for part in outermost] + [f"+{part}" for part in back]
 
 
 def body_layout(body: str, dimensions_mm: Mapping[str, float], *, on_chassis: bool = True) -> tuple[Layout, Nodes]:

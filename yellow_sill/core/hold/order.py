@@ -32,11 +32,14 @@ class Job(Record):
 class OrderRequest(HoldRequest):
     """A structure, the jobs, and what lies under what: [x, y] means x lies under y. ``braces`` are fitted throughout.
 
+    ``closes``: [x, y] means that y, once it is new, closes the way to x: y goes in only after x is new.
+
     ``own_order`` is the person's: job ids with - (out) or + (new in) before them.
     """
 
     jobs: Annotated[list[Job], Field(min_length=1, max_length=MOST_JOBS)]
     rules: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)] = []
+    closes: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)] = []
     own_order: Annotated[list[str], Field(max_length=2 * MOST_JOBS)] | None = None
 
 
@@ -151,6 +154,14 @@ class Search:
         for i in range(len(self.jobs)):
             if i in self._all_over(i):
                 raise BadField(f"{self.jobs[i]} lies under itself by these rules.", "rules", "Take one of them out.")
+        self.first: dict[int, list[int]] = {i: [] for i in range(len(self.jobs))}
+        for i, (first, then) in enumerate(request.closes):
+            for name in (first, then):
+                if name not in self.jobs:
+                    raise BadField(f"There is no job {name}.", f"closes[{i}]", "Check the name.")
+            if first == then:
+                raise BadField(f"{first} cannot close itself.", f"closes[{i}]", "Take this rule out.")
+            self.first[self.jobs.index(then)].append(self.jobs.index(first))
         self.known: dict[tuple[int, ...], float] = {}
 
     def _all_over(self, i: int) -> set[int]:
@@ -184,7 +195,7 @@ class Search:
         for i, how in enumerate(state):
             if how == OLD and all(state[k] == OUT for k in self.over[i]):
                 out.append((f"-{self.jobs[i]}", (*state[:i], OUT, *state[i + 1 :])))
-            elif how == OUT and all(state[k] == NEW for k in range(len(state)) if i in self.over[k]):
+            elif how == OUT and all(state[k] == NEW for k in range(len(state)) if i in self.over[k] or k in self.first[i]):
                 out.append((f"+{self.jobs[i]}", (*state[:i], NEW, *state[i + 1 :])))
         return out
 
@@ -269,7 +280,7 @@ class Search:
             there = dict(self.steps(state)).get(action)
             if there is None:
                 what = f"'{action[:20]}' cannot be done as step {number + 1}."
-                raise BadField(what, f"own_order[{number}]", "What lies over a part comes out before it; what lies under goes in first.")
+                raise BadField(what, f"own_order[{number}]", "What lies over a part comes out before it; what lies under or behind it goes in first.")
             path.append((action, there))
             state = there
         return path

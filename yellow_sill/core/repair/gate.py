@@ -113,11 +113,13 @@ def ready_gate(lines: Sequence[Ready], hold: Gate | None) -> Gate:
     return hold or Gate(stage="before", open=True, reason="All is ready.", round=None)
 
 
-def hold_gate(before: str, after: str, why: str, cure: str = "") -> Gate:
+def hold_gate(before: str, after: str, why: str, cure: str = "", both_sides: str = "") -> Gate:
     """What stands before a cut: the shell must not get loose by it.
 
-    Args: before, after: HELD, SOFT or LOOSE as it stands and with the pieces out; why: the reason for the latter, in one line; cure: what would hold it.
+    Args: before, after: HELD, SOFT or LOOSE as it stands and with the pieces out; why: the reason for the latter, in one line; cure: what would hold it;
+        both_sides: what would then be open on both sides at once, in words.
     """
+    why = f"{why} {both_sides}".strip()
     if after == "LOOSE":
         return Gate(stage="hold", open=False, reason=f"LOOSE with the piece out, {before} now. {why} {cure or 'Brace it first.'}", round=None)
     return Gate(stage="hold", open=True, reason=f"{before} now, {after} with the piece out. {why}", round=None)

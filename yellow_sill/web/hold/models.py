@@ -66,11 +66,15 @@ class DialReading(models.Model):
 
 
 class WorkOrder(Versioned):
-    """The order in which whole parts come out and go in new: [{action, done_on}], action as the core writes it (- out, + new in)."""
+    """The order in which whole parts come out and go in new: [{action, done_on}], action as the core writes it (- out, + new in).
+
+    ``despite``: why it was accepted although a step leaves the shell LOOSE; a step that was done into LOOSE keeps its own.
+    """
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="work_order")
     steps = models.JSONField(default=list)
     accepted_on = models.DateField()
+    despite = models.CharField(max_length=300, blank=True)
 
     def __str__(self) -> str:
         return f"{len(self.steps)} steps"

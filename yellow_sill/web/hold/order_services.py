@@ -9,7 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.hold.bodies import all_out_first, rules_of
+from yellow_sill.core.hold.bodies import all_out_first, closes_of, rules_of
 from yellow_sill.core.hold.order import Order, OrderRequest, OrderStep, Walked, walked
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import part_name
@@ -17,8 +17,8 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkOrder
-from .services import Facts, facts_now, facts_of, held_of, judge_of, metal_of, request_of, values_of
-from .setups import Setup, setup_of, store_setup
+from .services import Facts, facts_now, facts_of, held_of, judge_of, metal_of, request_of, stands_of, values_of
+from .setups import Setup, setup_of, store_setup, tried_query
 
 #: So many parts are put in order at once.
 LEAST_PARTS, MOST_PARTS = 2, 12
@@ -30,7 +30,7 @@ def order_values(facts: Facts, parts: Sequence[str], steps: Sequence[str] = ()) 
         raise BadField(f"Tick {LEAST_PARTS} to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
     values = values_of(_all_in(facts))
     jobs = [{"id": part, "parts": [part]} for part in parts]
-    return values | {"jobs": jobs, "rules": rules_of(parts), "own_order": list(steps) if steps else all_out_first(parts)}
+    return values | {"jobs": jobs, "rules": rules_of(parts), "closes": closes_of(parts), "own_order": list(steps) if steps else all_out_first(parts)}
 
 
 def _all_in(facts: Facts) -> Facts:
@@ -57,11 +57,26 @@ def work_order_of(vehicle: Vehicle) -> WorkOrder | None:
     return WorkOrder.objects.filter(vehicle=vehicle).first()
 
 
+class LooseWithoutReason(BadField):
+    """A step that leaves the shell LOOSE needs a reason, as a cut does."""
+
+    code = "HOLD-LOOSE"
+
+
 @transaction.atomic
-def accept_order(vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *, version: int | None, by: str, today: date) -> WorkOrder:
-    """Make an order the vehicle's order of work. Raises: ChangedMeanwhile; BadField where it breaks a rule."""
-    own_order(facts_now(vehicle), tuple(parts), tuple(steps))
-    values = {"steps": [{"action": step, "done_on": None} for step in steps], "accepted_on": today}
+def accept_order(
+    vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *, version: int | None, by: str, today: date, despite: str = ""
+) -> WorkOrder:
+    """Make an order the vehicle's order of work.
+
+    Raises: ChangedMeanwhile; BadField where it breaks a rule; LooseWithoutReason where a step leaves the shell LOOSE and nobody says why.
+    """
+    gone = own_order(facts_now(vehicle), tuple(parts), tuple(steps))
+    loose = next((i for i, step in enumerate(gone.order.steps, start=1) if step.verdict == "LOOSE"), None)
+    if loose and not despite.strip():
+        what = f"Step {loose} of this order leaves the shell LOOSE."
+        raise LooseWithoutReason(what, "despite", "Brace it, change the order, or write why it is done all the same.")
+    values = {"steps": [{"action": step, "done_on": None} for step in steps], "accepted_on": today, "despite": despite.strip() if loose else ""}
     stored = WorkOrder.objects.filter(vehicle=vehicle).first()
     if stored is None:
         return WorkOrder.objects.create(vehicle=vehicle, changed_by=by, **values)
@@ -75,10 +90,10 @@ def next_step(order: WorkOrder) -> int | None:
 
 
 @transaction.atomic
-def step_done(vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date) -> str:
+def step_done(vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date, despite: str = "") -> str:
     """Record the next step as done, or take the last one back; the shell's parts go out and in with it. Returns it in words.
 
-    Raises: ChangedMeanwhile; BadField where nothing is left to do or to take back.
+    Raises: ChangedMeanwhile; BadField where nothing is left to do or to take back; LooseWithoutReason where it leaves the shell LOOSE.
     """
     order = WorkOrder.objects.filter(vehicle=vehicle).first()
     if order is None:
@@ -92,8 +107,13 @@ def step_done(vehicle: Vehicle, *, undo: bool, version: int | None, by: str, tod
         raise BadField("There is no step to take back." if undo else "Every step is done.", "order")
     steps = [dict(step) for step in order.steps]
     action = steps[at]["action"]
-    steps[at]["done_on"] = None if undo else today.isoformat()
-    store_setup(vehicle, _stepped(Setup.of(setup_of(vehicle)), action, undo), version=None, by=by, today=today)
+    setup = _stepped(Setup.of(setup_of(vehicle)), action, undo)
+    steps[at] = {"action": action, "done_on": None if undo else today.isoformat()}
+    if not undo and held_of(facts_of(vehicle, setup)).verdict == "LOOSE":
+        if not despite.strip():
+            raise LooseWithoutReason(f"{words_of(action)}: this leaves the shell LOOSE.", "despite", "Brace it first, or write why it is done all the same.")
+        steps[at]["despite"] = despite.strip()
+    store_setup(vehicle, setup, version=None, by=by, today=today)
     order.save_as(version, by, steps=steps)
     return words_of(action)
 
@@ -116,7 +136,8 @@ def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
     setup, metal = Setup.of(setup_of(vehicle)), metal_of(vehicle)
     action = order.steps[at]["action"]
     now, after = (held_of(facts_of(vehicle, each, metal)) for each in (setup, _stepped(setup, action, False)))
-    return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:]}
+    query = tried_query(_stepped(setup, action, False), stands_of(facts_of(vehicle, setup, metal)))
+    return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:], "query": query}
 
 
 def still_ahead(vehicle: Vehicle, order: WorkOrder) -> Walked:

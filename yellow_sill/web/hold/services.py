@@ -15,6 +15,7 @@ from yellow_sill.core.hold.bodies import BODIES, body_layout, stand_places, usua
 from yellow_sill.core.hold.braces import BracePlan, BraceRequest, advise
 from yellow_sill.core.hold.condition import Opening, Spot, opening_to, share_of_panel, with_condition
 from yellow_sill.core.hold.own_panels import Tie, tied
+from yellow_sill.core.hold.sides import both_sides, both_sides_words
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
@@ -234,6 +235,11 @@ def advice(facts: Facts, doomed: tuple[str, ...] = ()) -> BracePlan:
     tube = {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends, "doomed": [part for part in doomed if part in values["parts"]]}
     request = BraceRequest.read(values | tube)
     return advise(judge_of(facts), request.parts, list(request.braces), request)
+
+
+def both_sides_of(facts: Facts) -> str:
+    """What is open on both sides at once, in a sentence or two; empty where nothing is. Raises: BadField."""
+    return both_sides_words(both_sides(request_of(facts).parts, facts.openings, facts.setup.out))
 
 
 def cure_of(facts: Facts) -> str:

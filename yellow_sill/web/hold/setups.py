@@ -1,9 +1,10 @@
 """How a shell stands: as stored, and as a query or a form tries it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from datetime import date
 from typing import Any, Self
+from urllib.parse import urlencode
 
 from django.db import transaction
 
@@ -147,6 +148,15 @@ def tried(stored: Setup, data: Mapping[str, Any]) -> Setup:
         cuts=tuple(dict.fromkeys(CutTo.of(code) for code in data.getlist("cut")[:MOST_CUTS])), engine_in="engine" in data, doors_on="doors" in data,
         on_chassis="off_chassis" not in data, ties=stored.ties, softness=stored.softness,
     )  # fmt: skip
+
+
+def tried_query(setup: Setup, stands: Sequence[str]) -> str:
+    """The address that tries a setup on the board, as ``tried`` reads it. Args: stands: the nodes it stands on."""
+    query = [("try", "1"), ("tube", setup.tube), ("ends", setup.ends)]
+    query += [("out", part) for part in setup.out] + [("new", part) for part in setup.new] + [("cut", cut.code) for cut in setup.cuts]
+    query += [("brace", f"{each.start}-{each.end}-{each.tube}-{each.ends}") for each in setup.braces] + [("stand", name) for name in stands]
+    flags = {"engine": setup.engine_in, "doors": setup.doors_on, "off_chassis": not setup.on_chassis}
+    return urlencode([*query, *((name, "1") for name, on in flags.items() if on)])
 
 
 def _braces(codes: list[str], stored: Setup, tube: str, ends: str) -> tuple[Fitted, ...]:

@@ -304,7 +304,7 @@ def _store_hold(vehicle: Vehicle, bundle: Bundle, by: str) -> None:
     DialReading.objects.bulk_create(DialReading(vehicle=vehicle, **dial.model_dump()) for dial in bundle.hold.dials)
     if order := bundle.hold.order:
         steps = [step.model_dump(mode="json") for step in order.steps]
-        WorkOrder.objects.create(vehicle=vehicle, changed_by=by, steps=steps, accepted_on=order.accepted_on)
+        WorkOrder.objects.create(vehicle=vehicle, changed_by=by, steps=steps, accepted_on=order.accepted_on, despite=order.despite)
 
 
 def _store_survey(vehicle: Vehicle, bundle: Bundle, panels: dict, findings: dict, by: str, names: dict, photos: dict) -> None:

@@ -18,7 +18,7 @@ from yellow_sill.core.weld.cautions import HOT_WORK
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.hold.services import Along, along, cure_of, has_structure
+from yellow_sill.web.hold.services import Along, along, both_sides_of, cure_of, has_structure
 from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide
@@ -146,7 +146,7 @@ def _hold_gate(repair: Repair) -> Gate | None:
         mend = cure_of(out.facts) if out.held.verdict == "LOOSE" else ""
     except BadField as error:
         return Gate(stage="hold", open=False, reason=f"{error.what} {error.mend}", round=None)
-    return hold_gate(now.held.verdict, out.held.verdict, out.why, mend)
+    return hold_gate(now.held.verdict, out.held.verdict, out.why, mend, both_sides_of(out.facts))
 
 
 def readiness(repair: Repair) -> tuple[list[Ready], Gate | None]:

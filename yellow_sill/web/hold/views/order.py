@@ -23,6 +23,7 @@ from ..brace_services import blocking
 from ..order_services import (
     LEAST_PARTS,
     MOST_PARTS,
+    LooseWithoutReason,
     accept_order,
     ahead,
     order_of,
@@ -137,11 +138,14 @@ def stop(request: HttpRequest, vehicle: Vehicle, key: str) -> HttpResponse:
 @with_vehicle
 def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Make the order that is tried the vehicle's order of work."""
-    parts, steps = choices(request.POST, "job"), request.POST.getlist("step")
+    parts, steps, despite = choices(request.POST, "job"), request.POST.getlist("step"), request.POST.get("despite", "")[:300]
     try:
-        accept_order(vehicle, parts, steps, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+        version = whole_number(request.POST.get("version", ""))
+        accept_order(vehicle, parts, steps, version=version, by=request.user.get_username(), today=today(), despite=despite)
     except ChangedMeanwhile:
-        return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=409, changed=True)
+        return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=409, changed=True, despite=despite)
+    except LooseWithoutReason as error:
+        return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=422, loose=error)
     except CoreError as error:
         return _page(request, vehicle, parts, steps, "", status=422, error=error)
     messages.success(request, "Accepted: this is the vehicle's order of work.")
@@ -152,11 +156,14 @@ def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Record the next step as done, or take the last one back."""
-    undo = "undo" in request.POST
+    undo, despite = "undo" in request.POST, request.POST.get("despite", "")[:300]
+    version = whole_number(request.POST.get("version", ""))
     try:
-        words = step_done(vehicle, undo=undo, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+        words = step_done(vehicle, undo=undo, version=version, by=request.user.get_username(), today=today(), despite=despite)
     except ChangedMeanwhile:
         messages.warning(request, "Somebody recorded a step meanwhile. Look at the list, then record yours.")
+    except LooseWithoutReason as error:
+        return _page(request, vehicle, (), [], "", status=422, loose=error)
     except CoreError as error:
         messages.warning(request, f"{error.what} {error.mend}".strip())
     else:
