@@ -190,6 +190,8 @@ def _held(judge: Judge, state: Solved) -> Held:
     }  # fmt: skip
     shares = shares_of(j) if not state.mechanisms else {"HELD": 0.0, "SOFT": 0.0, "LOOSE": 1.0}
     worst, way = _softest_place(judge, state, names)
+    if state.lost and extra < SCORE_MM:  # what hangs above the gap is what to look at
+        worst, way = next(path.nodes[-1] for path in judge.request.paths if path.name in state.lost), "z"
     return Held(
         verdict=verdict,
         j=round(j, 3),
