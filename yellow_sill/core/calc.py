@@ -14,6 +14,7 @@ from .cut.options import cut_options
 from .cut.plans import OptionsRequest
 from .cut.replan import ReplanRequest, replanned
 from .cut.spots import SpotRequest, spot_rows
+from .cut.stretches import StretchRequest, stretches
 from .cut.through import ThroughRequest, cuts_through
 from .datum.adjust import AdjustRequest, adjust
 from .datum.level import LevelRequest, level
@@ -56,6 +57,7 @@ COMMANDS = {
     "joint_choice": Command(JointRequest, joint_choice, "which joint where, and what to watch"),
     "cuts_through": Command(ThroughRequest, cuts_through, "propose the cuts of sheets behind one another, with their windows"),
     "cut_options": Command(OptionsRequest, cut_options, "patches, part panel or whole panel, compared"),
+    "stretches": Command(StretchRequest, stretches, "what each stretch of a cut is: joint, flange, free edge or open seam"),
     "replan": Command(ReplanRequest, replanned, "a cut that opening has shown to be too small: the new line and what it adds"),
     "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
     "grade": Command(GradeRequest, graded, "grade a finding from its evidence, and say why"),

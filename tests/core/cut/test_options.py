@@ -8,7 +8,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import unary_union
 
 from yellow_sill.core.cut.lines import shaped_cut
-from yellow_sill.core.cut.options import cut_options, part_panel, with_hold
+from yellow_sill.core.cut.options import cut_options, part_panels, with_hold
 from yellow_sill.core.cut.plans import OptionsRequest
 from yellow_sill.core.cut.ranking import shares
 from yellow_sill.core.errors import BadField
@@ -113,9 +113,9 @@ class CutOptions(TestCase):
     def test_a_part_panel_ends_on_the_nearest_seams(self):
         seams = [LineString([(x, 0), (x, 150)]) for x in (300, 700, 1100)]
         panel, rust = Polygon(SILL), Polygon(hole(450, 40))
-        self.assertEqual(part_panel(panel, rust, seams).bounds, (300, 0, 700, 150))
-        self.assertEqual(part_panel(panel, Polygon(hole(30, 40)), []).bounds, (0, 0, 80, 150))
-        self.assertEqual(part_panel(panel, Polygon(hole(600, 40)), []).bounds, (600, 0, 650, 150))
+        self.assertEqual(part_panels(panel, rust, seams)[0].bounds, (300, 0, 700, 150))
+        self.assertEqual(part_panels(panel, Polygon(hole(30, 40)), [])[0].bounds, (0, 0, 80, 150))
+        self.assertEqual(part_panels(panel, Polygon(hole(600, 40)), [])[0].bounds, (600, 0, 650, 150))
 
     @settings(deadline=None, max_examples=40)
     @given(st.lists(st.tuples(st.floats(-20, 1380), st.floats(-20, 130), st.floats(8, 90), st.floats(8, 60)), min_size=1, max_size=8), st.floats(0, 25))

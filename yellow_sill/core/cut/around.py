@@ -38,7 +38,7 @@ ON_LINE_MM = 1.0
 ALONG_ROW = 3.0
 #: Why a cut ends on a line.
 WHY = {
-    "edge": "No weld along it: the panel ends there.", "seam": "The seam hides the weld, and the panel parts there anyway.",
+    "edge": "The panel ends there.", "seam": "The seam hides the weld, and the panel parts there anyway.",
     "swage": "The fold stiffens the joint and hides it.", "flange": "The flange is taken whole: it is welded again as the maker did.",
 }  # fmt: skip
 MOST = 200

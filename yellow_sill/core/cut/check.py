@@ -1,7 +1,7 @@
 """The live check of a cut line that a person has moved."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from shapely.geometry import Polygon
@@ -11,6 +11,7 @@ from ..geometry import polygons_of, ring
 from ..remarks import Remark
 from .around import AT_EDGE, Around, Met, Surroundings
 from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
+from .stretches import Stretch
 
 #: A shortfall below this is a rounding, not a thin margin.
 SLACK_MM = 0.05
@@ -22,7 +23,9 @@ LEAST_TURN_DEG = 10.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CheckedCut:
-    """A cut as it would be cut, with what is wrong about it; ``set_out``: its corners on the panel before they are rounded, to be marked with a rule."""
+    """A cut as it would be cut, with what is wrong about it; ``set_out``: its corners on the panel before they are rounded, to be marked with a rule;
+    ``stretches``: what each stretch of the outline is, where the shell was asked.
+    """
 
     outline: list[list[float]]
     set_out: list[list[float]]
@@ -33,6 +36,7 @@ class CheckedCut:
     least_margin_mm: float | None
     met: Met
     remarks: list[Remark]
+    stretches: list[Stretch] = field(default_factory=list)
 
     @property
     def leaves_rust(self) -> bool:

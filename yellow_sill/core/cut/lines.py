@@ -8,14 +8,15 @@ from pydantic import Field
 from shapely import box
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
+from shapely.ops import unary_union
 
 from ..errors import BadField, BadOutline
-from ..geometry import Xy, outline_polygon, polygons_of, ring, rounded
+from ..geometry import Xy, outline_polygon, polygons_of, ring, rounded, sound
 from ..records import Corners, Record
 from ..remarks import Remark
 from .around import AT_EDGE, STEP_MM, Around, Met, NamedOutline, Surroundings
 from .merging import clusters, merged
-from .shapes import ON_EDGE_MM, Draft, Sheet, drafted
+from .shapes import Draft, Sheet, drafted
 
 MARGIN_MM = 12.0  #: bright full-thickness metal beyond the rust; rule of thumb, docs/methods.md section 3
 CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not start a crack
@@ -62,6 +63,12 @@ class CutRequest(Record):
     step_mm: Millimetres = STEP_MM
     windows: Annotated[list[NamedOutline], Field(max_length=MOST_WINDOWS)] = []
     worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
+
+
+#: A corner this near the panel's edge lies on it, mm.
+ALONG_EDGE_MM = 0.6
+#: What is thinner is no metal, mm.
+SLIVER_MM = 0.05
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -238,11 +245,13 @@ def _counter_clockwise(polygon: Polygon) -> list[Xy]:
 
 def weld_length_mm(cut: Polygon, panel: Polygon) -> float:
     """Length of a cut's outline that is welded: what runs along the panel's own edge is left out, mm."""
-    return cut.exterior.difference(panel.exterior.buffer(ON_EDGE_MM)).length
+    return cut.exterior.difference(panel.exterior.buffer(SLIVER_MM)).length
 
 
 def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], radius_mm: float) -> Polygon:
-    """The cut that a person's corners make: rounded, then ended at the panel's edge.
+    """The cut that a person's corners make: rounded where they lie on the panel, ended at its edge.
+
+    A side along the panel's own edge goes past it while the corners are rounded, so that no corner of metal is left standing there.
 
     Args: corners, panel_outline: mm; radius_mm: corner radius, 0 or more.
     Returns: the cut, counter-clockwise.
@@ -250,7 +259,9 @@ def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Seque
     """
     shape = outline_polygon(corners, "cut line")
     panel = Polygon(panel_outline)
-    kept = polygons_of(rounded(shape, radius_mm).intersection(panel))
+    if shape.buffer(ALONG_EDGE_MM).covers(panel):
+        return Polygon(_counter_clockwise(panel))
+    kept = polygons_of(_cleaned(rounded(past_edge(shape, panel, radius_mm), radius_mm).intersection(panel)))
     if not kept:
         if shape.intersects(panel):
             raise BadOutline(f"The cut is narrower than its corner radius of {radius_mm:g} mm allows.", "cut line", "Make it wider or the radius smaller.")
@@ -259,6 +270,28 @@ def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Seque
         place = kept[1].representative_point()
         raise BadOutline("The panel's edge divides this cut into two pieces.", "cut line", "Draw them as two cuts.", (place.x, place.y))
     return Polygon(_counter_clockwise(kept[0]))
+
+
+def past_edge(shape: Polygon, panel: Polygon, radius_mm: float) -> BaseGeometry:
+    """A shape taken past the panel's edge wherever its own outline runs along it, by more than its corners are rounded.
+
+    Args: shape: on the panel, or reaching over its edge; radius_mm: of the corners.
+    """
+    if panel.contains_properly(shape):
+        return shape
+    along = panel.exterior.intersection(shape.buffer(ALONG_EDGE_MM))
+    runs = [line for line in getattr(along, "geoms", [along]) if line.length > 2 * ALONG_EDGE_MM]
+    if not runs:
+        return shape
+    beyond = unary_union(runs).buffer(radius_mm + 2 * ALONG_EDGE_MM).difference(panel.buffer(-0.01))
+    grown = unary_union([shape, beyond]).buffer(ALONG_EDGE_MM, join_style="mitre").buffer(-ALONG_EDGE_MM, join_style="mitre")
+    return sound(grown.difference(panel.difference(shape.buffer(ALONG_EDGE_MM))))
+
+
+def _cleaned(shape: BaseGeometry) -> BaseGeometry:
+    """Without spikes and slivers thinner than a scriber line; a panel that itself hangs on a thread stays whole."""
+    clean = shape.buffer(-SLIVER_MM, join_style="mitre").buffer(SLIVER_MM, join_style="mitre")
+    return clean if len(polygons_of(clean)) == len(polygons_of(shape)) else shape
 
 
 def thin_strips(cut: Polygon, panel: Polygon, where: str, least_mm: float) -> list[Remark]:

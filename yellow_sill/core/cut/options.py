@@ -10,15 +10,16 @@ from shapely.geometry import LineString, MultiLineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import split, unary_union
 
-from ..errors import BadField
+from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon, polygons_of, ring
 from .joints import RUST_TRAP
-from .lines import CutFinding
+from .lines import CutFinding, shaped_cut
 from .plans import BehindSheet, InnerCuts, Option, Options, OptionsRequest
 from .ranking import ranked, tips_of, turns_of
 from .rates import LOGGED_ENOUGH, STEEL_KG_MM3
 from .shapes import LEAST_GROW_MM, ON_EDGE_MM
-from .spots import REACH_MM, SpotRequest, spot_rows
+from .spots import MINUTES, REACH_MM, SpotRequest, spot_rows
+from .stretches import MEETS_MM, ROW_REACH_MM, flange_welds
 from .through import LayerSheet, ThroughRequest, cuts_through
 
 #: A weld this far from every stiffening line pulls fully, mm; nearer ones in proportion.
@@ -26,8 +27,10 @@ PULLS_FROM_MM = 120.0
 #: Rust within this share of a panel's length from its end takes the end with it.
 NEAR_END = 0.25
 NAMES = {"patches": "Small patches", "merged": "Merged patches", "part": "Part panel", "whole": "Whole panel"}
-#: A part panel larger than this share is the whole one; corners go so far past the panel's edge, mm.
-MOST_PART, BEYOND_MM = 0.97, 40.0
+#: Corners along a curved edge are left out as long as the line stays this near, mm.
+SIMPLE_MM = 0.3
+#: A part panel larger than this share is the whole one.
+MOST_PART = 0.97
 #: The cuts of one sheet, each with the corners that give it.
 Shapes = list[tuple[Polygon, Polygon]]
 
@@ -101,6 +104,9 @@ class _Sheet:
         self.releases = [row.release for row in spots]
         self.nuggets, self.new = _Spots([[nugget.at for nugget in row.nuggets] for row in spots]), _Spots([row.new.at for row in spots])
         self.flanges = [LineString(row.path) for row in sheet.rows]
+        met = unary_union([LineString(each.path).buffer(MEETS_MM) for each in sheet.meets])
+        taken = unary_union([LineString(row.path).buffer(ROW_REACH_MM) for row in sheet.rows])
+        self.met = self.panel.exterior.intersection(met).difference(taken)
         self.edge = self.panel.exterior.buffer(ON_EDGE_MM)
         stiff = [LineString(line) for line in sheet.stiff]
         self.stiff = unary_union([MultiLineString(stiff), self.panel.exterior] if stiff else [self.panel.exterior])
@@ -154,23 +160,20 @@ def _usual(stack: _Stack) -> dict[str, list[Shapes]]:
     merged = stack.through(request.web_mm)
     needed = unary_union([stack.front.grown, stack.opened(merged[1:], request.step_mm)])
     usual = {"patches": stack.through(0.0), "merged": merged}
-    part = part_panel(panel, needed, [LineString(seam) for seam in request.seams])
-    if part.area < MOST_PART * panel.area:
-        usual["part"] = [[(part, _beyond(part, panel))], *merged[1:]]
-    return usual | {"whole": [[(panel, _beyond(panel, panel))], *merged[1:]]}
+    for part in part_panels(panel, needed, [LineString(seam) for seam in request.seams]):
+        simple = part.simplify(SIMPLE_MM)
+        try:
+            shape = shaped_cut(ring(simple.exterior.coords), request.panel.outline, request.corner_radius_mm)
+        except BadOutline:
+            continue  # it hangs together by a neck narrower than its own corners: nobody can set that out
+        if part.area < MOST_PART * panel.area and needed.difference(shape).area < 1:
+            usual["part"] = [[(shape, simple)], *merged[1:]]
+            break
+    return usual | {"whole": [[(panel, panel)], *merged[1:]]}
 
 
-def _beyond(part: Polygon, panel: Polygon) -> Polygon:
-    """A part's corners taken past the panel's own edge, so that rounding them leaves no corner of it standing."""
-    grown = part.buffer(BEYOND_MM, join_style="mitre").difference(panel.difference(part))
-    return max(polygons_of(grown), key=lambda each: each.area)
-
-
-def part_panel(panel: Polygon, rust: BaseGeometry, seams: Sequence[LineString]) -> Polygon:
-    """The smallest part of a panel, between seams and straight across, that holds all rust with its margin.
-
-    Where no seam divides the panel it is cut straight across its longer way, beside the rust.
-    """
+def part_panels(panel: Polygon, rust: BaseGeometry, seams: Sequence[LineString]) -> list[Polygon]:
+    """Parts of a panel that hold all rust with its margin, the best first: between seams, else cut straight across the panel's longer way."""
     pieces = [panel]
     for seam in seams:
         long = _extended(seam, 5.0)
@@ -187,7 +190,7 @@ def part_panel(panel: Polygon, rust: BaseGeometry, seams: Sequence[LineString]) 
     across = polygons_of(strip.intersection(panel))
     straight = max(across, key=lambda each: each.area) if across else panel
     whole = max(polygons_of(part), key=lambda each: each.area)
-    return straight if whole.area > MOST_PART * panel.area and straight.covers(rust.buffer(-1e-6)) else whole
+    return [straight, whole] if whole.area > MOST_PART * panel.area else [whole, straight]
 
 
 def _extended(line: LineString, by_mm: float) -> LineString:
@@ -264,6 +267,11 @@ class _SheetSums:
         self.butt = float(self.welded.length)
         self.around = sum(part.exterior.length for part in self.parts)
         self.release, self.plugs, self.flange = _flanges(cut, sheet)
+        if met := _met(cut, sheet):
+            count = flange_welds(met)
+            known, minutes = self.release.get("drill", (0, 0.0))
+            self.release["drill"] = (known + count, minutes + count * MINUTES["drill"])
+            self.plugs, self.flange = self.plugs + count, self.flange + met
 
 
 def _flanges(cut: BaseGeometry, sheet: _Sheet) -> tuple[dict[str, tuple[int, float]], int, float]:
@@ -284,6 +292,11 @@ def _flanges(cut: BaseGeometry, sheet: _Sheet) -> tuple[dict[str, tuple[int, flo
         plugs += max(here, inside)
         length += long
     return release, plugs, length
+
+
+def _met(cut: BaseGeometry, sheet: _Sheet) -> float:
+    """How much of a cut's outline is a flange on a neighbour that no known row of spot welds joins, mm."""
+    return 0.0 if sheet.met.is_empty else float(sheet.met.intersection(cut.buffer(MEETS_MM)).length)
 
 
 def _pull(sums: _SheetSums, flatness: float) -> float:

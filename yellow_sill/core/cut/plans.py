@@ -7,7 +7,7 @@ from pydantic import Field
 
 from ..records import Corners, Record
 from ..records import Point as At
-from .around import STEP_MM, Around
+from .around import STEP_MM, Around, NamedPath
 from .lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM, CutFinding, CutPanel, Millimetres
 from .rates import Logged, Money, Prices, Rates, Weights
 from .spots import MOST_ROWS, SpotRow
@@ -39,6 +39,7 @@ class BehindSheet(Record):
     findings: Annotated[list[CutFinding], Field(max_length=200)] = []
     stiff: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)] = []
     rows: Annotated[list[SpotRow], Field(max_length=MOST_ROWS)] = []
+    meets: Annotated[list[NamedPath], Field(max_length=MOST_LINES)] = []
     around: Around = Around()
 
 
@@ -46,6 +47,7 @@ class OptionsRequest(Record):
     """A panel with its findings, the sheets behind it (outermost first), what it is joined by, and what things cost.
 
     ``seams``: lines a part panel may end on; ``stiff``: swages, folds and edges that keep a weld from pulling; ``rows``: its rows of spot welds;
+    ``meets``: edges of neighbours that it meets by a flange;
     ``around``: what its cuts meet. ``flatness``: 1 for a flat panel, 0 for one that is all curve; ``hold``: the verdict with a plan's pieces out,
     by the plan's name. Patches and merged patches are made in every sheet; with a part panel, a whole one or a person's own plan the sheets behind
     get merged patches. Every plan opens the panel ``step_mm`` wider than the cuts behind it.
@@ -64,6 +66,7 @@ class OptionsRequest(Record):
     seams: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=500)]], Field(max_length=MOST_LINES)] = []
     stiff: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)] = []
     rows: Annotated[list[SpotRow], Field(max_length=MOST_ROWS)] = []
+    meets: Annotated[list[NamedPath], Field(max_length=MOST_LINES)] = []
     flatness: Annotated[float, Field(ge=0, le=1)] = 0.6
     whole: Bought | None = None
     part: Bought | None = None

@@ -16,6 +16,7 @@ from pydantic import Field, ValidationError
 
 from ..cut.lines import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
+from ..cut.stretches import Said
 from ..datum.network import KINDS as KINDS_OF_READING
 from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TRUST_SIGMA_MM
 from ..datum.starting_set import POINT_KINDS, SOURCES
@@ -299,6 +300,7 @@ class CutPart(Record):
     patch: PatchPart | None
     weld: WeldPart | None
     transfer_marks: list[TransferPart] = []
+    said: Annotated[list[Said], Field(max_length=200)] = []
 
 
 class WorkPart(Record):

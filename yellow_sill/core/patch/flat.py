@@ -30,10 +30,13 @@ SEAM_MM = 0.001
 
 
 class EdgeTreatment(Record):
-    """How one edge of the opening meets the old metal. Edge i runs from corner i to corner i + 1."""
+    """How one edge of the opening meets the old metal. Edge i runs from corner i to corner i + 1.
+
+    ``free`` is the panel's own edge: nothing is there to keep a gap from, so it stays where it is.
+    """
 
     edge: Annotated[int, Field(ge=0, lt=MOST_EDGES)]
-    treatment: Literal["butt", "lap", "joggle", "flange"]
+    treatment: Literal["butt", "lap", "joggle", "flange", "free"]
     width_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
     angle_deg: Annotated[float, Field(gt=0, le=170)] | None = None
     inside_radius_mm: Annotated[float, Field(ge=0, le=200)] | None = None
@@ -235,7 +238,7 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
             raise BadField(f"There is no edge {spec.edge}; the outline has edges 0 to {len(corners) - 1}.", f"edges[{place}].edge")
         if spec.edge in specs:
             raise BadField(f"Edge {spec.edge} is given twice.", f"edges[{place}].edge", "Give each edge one treatment.")
-        if spec.treatment != "butt" and not spec.width_mm:
+        if spec.treatment not in ("butt", "free") and not spec.width_mm:
             raise BadField(f"A {spec.treatment} needs its width in mm, above 0.", f"edges[{place}].width_mm")
         specs[spec.edge] = spec
     t, k, trim = request.thickness_mm, request.k_factor, request.trim_allowance_mm
@@ -246,8 +249,8 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
         along = (b[0] - a[0]) / length, (b[1] - a[1]) / length
         spec = specs.get(i) or EdgeTreatment(edge=i, treatment="butt")
         bend, lost = None, 0.0
-        if spec.treatment == "butt":
-            reach = -request.gap_mm
+        if spec.treatment in ("butt", "free"):
+            reach = -request.gap_mm if spec.treatment == "butt" else 0.0
         elif spec.treatment == "lap":
             reach = spec.width_mm
         elif spec.treatment == "joggle":
@@ -285,7 +288,7 @@ def _cut_back(side: _Side, other: _Side, turn: float) -> float:
         return 0.0
     if other.is_flange and turn > 0:
         return other.bend.setback_mm / max(math.sin(math.radians(180 - turn)), 0.2)
-    if not other.is_flange and other.reach > 0 and other.spec.treatment != "butt":
+    if not other.is_flange and other.reach > 0 and other.spec.treatment not in ("butt", "free"):
         return side.bend.setback_mm
     return max(0.0, -other.reach) if turn > 0 else 0.0
 

@@ -1,7 +1,7 @@
 """Sides of a patch as a person sees them: straight runs and rounded corners, not hundreds of short edges."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -87,20 +87,30 @@ def _side(name: str, edges, points, lengths, curved: bool) -> Side:
     return Side(name=name, edges=edges, length_mm=round(total, 2), middle=middle, curved=curved)
 
 
-def treatments(sides: Sequence[Side], chosen: Mapping[str, Mapping[str, Any]]) -> list[EdgeTreatment]:
+def usual_treatments(sides: Sequence[Side], free: Collection[int]) -> dict[str, str]:
+    """The treatment that each side gets until somebody chooses one: free along the panel's own edge, else butt.
+
+    Args: free: numbers of the edges that lie along it.
+    """
+    return {side.name: "free" if 2 * sum(edge in free for edge in side.edges) > len(side.edges) else "butt" for side in sides}
+
+
+def treatments(sides: Sequence[Side], chosen: Mapping[str, Mapping[str, Any]], free: Collection[int] = ()) -> list[EdgeTreatment]:
     """Edge treatments for ``develop`` from what was chosen per side.
 
-    A rounded corner takes the treatment of its neighbours where both have the same lap or joggle, else it is a butt edge.
+    A rounded corner takes the treatment of its neighbours where both have the same lap or joggle, else it is a butt edge; what nobody chose is
+    free along the panel's own edge.
 
-    Args: sides: of the outline; chosen: by side name, the fields of EdgeTreatment without ``edge``.
+    Args: sides: of the outline; chosen: by side name, the fields of EdgeTreatment without ``edge``; free: edges along the panel's own edge.
     Raises: BadField for a value out of range.
     """
     result = []
     for k, side in enumerate(sides):
-        spec = dict(chosen.get(side.name) or {"treatment": "butt"})
+        usual = lambda edge: {"treatment": "free" if edge in free else "butt"}  # noqa: E731
+        spec = dict(chosen.get(side.name) or {})
         if side.curved and side.name not in chosen:
             before, after = (chosen.get(sides[(k + d) % len(sides)].name) for d in (-1, 1))
             same = before and after and before == after and before.get("treatment") in ("lap", "joggle")
-            spec = dict(before) if same else {"treatment": "butt"}
-        result += [EdgeTreatment.read({"edge": edge, **spec}) for edge in side.edges]
+            spec = dict(before) if same else {}
+        result += [EdgeTreatment.read({"edge": edge, **(spec or usual(edge))}) for edge in side.edges]
     return result

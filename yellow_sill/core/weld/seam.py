@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from shapely.geometry import LineString, MultiLineString, Polygon
-from shapely.ops import linemerge
+from shapely.ops import linemerge, unary_union
 
 from ..geometry import ring
 
@@ -20,15 +20,20 @@ class Seam:
     length_mm: float
 
 
-def seams_of(cut_outline: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]]) -> list[Seam]:
+def seams_of(
+    cut_outline: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], unwelded: Sequence[Sequence[Sequence[float]]] = ()
+) -> list[Seam]:
     """The seams of a cut, longest first.
 
-    Args: both outlines in mm. Returns: closed for a cut wholly inside the panel, else one open seam a run; may be empty.
+    Args:
+        cut_outline, panel_outline: mm; unwelded: paths along the cut that are not welded though they do not lie on the panel's edge.
+    Returns: closed for a cut wholly inside the panel, else one open seam a run; may be empty.
     """
     cut, edge = Polygon(cut_outline), Polygon(panel_outline).exterior
-    if not cut.exterior.intersects(edge.buffer(ON_EDGE_MM)):
+    rest = unary_union([edge.buffer(ON_EDGE_MM), *(LineString(path).buffer(ON_EDGE_MM, cap_style="flat") for path in unwelded)])
+    if not cut.exterior.intersects(rest):
         return [Seam(path=ring(cut.exterior.coords), closed=True, length_mm=round(cut.exterior.length, 2))]
-    runs = cut.exterior.difference(edge.buffer(ON_EDGE_MM))
+    runs = cut.exterior.difference(rest)
     merged = linemerge(runs) if isinstance(runs, MultiLineString) else runs
     lines = [line for line in getattr(merged, "geoms", [merged]) if isinstance(line, LineString) and line.length >= LEAST_SEAM_MM]
     return [Seam(path=ring(line.coords), closed=line.is_ring, length_mm=round(line.length, 2)) for line in sorted(lines, key=lambda line: -line.length)]

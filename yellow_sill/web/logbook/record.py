@@ -19,6 +19,7 @@ from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
 from yellow_sill.web.repairs.models import Cut, CutGrowth, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
 from yellow_sill.web.repairs.patch_services import developed, pattern_marks, sketch, stored_values
+from yellow_sill.web.repairs.stretch_services import stretches_of
 
 WINDOW_MM = 60.0  #: metal shown round a cut
 
@@ -66,6 +67,7 @@ def _cut(cut: Cut) -> dict[str, Any]:
         pass
     return {
         "cut": cut,
+        "stretches": [each.words for each in stretches_of(cut)],
         "size": size_of(bounds),
         "pattern": pattern,
         "weld": weld,
@@ -122,7 +124,8 @@ def record_file(repair: Repair) -> bytes:
             (
                 "Cut out",
                 f"{item['size'][0]:.0f} × {item['size'][1]:.0f} mm of {cut.panel.name}, {cut.panel.thickness_mm:g} mm; weld {cut.weld_length_mm:.0f} mm",
-            )
+            ),
+            ("Its outline", "; ".join(item["stretches"])),
         ]
         if item["pattern"]:
             flat = item["pattern"].pattern

@@ -1,3 +1,4 @@
+from collections.abc import Mapping
 from datetime import date
 
 from django import forms
@@ -127,7 +128,7 @@ class OpenRepairForm(forms.Form):
         self.fields["opened_on"].initial = date.today
 
 
-TREATMENTS = [("butt", "Butt"), ("lap", "Lap"), ("joggle", "Joggle"), ("flange", "Flange")]
+TREATMENTS = [("butt", "Butt"), ("free", "Free edge"), ("lap", "Lap"), ("joggle", "Joggle"), ("flange", "Flange")]
 
 
 class PatchForm(forms.Form):
@@ -140,7 +141,8 @@ class PatchForm(forms.Form):
     trim_allowance_mm = NumberField(least=0, most=50, label="Trim allowance, mm")
     mirror_hand = forms.BooleanField(required=False, label="Mirror hand")
 
-    def __init__(self, *args, sides: list[Side], stored: dict, version: int, **kwargs) -> None:
+    def __init__(self, *args, sides: list[Side], usual: Mapping[str, str], stored: dict, version: int, **kwargs) -> None:
+        """Args: usual: the treatment of a side that nobody has chosen one for."""
         initial = {**stored, "version": version}
         for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm"):
             initial[name] = float(initial[name])
@@ -148,11 +150,12 @@ class PatchForm(forms.Form):
         self.sides = [side for side in sides if not (side.curved and "-" in side.name)]
         for side in self.sides:
             chosen = stored["sides"].get(side.name, {})
-            choices = TREATMENTS[:3] if side.curved else TREATMENTS
+            choices = TREATMENTS[:4] if side.curved else TREATMENTS
             number = lambda key, usual, least, most, label, unit="mm", chosen=chosen, side=side: NumberField(  # noqa: E731
                 least=least, most=most, unit=unit, required=False, label=f"{label}, side {side.name}", initial=float(chosen.get(key, usual))
             )
-            self.fields[f"treatment_{side.name}"] = forms.ChoiceField(choices=choices, label=f"Side {side.name}", initial=chosen.get("treatment", "butt"))
+            treatment = chosen.get("treatment", usual.get(side.name, "butt"))
+            self.fields[f"treatment_{side.name}"] = forms.ChoiceField(choices=choices, label=f"Side {side.name}", initial=treatment)
             self.fields[f"width_{side.name}"] = number("width_mm", 15, 0.1, 500, "width")
             self.fields[f"angle_{side.name}"] = number("angle_deg", 90, 0.1, 170, "angle", "°")
             self.fields[f"radius_{side.name}"] = number("inside_radius_mm", float(stored["thickness_mm"]), 0, 50, "inside radius")
@@ -171,7 +174,7 @@ class PatchForm(forms.Form):
         for side in self.sides:
             treatment = clean[f"treatment_{side.name}"]
             spec: dict = {"treatment": treatment}
-            if treatment != "butt":
+            if treatment not in ("butt", "free"):
                 spec["width_mm"] = clean[f"width_{side.name}"]
             if treatment == "flange":
                 spec |= {"angle_deg": clean[f"angle_{side.name}"], "direction": clean[f"direction_{side.name}"] or "up"}
@@ -183,7 +186,8 @@ class PatchForm(forms.Form):
     def clean(self):
         clean = super().clean()
         for side in self.sides:
-            if clean.get(f"treatment_{side.name}") not in (None, "butt") and f"width_{side.name}" not in self.errors and not clean.get(f"width_{side.name}"):
+            needs_width = clean.get(f"treatment_{side.name}") not in (None, "butt", "free")
+            if needs_width and f"width_{side.name}" not in self.errors and not clean.get(f"width_{side.name}"):
                 self.add_error(f"width_{side.name}", f"Side {side.name} needs its width in mm.")
         return clean
 

@@ -92,7 +92,10 @@ class Cuts(models.QuerySet):
 
 
 class Cut(Versioned):
-    """One cut in one panel. ``corners`` are the person's, ``outline`` is what the core makes of them."""
+    """One cut in one panel. ``corners`` are the person's, ``outline`` is what the core makes of them.
+
+    ``said``: what a person said of stretches of the outline, [{at, kind}], beside what the shell says.
+    """
 
     objects = Cuts.as_manager()
 
@@ -106,6 +109,7 @@ class Cut(Versioned):
     weld_length_mm = models.FloatField()
     area_mm2 = models.FloatField()
     remarks = models.JSONField(default=list)
+    said = models.JSONField(default=list)
 
     class Meta:
         ordering = ["number"]

@@ -24,6 +24,7 @@ from .layer_services import Stack
 from .models import Cut, OwnPlan, PanelChoice, Repair
 from .rule_services import rules_of
 from .services import store_checked
+from .stretch_services import meets_of
 
 #: What the page says that a choice keeps, so that its ways can be looked at again as they were priced.
 PRICED = ("whole", "part", "prices", "weights")
@@ -61,7 +62,8 @@ def _sheet(stack: Stack, panel: Panel) -> dict[str, Any]:
     spots = spot_request(panel)
     return {
         "panel": {"outline": panel.outline, "thickness_mm": panel.thickness_mm}, "findings": [each.model_dump() for each in stack.cut_findings(panel)],
-        "stiff": swages(panel), "rows": [row.model_dump() for row in spots.rows] if spots else [], "around": around_of(panel).model_dump(),
+        "stiff": swages(panel), "rows": [row.model_dump() for row in spots.rows] if spots else [], "meets": meets_of(panel),
+        "around": around_of(panel).model_dump(),
     }  # fmt: skip
 
 

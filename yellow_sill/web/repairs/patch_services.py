@@ -17,6 +17,7 @@ from yellow_sill.core.patch.sides import Side, sides_of, treatments
 from yellow_sill.core.patch.tiles import tiling
 
 from .models import Cut, Patch, TransferMark
+from .stretch_services import unset_edges
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,7 +52,7 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
 
     Raises: CoreError.
     """
-    sides = sides_of(cut.outline)
+    sides, free = sides_of(cut.outline), unset_edges(cut)
     pattern = develop(
         PatchRequest.read(
             {
@@ -60,7 +61,7 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
                 "gap_mm": values["gap_mm"],
                 "k_factor": values["k_factor"],
                 "trim_allowance_mm": values["trim_allowance_mm"],
-                "edges": treatments(sides, values["sides"]),
+                "edges": treatments(sides, values["sides"], free),
             }
         )
     )

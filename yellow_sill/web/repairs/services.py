@@ -1,7 +1,7 @@
 """Repairs: opened from findings, cut lines proposed, checked, moved and drawn anew."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import date
 
 from django.db import transaction
@@ -10,6 +10,7 @@ from django.db.models import Max
 from yellow_sill.core.cut.check import CheckedCut, check_cut
 from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutPanel
 from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
+from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.cut.through import LayerSheet, ThroughRequest, cuts_through
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.shells.models import Vehicle
@@ -19,6 +20,7 @@ from .around_services import around_of
 from .layer_services import as_cut_finding, closed_in_front, cuts_behind, stacks_of
 from .models import Cut, CutGrowth, Repair, RibbonStep
 from .rule_services import rules_of, told_rules
+from .stretch_services import stretches_of
 from .weld_services import replan
 
 
@@ -114,7 +116,7 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
     if cuts is None:
         cuts = cuts_of(repair)
     cut.panel.view.vehicle = repair.vehicle
-    return check_cut(
+    checked = check_cut(
         corners,
         cut.panel.outline,
         [as_cut_finding(finding) for finding in cut.findings.all()],
@@ -127,6 +129,9 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
         step_mm=rules_of(repair.vehicle).step_mm,
         in_front=closed_in_front(cut, cuts),
     )
+    found = stretches_of(cut, checked.outline)
+    welded = lengths_of(found)["joint"] if any(each.by_hand for each in found) else checked.weld_length_mm
+    return replace(checked, stretches=found, weld_length_mm=welded)
 
 
 @transaction.atomic

@@ -11,6 +11,7 @@ urlpatterns = [
     path(f"{_ONE}propose/", cut.propose, name="propose"),
     path(f"{_ONE}cut/", cut.cut, name="cut"),
     path(f"{_ONE}cut/<int:cut_number>/check/", cut.check_moved, name="check"),
+    path(f"{_ONE}cut/<int:cut_number>/stretches/", cut.say_stretch, name="stretches"),
     path(f"{_ONE}cut/<int:cut_number>/move/", cut.move, name="move"),
     path(f"{_ONE}cut/<int:cut_number>/redraw/", cut.redraw, name="redraw"),
     path(f"{_ONE}options/", options.options, name="options"),

@@ -18,6 +18,7 @@ from yellow_sill.core.weld.tacks import TACK_S, TackRequest, tack_order
 
 from .models import Cut, Patch, WeldPlan
 from .rule_services import told_rules
+from .stretch_services import unwelded_paths
 
 #: The board shows the plate this long after a tack ends: the last tack is just losing its blue.
 SHOWN_AFTER_S = 1.2
@@ -77,7 +78,7 @@ def replan(weld: WeldPlan) -> None:
     """
     cut = weld.cut
     plans = []
-    for seam in seams_of(cut.outline, cut.panel.outline):
+    for seam in seams_of(cut.outline, cut.panel.outline, unwelded_paths(cut)):
         plan = tack_order(
             TackRequest.read(
                 {

@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 from shapely.geometry import Polygon
 
+from yellow_sill.core.cut.stretches import KINDS
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
 from yellow_sill.web.frame import units
@@ -22,7 +23,8 @@ from yellow_sill.web.shells.drawing import shell_svg
 from ..around_services import swages
 from ..models import Repair
 from ..release_services import panel_release
-from ..services import check, move_cut, propose_cuts, take_new_line
+from ..services import check, move_cut, propose_cuts, store_checked, take_new_line
+from ..stretch_services import say_stretches
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 
@@ -47,6 +49,8 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
     nuggets, release_error = _nuggets(repair, panel, cuts)
     return context | {
         "met": checked.met.words,
+        "stretches": checked.stretches,
+        "stretch_kinds": KINDS,
         "things": things,
         "far_items": [item.text for item in panel.items.all() if item.kind == "behind" and item.text not in {thing.name for thing in things}],
         "layers": layers,
@@ -169,6 +173,23 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
         return render(request, "repairs/cut.html", context, status=422)
     messages.success(request, "The cut line is stored. " + ("Rust stays outside it." if checked.leaves_rust else "All rust lies inside it."))
     return redirect(target)
+
+
+@require_POST
+@with_repair
+def say_stretch(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """Keep what a person says of the stretches of a cut's outline."""
+    chosen = one_cut(repair, cut_number)
+    try:
+        say_stretches(chosen, request.POST.getlist("kind"), version=whole_number(request.POST.get("version", "")), by=request.user.get_username())
+    except ChangedMeanwhile:
+        messages.warning(request, "Somebody changed this cut while you had it open. Look at its stretches again.")
+    except CoreError as error:
+        messages.warning(request, f"{error.what} {error.mend}".strip())
+    else:
+        store_checked(repair, chosen.panel.view_id)
+        messages.success(request, "What each stretch is, is kept: patch, weld and record follow it.")
+    return redirect(f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
 
 
 @require_POST

@@ -7,7 +7,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
-from yellow_sill.core.patch.sides import sides_of
+from yellow_sill.core.patch.sides import sides_of, usual_treatments
 from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.middleware import error_json
@@ -16,6 +16,7 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from ..forms import PatchForm
 from ..models import Cut, Repair
 from ..patch_services import Developed, developed, patch_of, pattern_file, pattern_marks, save_patch, stored_values
+from ..stretch_services import unset_edges
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 
@@ -37,6 +38,12 @@ def _drawing(result: Developed | None, mirror_hand: bool, transfers=()) -> dict:
     }
 
 
+def _sides(cut) -> dict:
+    """The sides of a cut's patch, with the treatment each gets until one is chosen."""
+    sides = sides_of(cut.outline)
+    return {"sides": sides, "usual": usual_treatments(sides, unset_edges(cut))}
+
+
 @with_repair
 def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
     """The patch: sides, treatments, flat pattern."""
@@ -45,7 +52,7 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
     if cut is None:
         return render(request, "repairs/patch.html", context)
     stored = patch_of(cut, request.user.get_username())
-    form = PatchForm(request.POST or None, sides=sides_of(cut.outline), stored=stored_values(stored), version=stored.version)
+    form = PatchForm(request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version)
     error = conflict = None
     if request.method == "POST" and form.is_valid():
         try:
@@ -104,7 +111,7 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
     """The pattern of a form that is not stored yet."""
     cut = one_cut(repair, cut_number)
     stored = patch_of(cut)
-    form = PatchForm(request.POST, sides=sides_of(cut.outline), stored=stored_values(stored), version=stored.version)
+    form = PatchForm(request.POST, **_sides(cut), stored=stored_values(stored), version=stored.version)
     if not form.is_valid():
         faults = {name: errors[0] for name, errors in form.errors.items()}
         return JsonResponse({"error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))}, "fields": faults}, status=422)

@@ -1,0 +1,77 @@
+"""What each stretch of a cut's outline is: worked out from the shell, corrected by hand; the one answer for patch, weld, ways and record."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+
+from shapely.geometry import Polygon
+
+from yellow_sill.core.cut.stretches import KINDS, MEETS_MM, Stretch, StretchRequest, free_edges, stretches
+from yellow_sill.core.errors import BadField
+from yellow_sill.web.shells.models import Panel
+
+from .around_services import around_of
+from .models import Cut
+
+
+def meets_of(panel: Panel) -> list[dict[str, Any]]:
+    """The outlines of the panels that meet a panel at its edge, as the core takes them."""
+    return _meets(panel.pk, panel.view.changed_at)
+
+
+@lru_cache(maxsize=256)
+def _meets(panel_id: int, _changed_at: datetime) -> list[dict[str, Any]]:
+    panel = Panel.objects.select_related("view").get(pk=panel_id)
+    rim = Polygon(panel.outline).exterior.buffer(MEETS_MM)
+    found = []
+    for other in panel.view.panels.exclude(pk=panel_id).only("code", "name", "outline"):
+        edge = Polygon(other.outline).exterior
+        if edge.intersection(rim).length > 4 * MEETS_MM:
+            found.append({"name": other.name[:60], "path": [*other.outline, other.outline[0]]})
+    return found
+
+
+def stretches_of(cut: Cut, outline: Sequence[Sequence[float]] | None = None) -> list[Stretch]:
+    """The stretches of a cut, or of a line that is tried for it. Raises: BadOutline."""
+    rows = [{"name": row.name, "path": row.path} for row in around_of(cut.panel).rows]
+    asked = {"outline": outline or cut.outline, "panel": cut.panel.outline, "neighbours": meets_of(cut.panel), "rows": rows, "said": cut.said}
+    return stretches(StretchRequest.read(asked))
+
+
+def unset_edges(cut: Cut) -> set[int]:
+    """The edges of a cut's outline that no gap sets back."""
+    return free_edges(stretches_of(cut))
+
+
+def unwelded_paths(cut: Cut) -> list[list[list[float]]]:
+    """Paths along a cut that a person said are no joint, for who welds along it."""
+    ring = [*cut.outline, cut.outline[0]]
+    return [ring[edge : edge + 2] for each in stretches_of(cut) if each.by_hand and each.kind != "joint" for edge in each.edges]
+
+
+def say_stretches(cut: Cut, kinds: Sequence[str], *, version: int | None, by: str) -> None:
+    """Keep what a person says of each stretch, in the order of the outline; one that is as worked out is not kept as said.
+
+    Raises: BadField for another number of stretches or a kind that is none; ChangedMeanwhile.
+    """
+    found = stretches_of(cut)
+    if len(kinds) != len(found):
+        raise BadField("The line has changed since you looked at its stretches.", "stretches", "Look at them again.")
+    if unknown := [kind for kind in kinds if kind not in KINDS]:
+        raise BadField(f"'{unknown[0][:20]}' is no kind of stretch.", "stretches", f"Choose one of: {', '.join(KINDS.values())}.")
+    plain = [each.kind for each in _worked_out(cut)]
+    said = [
+        {"at": each.middle, "kind": kind}
+        for each, kind, usual in zip(found, kinds, plain if len(plain) == len(found) else [None] * len(found), strict=True)
+        if kind != usual
+    ]
+    cut.save_as(version, by, said=said)
+
+
+def _worked_out(cut: Cut) -> list[Stretch]:
+    before, cut.said = cut.said, []
+    try:
+        return stretches_of(cut)
+    finally:
+        cut.said = before
