@@ -79,6 +79,10 @@ COMMANDS = {
 }
 
 
+#: The longest message and path that is answered, characters.
+LONGEST_MESSAGE = 500
+
+
 @cache
 def _keys(kind: type) -> list[tuple[str, str]]:
     """Field names of a result with their names in JSON."""
@@ -149,7 +153,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(json.dumps(_answer(words), ensure_ascii=False, allow_nan=False))
     except CoreError as error:
         near = f" Near {error.at[0]:.1f}, {error.at[1]:.1f} mm." if error.at else ""
-        print(json.dumps({"error": {"code": error.code, "message": error.message + near, "where": error.where or "$"}}, ensure_ascii=False))
+        message = error.message if len(error.message) <= LONGEST_MESSAGE else f"{error.message[:LONGEST_MESSAGE]}…"
+        said = {"code": error.code, "message": (message + near).encode("utf-8", "replace").decode(), "where": (error.where or "$")[:LONGEST_MESSAGE]}
+        print(json.dumps({"error": said}, ensure_ascii=False))
         return 2
     return 0
 

@@ -3,7 +3,7 @@
 One record serves the screens and the command line alike; its JSON Schema is published from it.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -15,6 +15,9 @@ MOST_CORNERS = 2000
 
 #: Farthest place on the drawing board, mm either way from the front axle; the longest shell is below 6 m.
 FARTHEST_MM = 20_000.0
+
+#: No name or value of the input is repeated in a message beyond this many characters.
+LONGEST_ECHO = 60
 
 Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Point = tuple[Coordinate, Coordinate]
@@ -42,6 +45,20 @@ _WORDS = {
     "too_long": "At most {max_length} are taken here; {actual_length} given.",
     "literal_error": "This must be one of {expected}.",
     "string_too_short": "This must not be empty.",
+    "json_invalid": "This is not JSON: {error}.",
+    "string_unicode": "This text has a broken character in it.",
+    "bool_type": "This must be true or false.",
+    "bool_parsing": "This must be true or false.",
+    "dict_type": "This must be an object with named values.",
+    "dataclass_type": "This must be an object with named values.",
+    "int_parsing_size": "This number is too large.",
+    "date_type": "This must be a day, such as 2026-02-14.",
+    "date_parsing": "This must be a day, such as 2026-02-14.",
+    "date_from_datetime_parsing": "This must be a day, such as 2026-02-14.",
+    "date_from_datetime_inexact": "This must be a day, such as 2026-02-14.",
+    "datetime_parsing": "This must be a day and time, such as 2026-02-14T09:30.",
+    "string_pattern_mismatch": "This text is not of the form wanted here.",
+    "union_tag_invalid": "This kind is not known here.",
     "string_too_long": "At most {max_length} characters are taken here.",
 }
 
@@ -50,7 +67,11 @@ def json_path(parts: tuple[int | str, ...]) -> str:
     """``("findings", 2, "outline")`` as ``findings[2].outline``; the whole input is ``$``."""
     path = ""
     for part in parts:
-        path += f"[{part}]" if isinstance(part, int) else (f".{part}" if path else part)
+        if isinstance(part, int):
+            path += f"[{part}]"
+        else:
+            name = part if len(part) <= LONGEST_ECHO else f"{part[:LONGEST_ECHO]}…"
+            path += f".{name}" if path else name
     return path or "$"
 
 
@@ -67,15 +88,54 @@ class Record(BaseModel):
         Returns: the record.
         Raises: BadField, naming the path of the first fault.
         """
+        flags = list(_flags(values, ()))
         try:
-            return cls.model_validate(values)
+            made = cls.model_validate(values)
         except ValidationError as error:
             raise first_fault(error) from None
+        for path in flags:
+            if not _is_flag(made, path):
+                raise BadField("This must be a number, not true or false.", json_path(path))
+        return made
+
+
+def _flags(value: Any, path: tuple[int | str, ...]) -> Iterator[tuple[int | str, ...]]:
+    """Paths of all that is true or false. Raises: BadField for a text with half a character in it, which no file can hold."""
+    if value is True or value is False:
+        yield path
+    elif isinstance(value, str):
+        if not value.isascii() and any("\ud800" <= c <= "\udfff" for c in value):
+            raise BadField("This text has a broken character in it.", json_path(path), "Type it again.")
+    elif isinstance(value, Mapping):
+        for key, item in value.items():
+            if isinstance(key, str) and any("\ud800" <= c <= "\udfff" for c in key):
+                raise BadField("A name has a broken character in it.", json_path(path), "Type it again.")
+            if not isinstance(item, float):
+                yield from _flags(item, (*path, key))
+    elif isinstance(value, (list, tuple)):
+        for i, item in enumerate(value):
+            if not isinstance(item, (float, int)) or isinstance(item, bool):
+                yield from _flags(item, (*path, i))
+
+
+def _is_flag(made: Any, path: tuple[int | str, ...]) -> bool:
+    """Whether what was true or false was taken as that, and not as the number 1 or 0."""
+    for step in path:
+        if isinstance(made, BaseModel):
+            fields = type(made).model_fields
+            made = getattr(made, next((name for name, field in fields.items() if step in (name, field.alias)), str(step)), None)
+        elif isinstance(made, Mapping):
+            made = made.get(step)
+        else:
+            made = made[step] if isinstance(step, int) and isinstance(made, (list, tuple)) and step < len(made) else None
+    return isinstance(made, (bool, str)) or made is None
 
 
 def first_fault(error: ValidationError) -> BadField:
     """The first fault of a validation as a BadField with the path of the value."""
     fault = error.errors(include_url=False, include_input=False)[0]
     words = _WORDS.get(fault["type"])
-    message = words.format(**fault.get("ctx", {})) if words else fault["msg"] + "."
+    context = fault.get("ctx", {})
+    said = str(context["error"]) if fault["type"] == "value_error" and "error" in context else "This does not fit here."
+    message = words.format(**context) if words else said
     return BadField(message, json_path(fault["loc"]))

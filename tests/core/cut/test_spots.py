@@ -29,6 +29,14 @@ class Spots(TestCase):
         self.assertEqual(told.rows[1].nuggets[0].number, 16)
         self.assertEqual(told.nuggets, 15 + len(told.rows[1].nuggets))
 
+    def test_a_row_that_closes_on_itself_has_no_two_nuggets_on_one_spot(self):
+        ring = [[100, 0], [0, 100], [-100, 0], [0, -100], [100, 0]]
+        told = plan(row(path=ring)).rows[0]
+        for places in ([tuple(each.at) for each in told.nuggets], [tuple(at) for at in told.new.at]):
+            self.assertEqual(len(set(places)), len(places))
+        self.assertEqual(len(told.nuggets), round(told.length_mm / 40))
+        self.assertGreaterEqual(told.new.count, len(told.nuggets))
+
     def test_marks_that_were_clicked_count_as_they_are_and_a_wide_gap_is_asked_about(self):
         told = plan(row(marks=[[590, 3], [20, -2], [61, 0], [100, 1], [220, 0], [262, 0]]))
         self.assertEqual([n.along_mm for n in told.rows[0].nuggets], [20, 61, 100, 220, 262, 590])

@@ -230,6 +230,7 @@ class RemovalOrder(TestCase):
             "no part wing": {"jobs": [{"id": "W", "parts": ["wing"]}], "rules": []},
             "belongs to FL and to X": {"jobs": [*self.JOBS, {"id": "X", "parts": ["floor_L"]}]},
             "no job Z": {"rules": [["IL", "Z"]]},
+            "at most 80 nodes": {"nodes": {f"N{i}": [i, 0, 0] for i in range(81)}},
             "no job Y": {"closes": [["IL", "Y"]]},
             "cannot close itself": {"closes": [["IL", "IL"]]},
             "lies under itself": {"rules": [["IL", "FL"], ["FL", "IL"]]},

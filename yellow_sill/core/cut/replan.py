@@ -8,6 +8,7 @@ from pydantic import Field
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
+from ..errors import BadOutline
 from ..geometry import outline_polygon
 from ..records import Corners, Record
 from .around import STEP_MM
@@ -41,6 +42,10 @@ class ReplanRequest(Record):
     prices: Prices = Prices()
 
 
+#: A planned cut may reach this far beyond its panel, mm: a slip of the ruler, not another panel.
+OFF_PANEL_MM = 60.0
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Replanned:
     """Whether a cut is outgrown and by what; the new line; what it adds in weld (mm), metal (mm²), minutes and money.
@@ -68,6 +73,8 @@ def replanned(request: ReplanRequest) -> Replanned:
     Raises: BadOutline, naming the panel, the planned line or the finding.
     """
     panel, planned = outline_polygon(request.panel.outline, "panel.outline"), outline_polygon(request.planned, "planned")
+    if planned.difference(panel.buffer(OFF_PANEL_MM)).area > LEAST_LEFT_MM2:
+        raise BadOutline(f"The planned cut reaches more than {OFF_PANEL_MM:g} mm beyond the panel.", "planned", "Give the cut of this panel.")
     rust = unary_union([outline_polygon(finding.outline, f"findings[{i}].outline") for i, finding in enumerate(request.findings)]).intersection(panel)
     left = rust.difference(planned.buffer(0.05)).area
     welded = planned.exterior.difference(panel.exterior.buffer(0.1))

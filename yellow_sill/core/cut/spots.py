@@ -190,6 +190,9 @@ def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.nd
     count = int(free / row.pitch_mm + 0.5) + 1
     if count > MOST_NUGGETS:
         raise BadField(f"Row {row.id} would have {count} nuggets; {MOST_NUGGETS} are taken.", f"rows[{i}].pitch_mm", "Check the pitch.")
+    if line.is_ring:  # no ends, so no end margins: the last stands a pitch before the first
+        count = max(1, int(line.length / row.pitch_mm + 0.5))
+        return np.arange(count) * (line.length / count)
     return np.linspace(row.end_mm, line.length - row.end_mm, count) if count > 1 else np.array([line.length / 2])
 
 
@@ -256,12 +259,13 @@ def _new_welds(row: SpotRow, line: LineString, old: np.ndarray, processes: Seque
     hole = None if not why_not else plug_hole_mm(row.sheets[0].thickness_mm)
     width = hole or nugget_mm(row.sheets)
     clear = width / 2 + nugget_mm(row.sheets) / 2 + CLEAR_MM
-    places = _between(line.length, old, clear)
+    places = _round(line.length, old, clear) if line.is_ring else _between(line.length, old, clear)
     if len(places) < len(old) or (len(places) > 1 and np.diff(places).min() < LEAST_PITCH_MM - 1e-6):
         text = f"Row {row.id}: between the old nuggets there is no room for {len(old)} new welds; some come where old ones were."
         remarks.append(Remark(code="SPOT-02", where=f"row {row.id}", what=text, mend="Close the drilled holes first, dress them, then weld there."))
-        places = _even(line.length, old)
-    pitch = float(np.diff(places).max()) if len(places) > 1 else 0.0
+        places = (old + line.length / len(old) / 2) % line.length if line.is_ring else _even(line.length, old)
+    gaps = np.append(np.diff(places), places[0] + line.length - places[-1]) if line.is_ring else np.diff(places)
+    pitch = float(gaps.max()) if len(places) > 1 else 0.0
     why = "Both sides can be reached and the sheets suit it: prove the setting on scrap by peeling." if not why_not else f"Plug welds, as {why_not}."
     return NewWelds(
         process="spot" if not why_not else "plug", at=_places(line, places), count=len(places), pitch_mm=round(pitch, 1), hole_mm=hole,
@@ -294,6 +298,12 @@ def _between(length: float, old: np.ndarray, clear: float) -> np.ndarray:
         elif n:
             places += list(np.linspace(low, high, n))
     return np.array(sorted(places))
+
+
+def _round(length: float, old: np.ndarray, clear: float) -> np.ndarray:
+    """New places on a row that closes on itself: one in the middle of each gap that has room, the last gap running over the start."""
+    gaps = np.append(np.diff(old), old[0] + length - old[-1])
+    return np.sort((old + gaps / 2)[gaps >= 2 * clear] % length)
 
 
 def _even(length: float, old: np.ndarray) -> np.ndarray:

@@ -23,13 +23,17 @@ STEP_MM = 1e-3
 LOZENGE_WORDS = ("the diagonal from front left to rear right is {0} the longer", "the diagonal from front right to rear left is {0} the longer")
 
 
+#: A variance or covariance of coordinates, mm²; 1e8 is 10 m of standard error.
+Variance = Annotated[float, Field(ge=-1e8, le=1e8)]
+
+
 class ShapePoint(Record):
     """An adjusted point. ``covariance_mm2`` is its 3 x 3 block; without one a standard error of 0.7 mm is taken."""
 
     id: PointId
     nominal: Place
     place: Place
-    covariance_mm2: Annotated[list[list[float]], Field(min_length=3, max_length=3)] | None = None
+    covariance_mm2: Annotated[list[Annotated[list[Variance], Field(min_length=3, max_length=3)]], Field(min_length=3, max_length=3)] | None = None
 
 
 class Face(Record):

@@ -11,7 +11,7 @@ from .access import crossed, rooms_wanted, through_box
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .section import E_MPA
 from .state import Solved, balanced_loads, free_compliance, held_compliance, lost_paths
-from .structure import Brace, Coordinate, HoldRequest, Name, Part
+from .structure import Brace, Coordinate, HoldRequest, Name, Part, check_searchable
 from .verdict import HELD_BELOW, LIMITS, Held, Judge, score, verdict_of
 
 #: A brace shorter is no use, a longer one whips, mm.
@@ -77,6 +77,7 @@ def braces(request: BraceRequest) -> BracePlan:
     Raises: BadField, as ``hold`` does.
     Source: Woodbury's update of the compliance, rank 6 (bolted 1); docs/methods.md section 9.
     """
+    check_searchable(request)
     judge = Judge(request)
     return advise(judge, request.parts, list(request.braces), request)
 

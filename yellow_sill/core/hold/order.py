@@ -11,7 +11,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import Record
 from .staged import Staged
-from .structure import HoldRequest, Name, Part
+from .structure import HoldRequest, Name, Part, check_searchable
 from .verdict import LIMITS, Judge, verdict_of
 
 #: How many half-done orders are followed at once; at most so many jobs are searched exactly.
@@ -100,6 +100,7 @@ def removal_order(request: OrderRequest, progress: Callable[[float], None] = lam
     Raises: BadField: an unknown part or job, rules in a circle, an own order that breaks a rule; Cancelled.
     Source: beam search with a lower bound, Dijkstra where small; docs/methods.md section 9.
     """
+    check_searchable(request)
     return Search(Judge(request), request, progress).plan()
 
 

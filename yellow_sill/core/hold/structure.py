@@ -28,6 +28,10 @@ Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Share = Annotated[float, Field(ge=0, le=1)]
 
 
+#: A search tries hundreds of states: it takes at most so many nodes, where one state alone takes MOST_NODES.
+MOST_SEARCH_NODES = 80
+
+
 class Part(Record):
     """A sheet part: its thickness, the share lost to rust, whether it is in, and the share of its length that remains where it is cut.
 
@@ -339,6 +343,12 @@ def structure_of(request: HoldRequest) -> Structure:
         ends.setdefault(name, []).extend((frame.start, frame.end))
     soft = [tuple(ends[frame.member or frame.id].count(node) == 1 for node in (frame.start, frame.end)) for frame in request.frames]
     return Structure(request=request, index=index, places=places, lengths=lengths, soft=soft)
+
+
+def check_searchable(request: HoldRequest) -> None:
+    """Raises: BadField for a structure too large to search."""
+    if len(request.nodes) > MOST_SEARCH_NODES:
+        raise BadField(f"A search takes at most {MOST_SEARCH_NODES} nodes; {len(request.nodes)} given.", "nodes", "Join nodes that move alike.")
 
 
 def _known(where: str, names: Iterable[str], known: Mapping[str, Any], what: str) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..errors import BadField
 from .elements import axes_of, brace_weight_kg
-from .structure import Brace, HoldRequest, check_braces
+from .structure import Brace, HoldRequest, check_braces, structure_of
 
 #: A tube steeper on its face than this is not mitred but stands on a foot plate, degrees from square.
 FOOT_PLATE_DEG = 60.0
@@ -57,6 +57,7 @@ def tubes(request: TubesRequest) -> CutList:
     Raises: BadField: a brace whose faces leave no room for a tube, and as ``hold`` does.
     Source: a plane cuts a square tube at angle m from square over size x tan m; docs/methods.md section 9.
     """
+    structure_of(request)  # names every member, part and node that is unknown
     return cut_list(request, request.braces)
 
 

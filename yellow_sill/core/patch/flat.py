@@ -18,6 +18,7 @@ from ..remarks import Remark
 STEEL_KG_PER_MM3 = 7.85e-6  #: density of mild steel, 7850 kg/m3
 JOGGLE_ANGLE_DEG = 45.0  #: usual slope of a joggling tool's step; a rule of thumb
 K_FACTOR = 0.42  #: neutral fibre of air-bent mild sheet, share of thickness from the inside; usual 0.33 to 0.5
+STEEPEST_JOGGLE_DEG = 90.0
 #: Turns smaller than this are treated as one straight edge when reliefs are cut.
 STRAIGHT_DEG = 1.0
 #: Neighbouring flanges that turn less than this follow a curve and must be stretched or shrunk.
@@ -116,23 +117,32 @@ def bend_figures(angle_deg: float, inside_radius_mm: float, thickness_mm: float,
     return Bend(allowance, setback, 2 * setback - allowance)
 
 
+def joggle_angle_deg(thickness_mm: float, inside_radius_mm: float, angle_deg: float = JOGGLE_ANGLE_DEG) -> float:
+    """The angle that the two bends of a step one sheet deep really get: the one asked for, or less where the radius is too big for the step.
+
+    >>> round(joggle_angle_deg(1.0, 8.0), 2)
+    19.75
+    """
+    middle = inside_radius_mm + thickness_mm / 2
+    most = math.degrees(math.acos(1 - thickness_mm / (2 * middle)))
+    return min(angle_deg, most)
+
+
 def joggle_loss_mm(thickness_mm: float, inside_radius_mm: float, k_factor: float, angle_deg: float = JOGGLE_ANGLE_DEG) -> float:
     """Length lost in a step one sheet deep: the neutral fibre's length less the run it covers.
 
-    Two equal bends through ``angle_deg`` with a straight between; where the radius is too big for the step, the bends
-    meet without a straight and the angle becomes smaller.
+    Two equal bends through ``angle_deg`` with a straight between. The step's geometry is that of the middle of the sheet, which moves over by one
+    sheet; the length is the neutral fibre's. Where the radius is too big for the step, the bends meet without a straight: ``joggle_angle_deg``.
 
     Source: docs/methods.md section 4.
 
-    >>> round(joggle_loss_mm(1.0, 1.0, 0.4), 4)
-    0.2937
+    >>> round(joggle_loss_mm(0.9, 1.0, 0.4, 30.0), 3)
+    0.111
     """
-    neutral, angle = inside_radius_mm + k_factor * thickness_mm, math.radians(angle_deg)
-    rise = 2 * neutral * (1 - math.cos(angle))
-    straight = (thickness_mm - rise) / math.sin(angle)
-    if straight < 0:
-        angle, straight = math.acos(1 - thickness_mm / (2 * neutral)), 0.0
-    run = 2 * neutral * math.sin(angle) + straight * math.cos(angle)
+    angle = math.radians(joggle_angle_deg(thickness_mm, inside_radius_mm, angle_deg))
+    middle, neutral = inside_radius_mm + thickness_mm / 2, inside_radius_mm + k_factor * thickness_mm
+    straight = max(0.0, (thickness_mm - 2 * middle * (1 - math.cos(angle))) / math.sin(angle))
+    run = 2 * middle * math.sin(angle) + straight * math.cos(angle)
     return 2 * neutral * angle + straight - run
 
 
@@ -255,7 +265,12 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
             reach = spec.width_mm
         elif spec.treatment == "joggle":
             radius = t if spec.inside_radius_mm is None else spec.inside_radius_mm
-            lost = joggle_loss_mm(t, radius, k, JOGGLE_ANGLE_DEG if spec.angle_deg is None else min(spec.angle_deg, 89.0))
+            asked = JOGGLE_ANGLE_DEG if spec.angle_deg is None else spec.angle_deg
+            if asked >= STEEPEST_JOGGLE_DEG:
+                text = f"A joggle's step on edge {i} cannot be bent through {asked:g}°."
+                raise BadField(text, f"edges[{_place(request, i)}].angle_deg", f"Make it less than {STEEPEST_JOGGLE_DEG:g}°; {JOGGLE_ANGLE_DEG:g}° is usual.")
+            spec = spec.model_copy(update={"angle_deg": asked, "inside_radius_mm": radius})
+            lost = joggle_loss_mm(t, radius, k, asked)
             reach = spec.width_mm + lost
         else:
             radius = t if spec.inside_radius_mm is None else spec.inside_radius_mm
@@ -382,6 +397,13 @@ def _halves(first: _Side, second: _Side, flap0: Polygon, flap1: Polygon, slot_mm
 
 def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
     warnings = []
+    for side in (s for s in sides if s.spec.treatment == "joggle" and s.spec.angle_deg is not None):
+        made = joggle_angle_deg(request.thickness_mm, side.spec.inside_radius_mm, side.spec.angle_deg)
+        if made < side.spec.angle_deg - 0.05:
+            asked, radius = side.spec.angle_deg, side.spec.inside_radius_mm
+            text = f"With a radius of {radius:g} mm the joggle on edge {side.number} is bent through {made:.1f}°, not {asked:g}°."
+            mend = "The step is one sheet deep: take a smaller radius for a steeper one."
+            warnings.append(Remark(code="FLAT-06", where=f"edge {side.number}", what=text, mend=mend, at=_xy(side.at(side.length / 2, 0))))
     for side in (s for s in sides if s.is_flange):
         least = 4 * request.thickness_mm + side.spec.inside_radius_mm
         middle = _xy(side.at(side.length / 2, 0))

@@ -159,6 +159,8 @@ def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list
     """Distances along the seam and the pass of each: 1 = corners and ends, 2 = pitch, then halves until closed."""
     marks = _corner_marks(line, corners, request.closed)
     places, passes = list(marks), [1] * len(marks)
+    if line.length / request.pitch_mm > MOST_TACKS or line.length / request.tack_length_mm > 2 * MOST_TACKS:  # before the work
+        raise BadField(f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams.")
     stops = sorted(marks)
     spans = list(zip(stops, stops[1:], strict=False)) + ([(stops[-1], stops[0] + line.length)] if request.closed else [])
     widest = 0.0

@@ -21,7 +21,7 @@ from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.web.frame.strip import Hold
 from yellow_sill.web.shells.models import Panel, Vehicle
-from yellow_sill.web.survey.models import EvidenceItem, Finding, GridReading
+from yellow_sill.web.survey.models import EvidenceItem, Finding, GridReading, LookedRegion
 
 from .models import HoldSetup
 from .setups import ENDS, TUBES, CutTo, Setup, setup_of, setup_on, store_setup
@@ -290,11 +290,18 @@ def verdicts_out(vehicle: Vehicle, code: str, ways: Mapping[str, Sequence[Openin
     return told
 
 
+def is_surveyed(vehicle: Vehicle) -> bool:
+    """Whether anybody has looked at the metal at all; what nobody has looked at is not sound, it is unknown."""
+    return vehicle.findings.exists() or LookedRegion.objects.filter(view__vehicle=vehicle).exists()
+
+
 def strip_hold(vehicle: Vehicle) -> Hold | None:
     """The HOLD block of the strip; None for a body type without a structure."""
     if not has_structure(vehicle):
         return None
     url = reverse("hold:hold", args=[vehicle.pk])
+    if not is_surveyed(vehicle):
+        return Hold(state="", why="Nobody has looked it over yet: what holds it is not known.", url=url)
     try:
         held = held_of(facts_now(vehicle))
     except CoreError as error:

@@ -68,7 +68,7 @@ def money(vehicle: Vehicle, today: date) -> dict[str, Any]:
 def bars(by_kind: list) -> list[dict[str, Any]]:
     """Bars of the kinds in share of the dearest, for the drawing."""
     dearest = float(by_kind[0][1].amount) if by_kind else 1.0
-    return [{"word": word, "amount": amount, "width": round(130 * float(amount.amount) / (dearest or 1.0), 1)} for word, amount in by_kind[:4]]
+    return [{"word": word, "amount": amount, "width": round(130 * float(amount.amount) / (dearest or 1.0), 1)} for word, amount in by_kind]
 
 
 def chart(steps: list, today: date) -> dict[str, Any] | None:

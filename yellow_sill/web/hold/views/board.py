@@ -22,7 +22,7 @@ from yellow_sill.web.shells.models import Vehicle
 from ..board_services import board_data, brace_rows, part_rows, places, tap_data
 from ..brace_services import parts_ahead, taken_out_too_early
 from ..models import HoldSetup
-from ..services import Facts, advice, both_sides_of, facts_of, has_structure, held_of, keep_setup, metal_of, request_of, stand_nodes, stands_of
+from ..services import Facts, advice, both_sides_of, facts_of, has_structure, held_of, is_surveyed, keep_setup, metal_of, request_of, stand_nodes, stands_of
 from ..setups import ENDS, TUBES, Setup, setup_of, tried
 from .common import cells, none_yet, today
 
@@ -75,7 +75,8 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
         differs = context["differs"] = _told(facts) != _told(as_kept)
         context |= {
             "held": held, "head": head_words(held), "before": held_of(as_kept) if differs else None,
-            "sentences": [said_plainly(each) for each in held.sentences], "both_sides": both_sides_of(facts), "worst": node_name(held.worst_node),
+            "sentences": [said_plainly(each) for each in held.sentences], "both_sides": both_sides_of(facts),
+            "surveyed": is_surveyed(vehicle), "worst": node_name(held.worst_node),
             "checks": [(each, " to ".join(node_name(name) for name in each.nodes)) for each in sorted(held.checks, key=lambda c: -abs(c.change_mm))[:6]],
             "mode_at": node_name(held.softest.most) if held.softest else "", "plan": advice(facts, tuple(parts_ahead(vehicle, facts))) if advise else None,
             "hold_data": board_data(asked, held, [brace.pair for brace in kept.braces], [] if view else body_lines(vehicle), view, vehicle.datum_points.all()),
