@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.survey.rectify import RectifyRequest, placed, rectify
+from yellow_sill.core.survey.rectify import RectifyRequest, picture_points, placed, rectify
 
 CARD = [[0, 0], [85.6, 0], [85.6, 54], [0, 54]]
 HOLE = [[20, 70], [60, 70], [60, 100], [20, 100]]
@@ -31,6 +31,40 @@ class Rectifying(TestCase):
         self.assertAlmostEqual(told.area_mm2, 1200, delta=0.2)
         for value, expected in zip(told.bounding_box_mm, (20, 70, 60, 100), strict=True):
             self.assertAlmostEqual(value, expected, delta=0.02)
+
+    @given(st.floats(-3, 3), st.floats(-0.002, 0.002))
+    def test_a_trace_is_never_mirrored_whichever_way_round_the_corners_were_clicked(self, turn, tilt):
+        flag = [[20, 70], [60, 70], [60, 80], [30, 80], [30, 120], [20, 120]]  # no mirror image of itself
+        card, trace = seen(CARD, turn, tilt), seen(flag, turn, tilt)
+        marks = seen([[20, 70], [20, 120]], turn, tilt)
+        laid = []
+        for corners, size in ((card, [85.6, 54]), ([card[0], card[3], card[2], card[1]], [54, 85.6]), ([card[2], card[1], card[0], card[3]], [54, 85.6])):
+            asked = {"reference": corners, "size_mm": size}
+            told = rectify(request(**asked, trace=trace))
+            points = picture_points(corners, size, None, marks)
+            laid.append(placed(told.outline_mm, points, [[500, 400], [500, 350]])[0])
+        for other in laid[1:]:
+            np.testing.assert_allclose(other, laid[0], atol=0.05)
+        self.assertAlmostEqual(max(u for u, _ in laid[0]), 540, delta=0.1)
+
+    @given(st.floats(0, 6.28), st.floats(40, 74))
+    def test_what_lies_before_the_camera_is_taken_however_flat_and_what_lies_beyond_the_horizon_never(self, turn, tilt_deg):
+        """A camera 900 mm from the card looks at the plane at a slant; the picture's corner may lie beyond the horizon."""
+        a = math.radians(tilt_deg)
+        c, s = math.cos(turn), math.sin(turn)
+
+        def camera(x, y):
+            across, along = c * (x - 40) - s * (y - 30), s * (x - 40) + c * (y - 30)
+            depth = 900 + along * math.sin(a)
+            return [2000 * across / depth + 1500, 2000 * along * math.cos(a) / depth + 100]
+
+        card, hole = [camera(*p) for p in CARD], [camera(*p) for p in HOLE]
+        told = rectify(request(reference=card, trace=hole))
+        self.assertAlmostEqual(told.area_mm2, 1200, delta=1)
+        horizon = 100 + 2000 * math.cos(a) / math.sin(a)
+        beyond = [[1500, horizon + 50], [1700, horizon + 60], [1600, horizon + 200]]
+        with self.assertRaisesRegex(CoreError, "beyond the horizon"):
+            rectify(request(reference=card, trace=beyond))
 
     def test_four_points_with_taped_distances_do_as_well(self):
         diagonal = math.hypot(85.6, 54)

@@ -24,6 +24,7 @@ WARN_ERROR_PCT = 2.0  #: above this the trace is too rough to cut by
 LEAST_SIDE_PX = 40.0  #: a card shorter than this in the picture is too small
 FLAT_SIDES = 0.35  #: opposite sides of the card that differ by more than this share are seen too flat
 MOST_TRACE = 2000
+NEAR_HORIZON = 1e-3  #: a place so much farther off than the card lies on the horizon or beyond it
 
 Pixel = tuple[Annotated[float, Field(ge=-100_000, le=100_000)], Annotated[float, Field(ge=-100_000, le=100_000)]]
 Millimetre = Annotated[float, Field(gt=0, le=5000)]
@@ -43,7 +44,10 @@ class RectifyRequest(Record):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rectified:
-    """The traced outline in the card's plane: origin at its first corner, x along the first side, y along the second, mm."""
+    """The traced outline in the card's plane, as the picture shows it: origin at the first corner, x along the first side, mm.
+
+    y runs along the second side where the corners were clicked clockwise, against it where they were clicked the other way round.
+    """
 
     outline_mm: list[list[float]]
     area_mm2: float
@@ -67,7 +71,7 @@ def rectify(request: RectifyRequest) -> Rectified:
     if min(map(abs, turns)) < 1e-4 * size * size or (min(turns) < 0 < max(turns)):
         raise BadField("The four reference corners do not go round a card.", "reference", "Click them in order: along one side, then on round.")
     trace = np.array(request.trace, float)
-    flat = _mapped(_homography(pixels, true), trace)
+    flat = _mapped(_homography(pixels, true), trace, pixels)
     outline = outline_polygon([tuple(point) for point in flat], "trace")
     if outline.area < 1e-6:
         raise BadOutline("The trace has no area.", "trace", "Trace round the hole.")
@@ -82,7 +86,18 @@ def rectify(request: RectifyRequest) -> Rectified:
 
 
 def _true_corners(request: RectifyRequest) -> np.ndarray:
-    """Where the reference corners lie in their own plane, mm."""
+    """Where the reference corners lie in their own plane, mm: as handed as the picture shows them, whichever way round they were clicked."""
+    corners, pixels = _clockwise_corners(request), np.array(request.reference, float)
+    return corners if _turned(pixels) > 0 else corners * [1.0, -1.0]
+
+
+def _turned(pixels: np.ndarray) -> float:
+    """Twice the area of the reference in the picture: above 0 where its corners run clockwise, as the picture is seen."""
+    x, y = pixels.T
+    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1))
+
+
+def _clockwise_corners(request: RectifyRequest) -> np.ndarray:
     if (request.size_mm is None) == (request.distances_mm is None):
         raise BadField("Give the card's size, or five distances between the four points.", "size_mm", "One of the two is needed, not both.")
     if request.size_mm:
@@ -125,9 +140,11 @@ def _homography(pixels: np.ndarray, true: np.ndarray) -> np.ndarray:
         raise BadField("The reference corners lie in one line.", "reference", "Click the four corners of the card.") from None
 
 
-def _mapped(homography: np.ndarray, pixels: np.ndarray) -> np.ndarray:
+def _mapped(homography: np.ndarray, pixels: np.ndarray, card: np.ndarray) -> np.ndarray:
+    """Pixels in the card's plane. Args: card: the reference's pixels; what lies on their side of the horizon is in front of the camera."""
     points = np.column_stack([pixels, np.ones(len(pixels))]) @ homography.T
-    if (points[:, 2] <= 1e-9).any():
+    depth = np.column_stack([card, np.ones(len(card))]) @ homography[2]
+    if (points[:, 2] * np.sign(depth.mean()) <= NEAR_HORIZON * np.abs(depth).min()).any():
         raise BadOutline("Part of the trace lies beyond the horizon of the card's plane.", "trace", "Take the photo squarer to the metal.")
     return points[:, :2] / points[:, 2:]
 
@@ -139,7 +156,7 @@ def _scale_error_pct(pixels: np.ndarray, true: np.ndarray, trace: np.ndarray, ar
         for axis in range(2):
             moved = pixels.copy()
             moved[i, axis] += CLICK_PX
-            total += (Polygon(_mapped(_homography(moved, true), trace)).area / area_mm2 - 1) ** 2
+            total += (Polygon(_mapped(_homography(moved, true), trace, moved)).area / area_mm2 - 1) ** 2
     return 50 * math.sqrt(total)
 
 
@@ -188,5 +205,5 @@ def _turned_over(points: Sequence[Sequence[float]]) -> np.ndarray:
 def picture_points(reference: Sequence, size_mm, distances_mm, points: Sequence[Sequence[float]]) -> list[list[float]]:
     """Single points of the picture in the card's plane, mm. Raises: BadField, BadOutline."""
     request = RectifyRequest.read({"reference": reference, "size_mm": size_mm, "distances_mm": distances_mm, "trace": [[0, 0], [1, 0], [0, 1]]})
-    flat = _mapped(_homography(np.array(request.reference, float), _true_corners(request)), np.array(points, float))
+    flat = _mapped(_homography(np.array(request.reference, float), _true_corners(request)), np.array(points, float), np.array(request.reference, float))
     return [[float(x), float(y)] for x, y in flat]
