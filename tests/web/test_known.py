@@ -17,7 +17,7 @@ from yellow_sill.devices.simulated import serve
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_of
-from yellow_sill.web.survey.models import FarSide, Finding, LookedRegion, SurveyPhoto
+from yellow_sill.web.survey.models import FarSide, Finding, LookedRegion, SurveyImport, SurveyPhoto
 
 JSON = {"content_type": "application/json", "headers": {"Accept": "application/json"}}
 
@@ -249,20 +249,55 @@ class Lists(KnownCase):
         text = self.client.get(self.url("table", "json")).content
         self.assertIn(b"'=danger", table)
         self.assertEqual(self.client.get(self.url("table", "xls")).status_code, 404)
-        Finding.objects.all().delete()
+        whole = sorted([("L-SILL", 7926.0, "H"), ("R-SILL", 7926.0, "H")])
         for data in (table, text):
+            Finding.objects.all().delete()
             answer = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}, follow=True)
             self.assertContains(answer, "2 findings taken in")
-        self.assertEqual(
-            sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")), sorted([("L-SILL", 7926.0, "H"), ("R-SILL", 7926.0, "H")] * 2)
-        )
+            self.assertEqual(sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")), whole)
+        for data in (table, text, table.decode("utf-8-sig").encode("utf-16")):
+            asked = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)})
+            self.assertContains(asked, "Some of this is here already")
+            self.client.post(self.url("take_in"), {"confirmed": "1", "text": asked.context["text"]})
+            self.assertEqual(sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")), whole, "brought in again, nothing is doubled")
         bad = "view;panel;corners\nleft;L-SILL;700 300 | 740 262 | 800 300\nleft;L-WINGS;1 2 | 3 4 | 9 9\nleft;L-SILL;700 300 | 740 262 | 800 900\nabove;ROOF;1 2 | 3 4 | 9 9\n"
         answer = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", bad.encode())})
         for words in ("3 rows cannot be read", "no panel L-WINGS", "leaves the panel", "no view"):
             self.assertContains(answer, words, status_code=422)
-        self.assertEqual(Finding.objects.count(), 4)
+        self.assertEqual(Finding.objects.count(), 2)
+        for data, words in (
+            (b"view;panel;panel;corners\nleft;a;b;1 2\n", "is there twice"), (b"view,panel,corners\nleft,L-SILL,1 2,3 4\n", "4 cells under 3 columns"),
+            (b'{"findings": [{"view": "left", "view": "right"}]}', "is there twice in one object"), (b"finding;view;panel;corners\nx;left;L-SILL;1 2\n", "no number of a finding"),
+        ):  # fmt: skip
+            self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
         for data, words in ((b"\x00\x01", "no text"), (b"hello", "neither a table"), (b"x" * (4 * 1024 * 1024 + 1), "4 MB")):
             self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
+
+    def test_a_table_brought_in_again_tells_what_is_new_changed_and_gone_and_can_be_taken_back(self):
+        first, second = finding(self.vehicle, title="Sill end"), finding(self.vehicle, "R-SILL", "right", corners=[[-u, v] for u, v in SILL_HOLE], title="Other")
+        head = "finding;view;panel;corners;name;stage;day;evidence;note\n"
+        corners = lambda found: " | ".join(f"{u:g} {v:g}" for u, v in found.panel.view.in_shell(found.outline))
+        table = f"{head}1;left;L-SILL;{corners(first)};Sill, front end;seen;;probe through 3/5;seen twice\n;left;L-SILL;1100 300 | 1140 262 | 1200 300;New one;seen;;tap dull;\n"
+        asked = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", table.encode())})
+        for words in ("Take in 1 new, change 1", "1 on L-SILL: name, note", "They stay as they are"):
+            self.assertContains(asked, words)
+        self.assertEqual(Finding.objects.count(), 2, "nothing is stored before it was said")
+        self.client.post(self.url("take_in"), {"confirmed": "1", "text": asked.context["text"]})
+        first.refresh_from_db()
+        self.assertEqual((Finding.objects.count(), first.title, first.note, first.inspections.count()), (3, "Sill, front end", "seen twice", 1))
+        stored = SurveyImport.objects.get()
+        self.client.post(reverse("survey:take_back", args=[self.vehicle.pk, stored.pk]))
+        first.refresh_from_db()
+        self.assertEqual((Finding.objects.count(), first.title, first.note), (2, "Sill end", ""))
+        again = self.client.post(reverse("survey:take_back", args=[self.vehicle.pk, stored.pk]), follow=True)
+        self.assertContains(again, "taken back already")
+        worse = f"{head}1;left;L-SILL;{corners(first)};Sill end;opened;;probe through 3/5 | seen hole;\n2;left;L-SILL;{corners(first)};Moved;seen;;;\n"
+        asked = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", worse.encode())})
+        self.assertContains(asked, "is on R-SILL here, on L-SILL in the table")
+        self.client.post(self.url("take_in"), {"confirmed": "1", "text": asked.context["text"]})
+        self.assertEqual((first.inspections.count(), first.inspections.last().stage), (2, "opened"))
+        self.client.post(reverse("survey:take_back", args=[self.vehicle.pk, SurveyImport.objects.last().pk]))
+        self.assertEqual((first.inspections.count(), Finding.objects.count(), second.pk in Finding.objects.values_list("pk", flat=True)), (1, 2, True))
 
     def test_a_long_list_comes_in_pages_that_keep_their_filter(self):
         first = finding(self.vehicle)

@@ -22,6 +22,7 @@ from .datum.next_reading import NextReadingRequest, next_reading
 from .datum.shape import ShapeRequest, shape
 from .datum.transfer import TransferRequest, transfer
 from .errors import BadField, CoreError
+from .formats.survey_tables import once
 from .hold.braces import BraceRequest, braces
 from .hold.calibrate import CalibrateRequest, calibrate
 from .hold.measured import MeasuredRequest, hold_measured
@@ -134,7 +135,7 @@ def _read(stream: TextIO) -> Any:
     if len(text) > MOST_BYTES:
         raise BadField(f"The input is larger than {MOST_BYTES // 1_000_000} MB.", "$")
     try:
-        return json.loads(text, parse_constant=_no_constant)
+        return json.loads(text, parse_constant=_no_constant, object_pairs_hook=once)
     except json.JSONDecodeError as error:
         raise BadField(f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "$") from None
     except ValueError:  # a whole number of thousands of digits

@@ -11,7 +11,7 @@ from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..errors import BadField, CoreError
 from ..records import FARTHEST_MM
 from .csv import csv_text
-from .survey_tables import RefusedRow, plain_cell
+from .survey_tables import RefusedRow, named_cells
 
 COLUMNS = ("point", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "trusted", "trust_sigma_mm", "mirror")
 NEEDED = ("point", "x_mm", "y_mm", "z_mm")
@@ -65,7 +65,7 @@ def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
         raise BadField(f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}.")
     if unknown := [name for name in names if name and name not in COLUMNS]:
         raise BadField(f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}.")
-    filled = [(number, dict(zip(names, map(plain_cell, cells), strict=False))) for number, cells in enumerate(lines[1:], start=2) if any(map(str.strip, cells))]
+    filled = named_cells(names, lines[1:])
     if not filled:
         raise BadField("There is no point in this file.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
     if len(filled) > MOST_POINTS:

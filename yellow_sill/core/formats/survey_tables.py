@@ -7,7 +7,7 @@ import csv
 import io
 import json
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -28,6 +28,7 @@ class FindingRow:
     """One finding to take in: place, corners in the shell's own axes (mm), evidence, words."""
 
     row: int
+    number: int | None = None
     view: str
     panel: str
     name: str
@@ -96,11 +97,36 @@ def _csv_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
         raise BadField(f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}.")
     if unknown := [name for name in names if name and name not in COLUMNS]:
         raise BadField(f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}.")
-    return [
-        (number, dict(zip(names, (plain_cell(cell) for cell in cells), strict=False)))
-        for number, cells in enumerate(lines[1:], start=2)
-        if any(map(str.strip, cells))
-    ]
+    return named_cells(names, lines[1:])
+
+
+def named_cells(names: Sequence[str], lines: Sequence[Sequence[str]]) -> list[tuple[int, dict[str, Any]]]:
+    """The filled rows under a head, each with its number in the file, counted from 2.
+
+    Raises: BadField for a column named twice, or a row with more cells than there are columns.
+    """
+    if twice := next((name for i, name in enumerate(names) if name and name in names[:i]), ""):
+        raise BadField(f"The column '{twice[:30]}' is there twice.", "file", "Take one of them out.")
+    rows = []
+    for number, cells in enumerate(lines, start=2):
+        if not any(map(str.strip, cells)):
+            continue
+        if any(cell.strip() for cell in cells[len(names) :]):
+            raise BadField(
+                f"Row {number} has {len(cells)} cells under {len(names)} columns.", "file", "A comma or semicolon inside a text needs quotes round the text."
+            )
+        rows.append((number, dict(zip(names, map(plain_cell, cells), strict=False))))
+    return rows
+
+
+def once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
+    """A JSON object whose every key is there once. Raises: BadField, as ``object_pairs_hook`` of the json module."""
+    told = dict(pairs)
+    if len(told) < len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for i, name in enumerate(names) if name in names[:i])
+        raise BadField(f"'{twice[:30]}' is there twice in one object.", "file", "Take one of them out.")
+    return told
 
 
 def plain_cell(cell: str) -> str:
@@ -110,7 +136,9 @@ def plain_cell(cell: str) -> str:
 
 def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
     try:
-        read = json.loads(text.lstrip("\ufeff"))
+        read = json.loads(text.lstrip("\ufeff"), object_pairs_hook=once)
+    except BadField:
+        raise
     except (ValueError, RecursionError):
         raise BadField("This is not JSON.", "file", "Export it again.") from None
     found = read.get("findings") if isinstance(read, dict) else read
@@ -131,6 +159,7 @@ def _row(number: int, row: Mapping[str, Any], today: date) -> FindingRow:
     day = _day(str(row.get("day") or "").strip(), today)
     return FindingRow(
         row=number,
+        number=_number(row.get("finding")),
         view=str(row["view"]).strip(),
         panel=str(row["panel"]).strip(),
         name=str(row.get("name") or "")[:80],
@@ -140,6 +169,16 @@ def _row(number: int, row: Mapping[str, Any], today: date) -> FindingRow:
         evidence=_evidence(row.get("evidence") or "", day or today),
         note=str(row.get("note") or "")[:4000],
     )
+
+
+def _number(cell: Any) -> int | None:
+    """The finding's own number in its first column; None where it is empty."""
+    text = str("" if cell is None else cell).strip()
+    if not text:
+        return None
+    if not text.isascii() or not text.isdigit() or not 0 < int(text) < 1_000_000:
+        raise BadField(f"'{text[:20]}' is no number of a finding.", "finding", "Leave it empty for a new one.")
+    return int(text)
 
 
 def _day(text: str, today: date) -> date | None:

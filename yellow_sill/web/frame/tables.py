@@ -15,7 +15,8 @@ def table_text(upload: UploadedFile) -> str:
     if upload.size > MOST_TABLE_BYTES:
         raise CoreError(f"This file has {upload.size / 1024 / 1024:.0f} MB; a table may have 4 MB.", "table", "Divide it.")
     data = upload.read()
-    for encoding in ("utf-8-sig", "cp1252"):
+    wide = data[:2] in (b"\xff\xfe", b"\xfe\xff")  # how spreadsheets save "Unicode text"
+    for encoding in ("utf-16",) if wide else ("utf-8-sig", "cp1252"):
         try:
             text = data.decode(encoding)
         except UnicodeDecodeError:

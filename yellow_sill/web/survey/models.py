@@ -218,3 +218,23 @@ class SurveyPhoto(models.Model):
 
     def __str__(self) -> str:
         return self.caption or self.file
+
+
+class SurveyImport(models.Model):
+    """A table that was taken in, so that it can be taken back: findings made (numbers), and what changed ones were before.
+
+    ``changed``: [{number, title, note, inspection}], the inspection that was added (None where only words changed).
+    """
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="survey_imports")
+    made_at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=150)
+    made = models.JSONField(default=list)
+    changed = models.JSONField(default=list)
+    undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{len(self.made)} new, {len(self.changed)} changed"

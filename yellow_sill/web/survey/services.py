@@ -137,6 +137,24 @@ def look_again(
 
 
 @transaction.atomic
+def correct_words(finding: Finding, *, title: str, note: str, by: str) -> None:
+    """Correct a finding's name and note, and nothing else."""
+    finding.save_as(None, by, title=title, note=note)
+
+
+@transaction.atomic
+def take_look_back(finding: Finding, inspection_pk: int, *, by: str) -> None:
+    """Take one look back; the outline is that of the latest one left, and the grade follows. The only look stays."""
+    if finding.inspections.count() < 2:
+        return
+    finding.inspections.filter(pk=inspection_pk).delete()
+    latest = finding.inspections.last()
+    _take(finding, extent_on_panel(latest.outline, finding.panel.outline, finding.panel.name), "")
+    _save_graded(finding, None, by)
+    refresh_cover([finding.panel])
+
+
+@transaction.atomic
 def overrule(finding: Finding, *, version: int | None, to: str, reason: str, by: str) -> Finding:
     """Put a person's own grade in place of the core's, or take it back (``to`` empty).
 

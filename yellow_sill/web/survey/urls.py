@@ -13,6 +13,7 @@ urlpatterns = [
     path(f"{_HERE}report.pdf", listing.report_pdf, name="report_pdf"),
     path(f"{_HERE}survey.<slug:form>", listing.table, name="table"),
     path(f"{_HERE}take-in/", listing.take_in, name="take_in"),
+    path(f"{_HERE}take-back/<int:pk>/", listing.take_back, name="take_back"),
     path(f"{_HERE}looked-back/", board.looked_back, name="looked_back"),
     path(f"{_HERE}{_ONE}", finding.finding, name="finding"),
     path(f"{_HERE}{_ONE}delete/", finding.delete, name="delete"),

@@ -6,8 +6,8 @@ from django import forms
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame.tables import table_text
@@ -16,9 +16,10 @@ from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
 
 from ..coverage_services import cover_of
-from ..listing import FindingFilter, forecast, import_findings, report_rows, side_by_side, survey_csv, survey_json
-from ..models import PanelItem
+from ..listing import FindingFilter, Imported, forecast, import_findings, report_rows, side_by_side, survey_csv, survey_json, undo_import
+from ..models import PanelItem, SurveyImport
 from ..report import report_file
+from ..services import FindingInUse
 
 A_PAGE = 40
 
@@ -41,6 +42,7 @@ def listing(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     kept = request.GET.copy()
     kept.pop("page", None)
     context = {"filter": filtered, "page": page, "kept": kept.urlencode(), "forecast": forecast(vehicle), "cover": cover_of(vehicle), "table_form": TableForm()}
+    context["last_import"] = vehicle.survey_imports.filter(undone=False).last()
     return render(request, "survey/list.html", _tabs("list") | context)
 
 
@@ -89,17 +91,40 @@ def table(request: HttpRequest, vehicle: Vehicle, form: str) -> HttpResponse:
 
 @with_vehicle
 def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
-    """Findings from a table: all rows or none, each refused one with its reason."""
-    form, refused = TableForm(request.POST or None, request.FILES or None), []
-    if request.method == "POST" and form.is_valid():
-        upload = form.cleaned_data["table"]
+    """Findings from a table: all rows or none, each refused one with its reason; those that are there already are shown and asked about."""
+    confirmed = request.method == "POST" and "confirmed" in request.POST
+    form, result, text = TableForm(None if confirmed else request.POST or None, request.FILES or None), None, request.POST.get("text", "")
+    if confirmed or (request.method == "POST" and form.is_valid()):
         try:
-            result = import_findings(vehicle, table_text(upload), by=request.user.get_username(), today=date.today())  # noqa: DTZ011
-            if not result.refused:
-                messages.success(request, f"{result.made} finding{'s' if result.made != 1 else ''} taken in.")
+            text = text if confirmed else table_text(form.cleaned_data["table"])
+            result = import_findings(vehicle, text, by=request.user.get_username(), today=date.today(), confirmed=confirmed)  # noqa: DTZ011
+            if not result.refused and (confirmed or not result.matched.asks):
+                messages.success(request, _import_words(result))
                 return redirect("survey:list", vehicle.pk)
-            refused = result.refused
         except CoreError as error:
-            form.add_error("table", error.message)
-    context = _tabs("list") | {"table_form": form, "refused": refused}
-    return render(request, "survey/take_in.html", context, status=422 if form.errors or refused else 200)
+            form.add_error("table", error.message) if not confirmed else messages.warning(request, f"{error.what} {error.mend}".strip())
+    context = _tabs("list") | {"table_form": form, "refused": result.refused if result else [], "matched": result.matched if result else None, "text": text}
+    return render(request, "survey/take_in.html", context, status=422 if (form.is_bound and form.errors) or context["refused"] else 200)
+
+
+def _import_words(result: Imported) -> str:
+    made = f"{result.made} finding{'s' if result.made != 1 else ''} taken in."
+    changed = f" {result.changed} changed." if result.changed else ""
+    same = f" {len(result.matched.same)} were here already, as they are." if result.matched.same else ""
+    return f"{made}{changed}{same}"
+
+
+@require_POST
+@with_vehicle
+def take_back(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
+    """Take a table back that was taken in."""
+    stored = get_object_or_404(SurveyImport, vehicle=vehicle, pk=pk)
+    try:
+        undo_import(stored, by=request.user.get_username())
+    except FindingInUse as error:
+        messages.warning(request, f"A finding of this table is mended by {error} by now: take it out of there first.")
+    except CoreError as error:
+        messages.warning(request, f"{error.what} {error.mend}".strip())
+    else:
+        messages.success(request, "The table is taken back: what it made is gone, what it changed is as before.")
+    return redirect("survey:list", vehicle.pk)
