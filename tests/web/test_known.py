@@ -373,6 +373,10 @@ class Corrections(KnownCase):
         svg = b'<svg xmlns="http://www.w3.org/2000/svg" width="50mm" height="50mm" viewBox="0 0 50 50"><rect x="5" y="5" width="40" height="20"/></svg>'
         page = self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", svg), at="100, 200")
         self.assertContains(page, "140, 220")
+        bare = svg.replace(b' width="50mm" height="50mm"', b"")
+        asked = self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", bare), at="100, 200")
+        self.assertContains(asked, "does not say in which unit", status_code=422)
+        self.assertContains(self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", bare), at="100, 200", unit="cm"), "500, 400")
         self.assertContains(self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", b"<svg")), "cannot be read", status_code=422)
 
     def test_a_corrected_panel_is_looked_at_anew(self):

@@ -1,9 +1,12 @@
 """Refusals of the services that no other test meets, in words, and that they leave what is stored alone."""
 
+import io
 from datetime import timedelta
 
 from django.core.exceptions import ValidationError
+from django.test import SimpleTestCase
 from django.urls import reverse
+from PIL import Image
 
 from tests.builders import DAY, finding, owner, panel, repair, vehicle
 from tests.web.test_datums import STRAIGHT
@@ -15,6 +18,7 @@ from yellow_sill.web.datums.book_services import change_point
 from yellow_sill.web.datums.forms import StandsForm
 from yellow_sill.web.datums.round_services import keep_reading, open_round
 from yellow_sill.web.frame.fields import length_typed
+from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg
 from yellow_sill.web.hold.measure_services import measured_change
 from yellow_sill.web.hold.order_services import accept_order, step_done
 from yellow_sill.web.hold.services import keep_setup, setup_of
@@ -127,3 +131,15 @@ class NothingDrawn(RoomCase):
             with self.subTest(name):
                 args = [other.pk] if name == "hold:hold" else [other.pk, made.number]
                 self.assertEqual(self.client.get(reverse(name, args=args)).status_code, 200)
+
+
+class Pictures(SimpleTestCase):
+    def test_no_comment_of_a_camera_or_person_survives(self):
+        stream = io.BytesIO()
+        Image.new("RGB", (40, 30), (90, 90, 90)).save(stream, "JPEG", comment=b"taken at home", exif=Image.Exif())
+        self.assertFalse(is_plain_jpeg(stream.getvalue()))
+        clean, *_ = cleaned_picture(stream.getvalue())
+        self.assertNotIn(b"taken at home", clean)
+        self.assertTrue(is_plain_jpeg(clean))
+        self.assertFalse(is_plain_jpeg(clean + b"more"))
+        self.assertFalse(is_plain_jpeg(b"GIF89a"))

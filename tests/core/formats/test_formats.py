@@ -1,5 +1,6 @@
 import io
 import json
+import warnings
 import zipfile
 from unittest import TestCase
 
@@ -116,6 +117,27 @@ def zipped(**files):
     return stream.getvalue()
 
 
+COST = {
+    "bought_on": "2026-02-14", "supplier": "Shop", "item": "Discs", "kind": "consumable", "quantity": "2", "unit_price": "3.50", "tax_rate": "20",
+    "tax_included": True, "by": "Wren",
+}  # fmt: skip
+
+
+def shell(change):
+    told = bundle()
+    change(told["vehicle"]["views"][0])
+    return told
+
+
+def doubled():
+    stream = io.BytesIO()
+    with warnings.catch_warnings(), zipfile.ZipFile(stream, "w") as archive:
+        warnings.simplefilter("ignore")
+        for _ in range(2):
+            archive.writestr("vehicle.json", json.dumps(bundle()))
+    return stream.getvalue()
+
+
 class Bundles(TestCase):
     def test_out_and_in_is_the_same_and_keeps_to_the_published_schema(self):
         record = Bundle.model_validate(bundle())
@@ -129,6 +151,7 @@ class Bundles(TestCase):
 
     REFUSED = {
         "no zip": (b"not a zip", "not a zip"),
+        "vehicle.json twice": (doubled(), "in this zip twice"),
         "empty zip": (zipped(readme="x"), "no vehicle.json"),
         "not JSON": (zipped(vehicle_json="{"), "JSON"),
         "other format": (zipped(vehicle_json=json.dumps(bundle(format="x/2"))), "one of"),
@@ -142,6 +165,15 @@ class Bundles(TestCase):
         "a datum twice": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM]}))), "same name"),
         "a round of no point": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM], "rounds": [ROUND]}))), "not in the book"),
         "a round twice": (zipped(vehicle_json=json.dumps(bundle(datums={"rounds": [ROUND | {"readings": []}] * 2}))), "same number"),
+        "two views of one name": (zipped(vehicle_json=json.dumps(bundle(vehicle=bundle()["vehicle"] | {"views": bundle()["vehicle"]["views"] * 2}))), "Two views"),
+        "two panels of one code": (zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"].append(view["panels"][0])))), "Two panels"),
+        "a panel without area": (zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"][0].update(outline=[[0, 0], [9, 0], [18, 0]])))), "no area"),
+        "a bow-tie": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"outline": [[0, 0], [9, 9], [9, 0], [0, 9]]}]))), "crosses itself"),
+        "tax below nothing": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"tax_rate": "-20"}]))), "0 or more"),
+        "less than nothing bought": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "-3"}]))), "above 0"),
+        "more than any shop has": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "1e999999"}]))), "digits"),
+        "a key twice": (zipped(vehicle_json='{"format": "a", "format": "b"}'), "is there twice"),
+        "datums that differ by a capital": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM | {"code": "2l"}]}))), "same name"),
         "NaN": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}]))), "finite"),
     }
 

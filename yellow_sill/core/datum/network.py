@@ -136,9 +136,12 @@ def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading
     Raises: BadField, naming the reading: an id twice, an unknown point, the wrong number of points, a value that cannot be.
     """
     index: dict[str, int] = {}
+    alike: dict[str, str] = {}
     for i, point in enumerate(points):
-        if index.setdefault(point.id, i) != i:
-            raise BadField(f"Two points bear the name {point.id}.", f"points[{i}].id", "Give each its own.")
+        other = alike.setdefault(point.id.strip().casefold(), point.id)
+        if index.setdefault(point.id, i) != i or other != point.id:
+            both = point.id if other == point.id else f"{other} and {point.id.strip()}, which nobody tells apart"
+            raise BadField(f"Two points bear the name {both}.", f"points[{i}].id", "Give each its own.")
     ends = np.full((len(readings), 3), -1)
     nominal = np.array([point.nominal for point in points], float).reshape(-1, 3)
     value, sigma, names = np.empty(len(readings)), np.empty(len(readings)), set()

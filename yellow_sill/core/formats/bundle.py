@@ -7,7 +7,7 @@ import io
 import json
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Any, Literal
@@ -21,7 +21,8 @@ from ..datum.network import KINDS as KINDS_OF_READING
 from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TRUST_SIGMA_MM
 from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..datum.walk import STAGES as ROUND_STAGES
-from ..errors import CoreError
+from ..errors import BadField, BadOutline, CoreError
+from ..geometry import outline_polygon
 from ..records import Coordinate, Corners, Point, Record, first_fault
 from ..repair.hours import KINDS
 from ..repair.ribbon import STATES as RIBBON
@@ -33,6 +34,7 @@ from .bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart, RulesPa
 from .bundle_hold import HoldPart, HoldSetupPart
 from .csv import csv_text
 from .datum_table import CODE
+from .survey_tables import once
 
 FORMAT = "yellow-sill.bundle/1"
 MOST_FILES = 5000
@@ -317,9 +319,9 @@ class CostPart(Record):
     supplier: Annotated[str, Field(max_length=80)]
     item: Annotated[str, Field(max_length=120)]
     kind: Literal["steel", "part", "consumable", "coating", "tool", "service"]
-    quantity: Decimal
-    unit_price: Decimal
-    tax_rate: Decimal
+    quantity: Annotated[Decimal, Field(gt=0, max_digits=10, decimal_places=3)]
+    unit_price: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=4)]
+    tax_rate: Annotated[Decimal, Field(ge=0, le=100, max_digits=5, decimal_places=2)]
     tax_included: bool
     by: Name
 
@@ -448,11 +450,21 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
     if len(members) > MOST_FILES or sum(member.file_size for member in members) > MOST_BYTES:
         raise BadBundle("This bundle is larger than 2 GB unpacked.", "bundle", "It cannot be one of ours.")
     names = {member.filename: member for member in members}
+    if len(names) < len(members):
+        seen: set[str] = set()
+        twice = next(member.filename for member in members if member.filename in seen or seen.add(member.filename))
+        raise BadBundle(f"'{twice[:60]}' is in this zip twice.", "bundle", "Nobody can say which of them counts: export it again.")
     if "vehicle.json" not in names or names["vehicle.json"].file_size > MOST_JSON_BYTES:
         raise BadBundle("There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported.")
     try:
-        bundle = Bundle.model_validate_json(archive.read("vehicle.json"))
-    except ValidationError as error:
+        text = archive.read("vehicle.json")
+        json.loads(text, object_pairs_hook=once)
+        bundle = Bundle.model_validate_json(text)
+    except BadField as error:
+        raise BadBundle(error.what, "vehicle.json", "The file was changed by hand: take one of them out.") from None
+    except (ValueError, RecursionError) as error:
+        if not isinstance(error, ValidationError):
+            raise BadBundle("vehicle.json is not JSON.", "vehicle.json", "The file was changed or comes from a newer version.") from None
         fault = first_fault(error)
         raise BadBundle(fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version.") from None
     except DAMAGED:
@@ -477,7 +489,7 @@ def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
 
 def _check_datums(datums: DatumsPart) -> None:
     codes = [point.code for point in datums.points]
-    if len(set(codes)) < len(codes):
+    if len({code.strip().casefold() for code in codes}) < len(codes):
         raise BadBundle("Two datum points bear the same name.", "vehicle.json: datums.points")
     numbers = [each.number for each in datums.rounds]
     if len(set(numbers)) < len(numbers):
@@ -488,7 +500,41 @@ def _check_datums(datums: DatumsPart) -> None:
                 raise BadBundle(f"Round {each.number} reads a point {unknown[0]} that is not in the book.", f"vehicle.json: datums.rounds[{i}].readings[{k}]")
 
 
+def _check_outlines(bundle: Bundle) -> None:
+    """Every outline of a bundle is one: no bow-tie, none without area."""
+
+    def check(outline: Sequence, where: str) -> None:
+        try:
+            outline_polygon(outline, where)
+        except BadOutline as error:
+            raise BadBundle(error.what, f"vehicle.json: {where}", error.mend) from None
+
+    for i, view in enumerate(bundle.vehicle.views):
+        for k, panel in enumerate(view.panels):
+            check(panel.outline, f"vehicle.views[{i}].panels[{k}].outline")
+    for i, finding in enumerate(bundle.findings):
+        check(finding.outline, f"findings[{i}].outline")
+        for k, look in enumerate(finding.inspections):
+            check(look.outline, f"findings[{i}].inspections[{k}].outline")
+    for i, repair in enumerate(bundle.repairs):
+        for k, cut in enumerate(repair.cuts):
+            check(cut.corners, f"repairs[{i}].cuts[{k}].corners")
+            check(cut.outline, f"repairs[{i}].cuts[{k}].outline")
+
+
+def _check_shell(bundle: Bundle) -> None:
+    views = [view.name for view in bundle.vehicle.views]
+    if len(set(views)) < len(views):
+        raise BadBundle("Two views bear the same name.", "vehicle.json: vehicle.views")
+    for i, view in enumerate(bundle.vehicle.views):
+        codes = [panel.code for panel in view.panels]
+        if len(set(codes)) < len(codes):
+            raise BadBundle(f"Two panels of the view '{view.name}' bear the same code.", f"vehicle.json: vehicle.views[{i}].panels")
+
+
 def _check_links(bundle: Bundle) -> None:
+    _check_shell(bundle)
+    _check_outlines(bundle)
     panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
     numbers = [finding.number for finding in bundle.findings]
     if len(set(numbers)) < len(numbers):
@@ -512,6 +558,9 @@ def _check_links(bundle: Bundle) -> None:
         for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
             if number not in numbers:
                 raise BadBundle(f"R-{repair.number:02d} mends finding {number}, which is not in the bundle.", f"vehicle.json: repairs[{i}].findings")
+        numbered = [cut.number for cut in repair.cuts]
+        if len(set(numbered)) < len(numbered):
+            raise BadBundle(f"Two cuts of R-{repair.number:02d} bear the same number.", f"vehicle.json: repairs[{i}].cuts")
         for cut in repair.cuts:
             if (cut.view, cut.panel) not in panels:
                 raise BadBundle(f"A cut of R-{repair.number:02d} is in a panel that the shell does not have.", f"vehicle.json: repairs[{i}].cuts")

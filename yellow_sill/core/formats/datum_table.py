@@ -74,9 +74,9 @@ def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
     for number, cells in filled:
         try:
             row = _row(number, {name: str(cell).strip() for name, cell in cells.items()})
-            if row.code in seen:
-                raise BadField(f"{row.code} is there twice.", "point", "Give each its own.")
-            seen.add(row.code)
+            if row.code.casefold() in seen:
+                raise BadField(f"{row.code} is there twice.", "point", "Give each its own; capitals make no difference.")
+            seen.add(row.code.casefold())
             taken.append(row)
         except CoreError as error:
             refused.append(RefusedRow(row=number, why=error.message))

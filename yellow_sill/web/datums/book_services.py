@@ -64,7 +64,7 @@ def _next_place(vehicle: Vehicle) -> int:
 @transaction.atomic
 def add_point(vehicle: Vehicle, values: Mapping, *, by: str) -> DatumPoint:
     """Raises: BadField where the code is taken."""
-    if vehicle.datum_points.filter(code=values["code"]).exists():
+    if vehicle.datum_points.filter(code__iexact=values["code"]).exists():
         raise BadField(f"There is a point {values['code']} already.", "code", "Choose another name.")
     return DatumPoint.objects.create(vehicle=vehicle, place=_next_place(vehicle), changed_by=by, **values)
 
@@ -73,7 +73,7 @@ def add_point(vehicle: Vehicle, values: Mapping, *, by: str) -> DatumPoint:
 def change_point(point: DatumPoint, values: Mapping, *, version: int | None, by: str) -> None:
     """Raises: ChangedMeanwhile; BadField where the code is taken; PointInUse where readings hang on the old one."""
     if values["code"] != point.code:
-        if point.vehicle.datum_points.filter(code=values["code"]).exists():
+        if point.vehicle.datum_points.filter(code__iexact=values["code"]).exists():
             raise BadField(f"There is a point {values['code']} already.", "code", "Choose another name.")
         if in_use(point):
             raise PointInUse(f"Rounds name {point.code} already: it keeps its name.", "code", "Add a new point instead.")

@@ -54,10 +54,26 @@ def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:
         raise BadField("This file is not a photo.", "photo", mend) from None
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         raise BadField("This photo is damaged and cannot be read.", "photo", "Copy it from the camera again.") from None
+    upright.info.clear()  # the file's own comment would be written again
     upright.thumbnail((KEPT_SIDE_PX, KEPT_SIDE_PX), Image.Resampling.LANCZOS)
     stream = io.BytesIO()
     upright.save(stream, "JPEG", quality=86, optimize=True)
     return stream.getvalue(), upright.width, upright.height
+
+
+def is_plain_jpeg(data: bytes) -> bool:
+    """Whether a JPEG holds nothing but its picture: no comment, no camera's or editor's part, nothing after its end."""
+    at = 2
+    if data[:2] != b"\xff\xd8":
+        return False
+    while at + 4 <= len(data) and data[at] == 0xFF:
+        marker = data[at + 1]
+        if marker == 0xDA:  # the picture itself, to the end
+            return data.rstrip(b"\x00").endswith(b"\xff\xd9") and b"\xff\xd9" not in data[at:-2].replace(b"\xff\x00", b"")
+        if marker == 0xFE or 0xE1 <= marker <= 0xEF:
+            return False
+        at += 2 + int.from_bytes(data[at + 2 : at + 4], "big")
+    return False
 
 
 def read_upload(upload: UploadedFile) -> tuple[bytes, int, int]:

@@ -2,7 +2,7 @@
 
 import secrets
 
-from django.db import transaction
+from django.db import DataError, IntegrityError, transaction
 from django.db.models import Prefetch
 
 from yellow_sill.core.errors import BadField
@@ -45,7 +45,7 @@ from yellow_sill.core.formats.bundle_hold import DialPart, HoldPart, HoldSetupPa
 from yellow_sill.core.money.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
-from yellow_sill.web.frame.pictures import cleaned_picture, photo_path
+from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path
 from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.repairs.models import (
@@ -249,9 +249,11 @@ def import_vehicle(data: bytes, owner) -> Vehicle:
             photos[old] = kept
         with transaction.atomic():
             return _store(bundle, owner, names, photos)
-    except BaseException:
+    except BaseException as error:
         for path in written:
             path.unlink(missing_ok=True)
+        if isinstance(error, (IntegrityError, DataError, OverflowError, ArithmeticError)):  # two of one number, or a figure that no column holds
+            raise BadBundle("This bundle contradicts itself: it cannot be stored as it is.", "vehicle.json", "Export it again from where it came.") from error
         raise
 
 
@@ -260,8 +262,7 @@ def _checked_picture(picture: bytes, name: str) -> tuple[bytes, int, int]:
         cleaned, width, height = cleaned_picture(picture)
     except BadField as error:
         raise BadBundle(error.what, f"photos/{name}", error.mend) from None
-    plain_jpeg = picture[:3] == b"\xff\xd8\xff" and b"Exif\0" not in picture[:65536] and b"http://ns.adobe.com" not in picture[:65536]
-    return (picture if plain_jpeg else cleaned), width, height
+    return (picture if is_plain_jpeg(picture) else cleaned), width, height
 
 
 def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicle:

@@ -1,6 +1,7 @@
 from django import forms
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.core.formats.outlines import UNITS
 from yellow_sill.core.money.amount import CURRENCIES
 from yellow_sill.core.shell import BODY_TYPES, LAYERS
 from yellow_sill.web.frame.fields import NumberField
@@ -70,3 +71,4 @@ class DrawingFileForm(forms.Form):
 
     drawing = forms.FileField(label="SVG or DXF", error_messages={"required": "Choose a file first."})
     at = forms.CharField(max_length=40, required=False, label="Lower left corner at, mm", widget=forms.TextInput(attrs={"placeholder": "0, 0", "class": "mm"}))
+    unit = forms.ChoiceField(choices=list(UNITS.items()), required=False, label="Drawn in")

@@ -105,7 +105,7 @@ def _drawing(request: HttpRequest, view: ShellView) -> str:
     places = corners_typed(form.cleaned_data["at"] or "0, 0")
     at = view.in_shell(places)[0] if places else (0.0, 0.0)
     upload = form.cleaned_data["drawing"]
-    return corners_text(view.in_shell(outline_from_file(upload.read(), upload.name, at)))
+    return corners_text(view.in_shell(outline_from_file(upload.read(), upload.name, at, form.cleaned_data["unit"])))
 
 
 def _do(what: str, request: HttpRequest, view: ShellView, panel: Panel | None, layer: int, form: PanelForm) -> str:
