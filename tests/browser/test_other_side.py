@@ -67,6 +67,8 @@ class ByKeys(BrowserCase):
         self.press(page.get_by_role("link", name="R-SILL", exact=True).last)
         page.get_by_label("What is fixed behind?").focus()
         page.keyboard.type("Nothing there")
+        page.get_by_label("Where", exact=True).focus()
+        page.keyboard.type("Behind")
         self.press(page.get_by_role("button", name="Answer it"))
         expect(page.get_by_role("status")).to_contain_text("answered")
         page.get_by_label("What", exact=True).focus()

@@ -11,6 +11,7 @@ from django.urls import reverse
 from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, panel, repair, vehicle
+from yellow_sill.core.repair.gate import LINES
 from yellow_sill.demo.datums import OFF, TRUSTED, take_round
 from yellow_sill.devices.simulated import serve
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
@@ -292,7 +293,7 @@ class GateAndMarks(DatumCase):
         self.repair = repair(self.vehicle, [finding(self.vehicle)])
         answer_far_side(panel(self.vehicle), version=None, answer="nothing", method="lamp", answered_on=DAY, by="Wren")
         self.log = reverse("logbook:log", args=[self.vehicle.pk, 1])
-        self.step("cut", despite="Only to have something to measure")
+        self.step("cut", **{f"despite-{key.replace(' ', '-')}": "Only to have something to measure" for key in LINES})
 
     def step(self, state, **more):
         return self.client.post(self.log, {"what": "step", "step-state": state, "step-made_on": DAY.isoformat(), **{f"step-{k}": v for k, v in more.items()}})

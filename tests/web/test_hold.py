@@ -6,6 +6,7 @@ from django.urls import reverse
 from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.core.formats.bundle_hold import HoldSetupPart
 from yellow_sill.core.hold.condition import Opening
+from yellow_sill.core.repair.gate import LINES
 from yellow_sill.core.repair.ribbon import BadMove
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup
@@ -37,7 +38,10 @@ class HoldCase(TestCase):
 
 class Hold(HoldCase):
     def test_the_strip_shows_three_states_on_every_page_and_the_one_that_is(self):
-        self.assertContains(self.client.get(reverse("survey:survey", args=[self.vehicle.pk]), follow=True), 'class="on held"')
+        strip = lambda: self.client.get(reverse("survey:survey", args=[self.vehicle.pk]), follow=True)
+        self.assertContains(strip(), "Nobody has looked it over yet")
+        finding(self.vehicle)
+        self.assertContains(strip(), 'class="on held"')
         self.keep()
         page = self.client.get(reverse("datums:datums", args=[self.vehicle.pk]), follow=True)
         self.assertContains(page, 'class="on loose"')
@@ -122,7 +126,7 @@ class Hold(HoldCase):
         before = services.request_of(services.facts_of(self.vehicle, setup)).parts["sill_outer_L"]
         self.assertGreater(before.loss, 0)
         self.assertEqual(before.remain, 1)
-        line = next(line for line in readiness(made)[0] if line.key == "hold")
+        line = next(line for line in readiness(made, DAY)[0] if line.key == "hold")
         self.assertTrue(line.ready)
         self.assertIn("with the piece out", line.words)
         made.state = "cut"
@@ -145,7 +149,7 @@ class Hold(HoldCase):
         self.assertEqual(caught.exception.where, "despite")
         page = self.client.get(reverse("logbook:log", args=[self.vehicle.pk, made.number]))
         self.assertContains(page, "LOOSE with the piece out")
-        move(despite="Clamped to the jig, both ends")
+        move(despite=dict.fromkeys(LINES, "Clamped to the jig, both ends"))
         self.assertEqual(RibbonStep.objects.last().despite_words, "before all was ready")
 
     def test_the_bundle_carries_how_the_shell_stands(self):

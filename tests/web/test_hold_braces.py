@@ -10,7 +10,7 @@ from yellow_sill.core.repair.ribbon import BadMove
 from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState
-from yellow_sill.web.repairs.ribbon_services import gate_of, hold_along, move_on_ribbon, readiness
+from yellow_sill.web.repairs.ribbon_services import asked_before, hold_along, move_on_ribbon, readiness
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 
@@ -144,9 +144,9 @@ class BeforeAndAfter(HoldCase):
         self.keep(out=SIDE[:3])
         made = repair(self.vehicle, [finding(self.vehicle, code="L-SILLM")])
         answer_far_side(made.cuts.get().panel, version=None, answer="nothing", method="lamp", by="Wren", answered_on=DAY)
-        gate = gate_of(made, "cut")
+        _, gate = asked_before(made, "cut", DAY)
         self.assertRegex(gate.reason, "holds? it: .* to ")
         with self.assertRaises(BadMove):
             move_on_ribbon(made, "cut", version=None, made_on=DAY, note="", by="Wren", today=DAY)
         self.keep(version="1", out=SIDE[:3], brace=["BBL-ATR", "ATL-BBL"])
-        self.assertTrue(next(line for line in readiness(made)[0] if line.key == "hold").ready)
+        self.assertTrue(next(line for line in readiness(made, DAY)[0] if line.key == "hold").ready)

@@ -78,7 +78,9 @@ class Coverage(KnownCase):
 class FarSideAndFittings(KnownCase):
     def test_the_question_is_answered_and_two_people_see_both(self):
         sill = panel(self.vehicle)
-        url, answer = self.url("panel", sill.pk), {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-14"}
+        url, answer = self.url("panel", sill.pk), {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-14", "where": "whole"}
+        self.assertContains(self.client.post(url, answer | {"where": ""}), "Say where you looked", status_code=422)
+        self.assertContains(self.client.post(url, answer | {"where": "marked"}), "Nothing is marked on this panel yet", status_code=422)
         self.assertContains(self.client.post(url, answer | {"answer": " "}), "nothing there", status_code=422)
         self.client.post(url, answer)
         stored = FarSide.objects.get()

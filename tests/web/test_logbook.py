@@ -25,6 +25,7 @@ from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.logbook.services import add_photo
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.repairs.patch_services import patch_of
+from yellow_sill.web.repairs.services import move_cut
 from yellow_sill.web.repairs.weld_services import weld_of
 from yellow_sill.web.shells.models import Vehicle
 
@@ -123,20 +124,31 @@ class Writing(LogCase):
         answer = self.write("step", state="cut", made_on="2026-03-01", version="1")
         self.assertContains(answer, "What is fixed behind L-SILL?", status_code=422)
         url = reverse("survey:panel", args=[self.vehicle.pk, self.repair.cuts.get().panel_id])
-        self.client.post(url, {"answer": "", "method": "lamp", "answered_on": "2026-02-20"})
+        looked = {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-20", "where": "marked"}
+        self.client.post(url, looked | {"answer": ""})
         self.assertContains(self.client.get(self.url()), "not answered yet")
-        self.client.post(url, {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-20"})
-        self.assertContains(self.client.get(self.url()), "Nothing there")
+        self.client.post(url, looked)
+        self.assertContains(self.client.get(self.url()), "round what was marked")
         shut = self.write("step", state="cut", made_on="2026-03-01", version="1")
-        self.assertContains(shut, "Not so yet: datum check taken; hot work ready", status_code=422)
+        self.assertContains(shut, "Not so yet: what is lost is listed; transfer marks taken; datum check taken; hot work ready", status_code=422)
         self.assertContains(shut, "No measuring round yet", status_code=422)
-        self.write("step", state="cut", made_on="2026-03-01", version="1", despite="A trial cut on the scrap corner")
+        self.write("lost")
+        self.assertContains(self.client.get(self.url()), "Nothing goes with these pieces: ")
+        one = self.write("step", state="cut", made_on="2026-03-01", version="1", **{"despite-datum": "A trial cut on the scrap corner"})
+        self.assertContains(one, "beside each line: hot work ready", status_code=422)
+        self.assertContains(one, 'value="A trial cut on the scrap corner"', status_code=422)
+        self.write("step", state="cut", made_on="2026-03-01", version="1", **{"despite-datum": "A trial cut", "despite-hot-work": "Hand saw, no sparks"})
+        self.assertEqual(self.repair.steps.last().despite, "datum check taken: A trial cut; hot work ready: Hand saw, no sparks")
         self.repair.refresh_from_db()
         self.assertEqual(self.repair.state, "cut")
         self.assertContains(self.write("step", state="opened", made_on="2026-03-02", version="2"), "needs a reason", status_code=422)
         self.write("step", state="opened", made_on="2026-03-02", note="membrane worse", version="2")
         page = self.client.get(self.url())
         self.assertContains(page, "membrane worse")
+        cut = self.repair.cuts.get()
+        move_cut(cut, [(u + 120, v) for u, v in cut.corners], version=None, by="Wren")
+        self.assertContains(self.client.get(self.url()), "the cut reaches beyond what was looked at")
+        self.assertContains(self.client.get(self.url()), "nobody has said that nothing is lost")  # it was said of the cut as it was
         self.assertContains(self.write("step", state="cut", made_on="2026-03-03", version="1"), "saved this while", status_code=409)
 
     def test_a_cost_can_be_changed_by_one_person_at_a_time(self):

@@ -6,7 +6,7 @@ from django.urls import reverse
 from pypdf import PdfReader
 
 from tests.builders import SILL_HOLE, finding, owner, repair, vehicle
-from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.models import Repair, WeldPlan
 from yellow_sill.web.repairs.services import open_repair
 from yellow_sill.web.repairs.weld_services import weld_of
 
@@ -200,6 +200,11 @@ class Welding(RepairCase):
         answer = self.ask(self.url("cautions", 1), {"keys": ["watch", "nonsense", "tank"]}).json()
         self.assertEqual(answer, {"keys": ["watch", "tank"], "ready": False})
         self.assertTrue(self.ask(self.url("cautions", 1), {"keys": ["watch", "extinguisher", "tank", "foam", "fume", "battery"]}).json()["ready"])
+        self.assertNotContains(self.client.get(self.url("weld")), "Tick again on the day")
+        WeldPlan.objects.update(cautions_on="2026-01-05")
+        tomorrow = self.client.get(self.url("weld"))
+        self.assertContains(tomorrow, "Last ticked 5 Jan 2026")
+        self.assertFalse(tomorrow.context["board"]["ready"])
 
     def test_settings_are_refused_with_the_reason(self):
         self.client.get(self.url("weld"))

@@ -20,7 +20,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.option_services import choose_option, own_plan
 from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.release_services import release_list, tick_nugget
-from yellow_sill.web.repairs.ribbon_services import move_on_ribbon
+from yellow_sill.web.repairs.ribbon_services import move_on_ribbon, say_nothing_lost
 from yellow_sill.web.repairs.services import move_cut, open_repair, replan_of, take_new_line
 from yellow_sill.web.repairs.transfer_services import keep_transfer
 from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
@@ -166,11 +166,7 @@ def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
     for name, layer, region, method, ago in LOOKED:
         view = vehicle.views.get(name=name)
         mark_looked(view, layer, [region[:2], region[2:]], method=method, made_on=today - timedelta(ago), by=OWNER)
-    for code, answer, method, items in FAR_SIDES:
-        panel = Panel.objects.filter(view__vehicle=vehicle, code=code).order_by("view__place").first()
-        answer_far_side(panel, version=None, answer=answer, method=method, answered_on=today - timedelta(193), by=OWNER)
-        for kind, text in items:
-            add_item(panel, kind=kind, text=text, by=OWNER)
+    _far_sides(vehicle, FAR_SIDES[3:], today - timedelta(191))
     rng = random.Random(4)
     arch = findings[3]
     for cell in grid_cells(arch.outline, arch.grid_pitch_mm)[::2]:
@@ -180,6 +176,15 @@ def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
     picture = SimpleUploadedFile("card.jpg", picture_with_card(9), "image/jpeg")
     photo = add_survey_photo(floor.panel, floor, picture, caption="Floor corner with the card", taken_on=today - timedelta(100), by=OWNER)
     keep_trace(photo, CARD_TRACE)
+
+
+def _far_sides(vehicle: Vehicle, rows: list[tuple], day: date) -> None:
+    """What is fixed behind, answered round what is marked by then, and what goes with it."""
+    for code, answer, method, items in rows:
+        panel = vehicle_panel(vehicle, code)
+        answer_far_side(panel, version=None, answer=answer, method=method, answered_on=day, by=OWNER)
+        for kind, text in items:
+            add_item(panel, kind=kind, text=text, by=OWNER)
 
 
 def _finding(vehicle: Vehicle, row: tuple, today: date) -> Finding:
@@ -196,16 +201,18 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     quarter = open_repair(vehicle, [findings[4]], title="Quarter, lower rear corner", opened_on=today - timedelta(192), **usual)
     sill = _sill_end(vehicle, findings, today, usual)
     arch = open_repair(vehicle, [findings[3]], title="Rear arch lip, left", opened_on=today - timedelta(24), style="hull", **usual)
+    _far_sides(vehicle, FAR_SIDES[:3], today - timedelta(63))
+    for values in TRANSFERS:
+        keep_transfer(sill.cuts.get(panel__code="L-SILLM"), values, mark=None, version=None, measured_on=today - timedelta(63), by=OWNER)
+    say_nothing_lost(quarter, undo=False, by=OWNER, today=today - timedelta(190))
     for repair, steps in (
         (quarter, ((190, "cut"), (182, "made"), (176, "fitted"), (175, "welded"), (170, "dressed"), (168, "protected"), (160, "signed off"))),
         (sill, ((62, "cut"),)),
     ):
         for ago, state in steps:
-            why = SKIN_ONLY if repair is quarter else HOT_WORK_LATER
+            why = {"datum": SKIN_ONLY, "hot work": HOT_WORK_LATER} if state == "cut" else SKIN_ONLY
             move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today, despite=why)
     take_round(vehicle, "cut", today - timedelta(61), [-136.0, 0.1, 0.2], BRACED_SHARE, "Sill end out, brace in", by=OWNER, about=sill.code)
-    for values in TRANSFERS:
-        keep_transfer(sill.cuts.get(panel__code="L-SILLM"), values, mark=None, version=None, measured_on=today - timedelta(63), by=OWNER)
     for repair in (quarter, sill):
         for cut in repair.cuts.all():
             patch = patch_of(cut, OWNER)
@@ -226,7 +233,7 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
                 "proved": proved,
             }
             save_weld(weld, plan, version=None, by=OWNER)
-            tick_cautions(weld, ["watch", "extinguisher", "tank", "foam", "battery"])
+            tick_cautions(weld, ["watch", "extinguisher", "tank", "foam", "battery"], today - timedelta(62 if repair is sill else 175))
     add_note(
         quarter,
         written_on=today - timedelta(182),

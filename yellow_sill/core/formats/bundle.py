@@ -114,6 +114,8 @@ class FarSidePart(Record):
     method: Annotated[str, Field(max_length=10)]
     answered_on: date
     by: Name
+    whole: bool = False
+    boxes: Annotated[list[tuple[float, float, float, float]], Field(max_length=2000)] = []
 
 
 class PanelItemPart(Record):
@@ -178,7 +180,7 @@ class StepPart(Record):
     made_on: date
     by: Name
     note: Annotated[str, Field(max_length=300)]
-    despite: Annotated[str, Field(max_length=300)] = ""
+    despite: Annotated[str, Field(max_length=2000)] = ""
 
 
 class DatumPointPart(Record):
@@ -284,6 +286,7 @@ class WeldPart(Record):
     ambient_c: float
     tack_energy_j: float | None
     cautions: list[str]
+    cautions_on: date | None = None
     proved: Annotated[str, Field(max_length=300)]
     tack_plans: list[dict[str, Any]]
 
@@ -339,6 +342,14 @@ class PhotoPart(Record):
     by: Name
 
 
+class NothingLostPart(Record):
+    """Who said on which day that nothing goes with a repair's pieces; ``cuts`` marks the cuts it was said of."""
+
+    on: date
+    by: Name
+    cuts: Annotated[str, Field(max_length=16)]
+
+
 class RepairPart(Record):
     number: Number
     title: Annotated[str, Field(max_length=80)]
@@ -347,6 +358,7 @@ class RepairPart(Record):
     margin_mm: Millimetres
     corner_radius_mm: Millimetres
     web_mm: Millimetres
+    nothing_lost: NothingLostPart | None = None
     steps: Annotated[list[StepPart], Field(min_length=1)]
     cuts: list[CutPart]
     choices: Annotated[list[ChoicePart], Field(max_length=100)] = []

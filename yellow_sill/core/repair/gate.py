@@ -4,10 +4,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from shapely import Polygon, box, unary_union
+
+#: An outline in a panel's plane: (u, v) of each corner, mm.
+Outline = Sequence[Sequence[float]]
+
 #: Before a repair reaches this state, a round of this stage is asked for; source: docs/methods.md section 8.
 ASKED = {"made": "cut", "welded": "tacked", "dressed": "welded"}
 #: An answer about the far side that begins so says that nothing is there.
 NOTHING = ("nothing", "none", "clear", "no ")
+#: Who looks behind what is marked has looked this far round it; source: docs/methods.md section 8.
+LOOKED_ROUND_MM = 60.0
 _WHEN = {"cut": "it was cut out", "tacked": "it was fitted", "welded": "it was welded in"}
 
 
@@ -33,6 +40,10 @@ class Gate:
     round: int | None
 
 
+def _day(day: date) -> str:
+    return f"{day.day} {day:%b %Y}"
+
+
 def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | None:
     """What stands before a step forward.
 
@@ -56,6 +67,38 @@ def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | Non
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LookedBehind:
+    """What was answered about a panel's far side: in words, on which day, and where: the whole panel, or boxes (u0, v0, u1, v1) in its plane, mm."""
+
+    answer: str
+    looked_on: date
+    whole: bool
+    boxes: tuple[tuple[float, float, float, float], ...] = ()
+
+
+def marked_boxes(outlines: Sequence[Outline]) -> list[tuple[float, float, float, float]]:
+    """Where one has looked who looked behind what is marked on a panel: the box round each outline and ``LOOKED_ROUND_MM`` more, mm."""
+    return [(min(u) - LOOKED_ROUND_MM, min(v) - LOOKED_ROUND_MM, max(u) + LOOKED_ROUND_MM, max(v) + LOOKED_ROUND_MM) for u, v in (zip(*o) for o in outlines)]
+
+
+def not_behind(behind: LookedBehind | None, cuts: Sequence[Outline], changed_on: date | None) -> str:
+    """Why an answer about the far side does not count for these cuts, empty where it does.
+
+    Args: behind: the answer, None where nobody has answered; cuts: outlines in the panel's plane, mm; changed_on: when last something changed there.
+    """
+    if behind is None or not behind.answer.strip():
+        return "not answered yet"
+    if changed_on and behind.looked_on < changed_on:
+        return f"something changed there on {_day(changed_on)}, after the look of {_day(behind.looked_on)}: look again"
+    if behind.whole:
+        return ""
+    looked = unary_union([box(*each) for each in behind.boxes])
+    if all(looked.covers(Polygon(cut).buffer(-0.5)) for cut in cuts):
+        return ""
+    return "the cut reaches beyond what was looked at: look again"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ready:
     """One line of what is looked at before a cut: its key, what it is, whether it is so, and how it stands."""
 
@@ -65,42 +108,69 @@ class Ready:
     words: str
 
 
-def before_cut(
-    far_sides: Mapping[str, str], listed: Mapping[str, int], marks: int, hold: Gate | None, last_round: tuple[int, date] | None, hot_work: Sequence[str]
-) -> list[Ready]:
-    """What is looked at before a cut, each in one line.
+#: The lines of what is looked at before a cut, in their order.
+LINES = ("far side", "losses", "marks", "hold", "datum", "hot work")
 
-    Args:
-        far_sides: by panel, what was answered about its far side, empty where nobody has; listed: by panel, how many things its list of losses holds.
-        marks: transfer marks taken; hold: the hold's gate, None where nobody can tell; last_round: the last measuring round and its day.
-        hot_work: what is still to be done before sparks fly.
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Before:
+    """What is known before a cut.
+
+    ``far_sides``: by panel, the answer about its far side; ``not_looked``: by panel, why that answer does not count (empty: it does); ``listed``: by panel,
+    how many things its list of losses holds; ``nothing_lost``: who said on which day that nothing goes with these pieces, empty where nobody did;
+    ``marks``: transfer marks taken; ``hold``: the hold's gate, None where nobody can tell; ``last_round``: the last measuring round and its day;
+    ``since``: from which day on a round counts; ``hot_work``: what is still to be done before sparks fly, on the day of the cut.
     """
-    behind = {code for code, answer in far_sides.items() if answer and not answer.strip().lower().startswith(NOTHING)}
-    unlisted = sorted(code for code in behind if not listed.get(code))
-    things = sum(listed.values())
-    saved = f"{things} on the list." if things else "Nothing to save."
-    lines = [
+
+    far_sides: Mapping[str, str]
+    not_looked: Mapping[str, str]
+    listed: Mapping[str, int]
+    nothing_lost: str
+    marks: int
+    hold: Gate | None
+    last_round: tuple[int, date] | None
+    since: date
+    hot_work: Sequence[str]
+
+
+def before_cut(known: Before) -> list[Ready]:
+    """What is looked at before a cut, each in one line; nothing is ready that nobody has done or said."""
+    behind = {code for code, answer in known.far_sides.items() if answer and not answer.strip().lower().startswith(NOTHING)}
+    unlisted = sorted(code for code in behind if not known.listed.get(code))
+    things = sum(known.listed.values())
+    looked = [_looked_words(code, answer, known.not_looked.get(code, "")) for code, answer in sorted(known.far_sides.items())]
+    if known.nothing_lost:
+        losses, marks = f"Nothing goes with these pieces: {known.nothing_lost}.", "Nothing to transfer."
+    else:
+        losses = f"{things} on the list." if things else "Nothing is listed, and nobody has said that nothing is lost."
+        losses = f"Something is behind {', '.join(unlisted)}, but nothing is on its list." if unlisted else losses
+        marks = "None taken, though something will be lost." if things else "None taken."
+    return [
+        Ready(key="far side", what="Far side looked at", ready=not any(known.not_looked.get(code) for code in known.far_sides), words="; ".join(looked)),
+        Ready(key="losses", what="What is lost is listed", ready=bool(known.nothing_lost or (things and not unlisted)), words=losses),
         Ready(
-            key="far side", what="Far side looked at", ready=all(far_sides.values()),
-            words="; ".join(f"{code}: {answer or 'not answered yet'}" for code, answer in sorted(far_sides.items())),
+            key="marks", what="Transfer marks taken", ready=bool(known.marks or known.nothing_lost), words=f"{known.marks} taken." if known.marks else marks
         ),
+        *([Ready(key="hold", what="Hold looked at", ready=known.hold.open, words=known.hold.reason)] if known.hold is not None else []),
+        _datum_line(known.last_round, known.since),
         Ready(
-            key="losses", what="What is lost is listed", ready=not unlisted,
-            words=f"Something is behind {', '.join(unlisted)}, but nothing is on its list." if unlisted else saved,
+            key="hot work", what="Hot work ready", ready=not known.hot_work,
+            words=f"Not yet on the day: {', '.join(known.hot_work)}." if known.hot_work else "All ticked on the day.",
         ),
-        Ready(
-            key="marks", what="Transfer marks taken", ready=bool(marks) or not things,
-            words=f"{marks} taken." if marks else "None taken, though something will be lost." if things else "Nothing to transfer.",
-        ),
-        Ready(
-            key="datum", what="Datum check taken", ready=last_round is not None,
-            words=f"Round {last_round[0]}, {last_round[1]:%d %b %Y}." if last_round else "No measuring round yet: nobody will know what moved.",
-        ),
-        Ready(key="hot work", what="Hot work ready", ready=not hot_work, words=f"Not yet: {', '.join(hot_work)}." if hot_work else "All ticked."),
     ]  # fmt: skip
-    if hold is not None:
-        lines.insert(3, Ready(key="hold", what="Hold looked at", ready=hold.open, words=hold.reason))
-    return lines
+
+
+def _looked_words(code: str, answer: str, why: str) -> str:
+    return f"{code}: {answer} ({why})" if answer and why else f"{code}: {answer or why}"
+
+
+def _datum_line(last_round: tuple[int, date] | None, since: date) -> Ready:
+    words, ready = "No measuring round yet: nobody will know what moved.", False
+    if last_round:
+        number, day = last_round
+        ready = day >= since
+        words = f"Round {number}, {_day(day)}" + ("." if ready else f": before {_day(since)}, when this repair was opened or metal was last worked on.")
+    return Ready(key="datum", what="Datum check taken", ready=ready, words=words)
 
 
 def ready_gate(lines: Sequence[Ready], hold: Gate | None) -> Gate:

@@ -300,10 +300,10 @@ def strip_hold(vehicle: Vehicle) -> Hold | None:
     if not has_structure(vehicle):
         return None
     url = reverse("hold:hold", args=[vehicle.pk])
-    if not is_surveyed(vehicle):
-        return Hold(state="", why="Nobody has looked it over yet: what holds it is not known.", url=url)
     try:
         held = held_of(facts_now(vehicle))
     except CoreError as error:
         return Hold(state="", why=str(error), url=url)
+    if held.verdict == "HELD" and not is_surveyed(vehicle):  # what is out already is known; what rust took is not
+        return Hold(state="", why="Nobody has looked it over yet: what holds it is not known.", url=url)
     return Hold(state=held.verdict.lower(), why=reason(held), url=url)

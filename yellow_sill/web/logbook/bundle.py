@@ -171,6 +171,7 @@ def _repair_part(repair: Repair) -> RepairPart:
     return _part(
         RepairPart,
         repair,
+        nothing_lost=repair.nothing_lost or None,
         findings=[finding.number for finding in repair.findings.all()],
         steps=[_part(StepPart, step) for step in repair.steps.all()],
         cuts=[_cut_part(cut) for cut in repair.cuts.all()],
@@ -355,6 +356,7 @@ def _store_costs(vehicle: Vehicle, repair: Repair | None, parts: list[CostPart])
 def _store_repair(vehicle: Vehicle, part: RepairPart, panels: dict, findings: dict, by: str, names: dict, photos: dict) -> None:
     columns = part.model_dump(include={"number", "title", "style", "margin_mm", "corner_radius_mm", "web_mm"})
     last = part.steps[-1]
+    columns["nothing_lost"] = part.nothing_lost.model_dump(mode="json") if part.nothing_lost else {}
     repair = Repair.objects.create(vehicle=vehicle, state=last.state, state_on=last.made_on, changed_by=by, **columns)
     repair.findings.set([findings[number] for number in part.findings])
     RibbonStep.objects.bulk_create(RibbonStep(repair=repair, **step.model_dump()) for step in part.steps)

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.bundle import bundle_schema, costs_csv, findings_csv
+from yellow_sill.core.repair.gate import LINES
 from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
@@ -19,7 +20,7 @@ from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.ribbon_services import asked_before, far_sides, move_on_ribbon, ribbon
+from yellow_sill.web.repairs.ribbon_services import asked_before, far_sides, move_on_ribbon, nothing_lost, ribbon, say_nothing_lost
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -46,18 +47,33 @@ def _where(repair: Repair, key: str) -> str:
     return reverse(name, args=args)
 
 
-def _log_context(repair: Repair) -> dict:
+def _reason_name(key: str) -> str:
+    return f"step-despite-{key.replace(' ', '-')}"
+
+
+def _reasons(request: HttpRequest) -> dict[str, str]:
+    """Why it goes on all the same, by the line that is open; only what was typed."""
+    names = {key: _reason_name(key) for key in LINES}
+    return {key: typed for key, name in names.items() if (typed := request.POST.get(name, "")[:300])}
+
+
+def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
+    """What the page shows; ``reasons``: typed beside the open lines; ``asked``: a step was refused."""
     vehicle = repair.vehicle
     steps, work, costs = list(repair.steps.all()), list(repair.work_entries.all()), list(repair.cost_lines.all())
     following = next_state(repair.state)
-    lines, gate = asked_before(repair, following) if following else ([], None)
+    lines, gate = asked_before(repair, following, _today()) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
         "ribbon": ribbon(repair, steps),
         "steps": steps,
         "following": following,
         "far_sides": far_sides(repair) if following == "cut" else (),
         "gate": gate,
-        "ready_lines": [(line, _where(repair, line.key)) for line in lines],
+        "ready_lines": [
+            {"line": line, "url": _where(repair, line.key), "name": _reason_name(line.key), "typed": reasons.get(line.key, ""), "asked": asked}
+            for line in lines
+        ],
+        "nothing_lost": nothing_lost(repair) if following == "cut" else "",
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,
@@ -85,6 +101,9 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
         "step": RibbonForm(request.POST if what == "step" else None, prefix="step", initial={"made_on": _today(), "version": repair.version}),
     }
     here = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#{what}")
+    if what == "lost":
+        say_nothing_lost(repair, undo="undo" in request.POST, by=by, today=_today())
+        return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#step")
     form = forms.get(what)
     status, conflict = 200, None
     if request.method == "POST" and form is not None:
@@ -109,7 +128,7 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                         note=values["note"],
                         by=by,
                         today=_today(),
-                        despite=values["despite"],
+                        despite=_reasons(request) or values["despite"],
                     )
                 return here
             except CoreError as error:
@@ -121,7 +140,8 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                 form.data = form.data.copy()
                 form.data["step-version"] = error.stored.version
                 repair = error.stored
-    context = _log_context(repair) | {f"{name}_form": each for name, each in forms.items()} | {"conflict": conflict, "stored": repair}
+    context = _log_context(repair, _reasons(request), what == "step")
+    context |= {f"{name}_form": each for name, each in forms.items()} | {"conflict": conflict, "stored": repair}
     return render(request, "logbook/log.html", context, status=status)
 
 

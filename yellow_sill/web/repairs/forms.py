@@ -216,7 +216,7 @@ class WeldForm(forms.Form):
 
 
 class RibbonForm(forms.Form):
-    """One step on the ribbon."""
+    """One step on the ribbon; before a cut each line that is open has a reason of its own, beside it."""
 
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
     state = forms.ChoiceField(choices=[(state, state) for state in STATES])

@@ -15,7 +15,10 @@ from yellow_sill.web.survey.models import Finding
 
 
 class Repair(Versioned):
-    """One numbered repair. ``state`` repeats the last step, so that lists need no search."""
+    """One numbered repair. ``state`` repeats the last step, so that lists need no search.
+
+    ``nothing_lost``: who said, and on which day, that nothing goes with its pieces: {on, by, cuts}; it is said of the cuts as they were then.
+    """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="repairs")
     number = models.PositiveIntegerField()
@@ -27,6 +30,7 @@ class Repair(Versioned):
     margin_mm = models.FloatField(default=MARGIN_MM)
     corner_radius_mm = models.FloatField(default=CORNER_RADIUS_MM)
     web_mm = models.FloatField(default=WEB_MM)
+    nothing_lost = models.JSONField(default=dict, blank=True)
 
     class Meta:
         ordering = ["number"]
@@ -70,7 +74,7 @@ class RibbonStep(models.Model):
     made_on = models.DateField()
     by = models.CharField(max_length=150)
     note = models.CharField(max_length=300, blank=True)
-    despite = models.CharField("gone on without the check because", max_length=300, blank=True)
+    despite = models.CharField("gone on without the check because", max_length=2000, blank=True)
 
     class Meta:
         ordering = ["pk"]
@@ -294,6 +298,7 @@ class WeldPlan(Versioned):
     ambient_c = models.FloatField(default=AMBIENT_C)
     tack_energy_j = models.FloatField(null=True, blank=True)
     cautions = models.JSONField(default=list)
+    cautions_on = models.DateField(null=True, blank=True)
     proved = models.CharField(max_length=300, blank=True)
     tack_plans = models.JSONField(default=list)
 

@@ -1,18 +1,21 @@
 """A repair on its way along the ribbon: gates before a step, what is looked at before the cut, what its work has done to the metal."""
 
-from collections.abc import Iterable
+import json
+from collections.abc import Iterable, Mapping
 from datetime import date
 from functools import lru_cache
+from hashlib import sha256
 
 import numpy as np
 from django.db import transaction
 from django.db.models import Count, Max, Prefetch
+from shapely import Polygon, unary_union
 
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.repair.gate import ASKED, CheckRound, Gate, Ready, before_cut, datum_gate, hold_gate, ready_gate
+from yellow_sill.core.repair.gate import ASKED, Before, CheckRound, Gate, LookedBehind, Ready, before_cut, datum_gate, hold_gate, not_behind, ready_gate
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.core.weld.cautions import HOT_WORK
 from yellow_sill.web.datums.round_services import fit_of
@@ -21,28 +24,48 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.hold.services import Along, along, both_sides_of, cure_of, has_structure
 from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
-from yellow_sill.web.survey.models import FarSide
-from yellow_sill.web.survey.panel_services import unanswered
+from yellow_sill.web.survey.models import FarSide, Inspection
 
 from .models import Cut, Repair, RibbonStep, TransferMark
+from .weld_services import ticked_on
 
 
-def far_sides(repair: Repair) -> list[tuple[Panel, FarSide | None]]:
-    """Each panel that will be cut, with what was answered about its far side."""
+def far_sides(repair: Repair, day: date | None = None) -> list[tuple[Panel, FarSide | None, str]]:
+    """Each panel that will be cut, with what was answered about its far side, and why that does not count for these cuts (empty where it does).
+
+    Args: day: what happened after it does not count against an answer; None for all that is known.
+    """
     panels = Panel.objects.filter(cuts__repair=repair).distinct().select_related("far_side").defer("outline", "holes")
-    return [(panel, getattr(panel, "far_side", None)) for panel in panels]
+    found = []
+    for panel in panels:
+        answer = getattr(panel, "far_side", None)
+        cuts = list(panel.cuts.filter(repair=repair).values_list("outline", flat=True))
+        behind = LookedBehind(answer=answer.answer, looked_on=answer.answered_on, whole=answer.whole, boxes=answer.boxes) if answer else None
+        found.append((panel, answer, not_behind(behind, cuts, _changed_behind(repair, panel, cuts, day))))
+    return found
 
 
-def require_far_sides(repair: Repair) -> None:
-    """Nothing is cut before somebody has looked behind it.
+def _changed_behind(repair: Repair, panel: Panel, cuts: list, day: date | None) -> date | None:
+    """The last day on which something was found, or another repair worked, where a repair cuts a panel."""
+    taken = unary_union([Polygon(cut) for cut in cuts])
+    there = [pk for pk, outline in panel.findings.values_list("pk", "outline") if taken.intersects(Polygon(outline))]
+    others = [pk for pk, outline in panel.cuts.exclude(repair=repair).values_list("repair_id", "outline") if taken.intersects(Polygon(outline))]
+    looks = Inspection.objects.filter(finding__in=there).values_list("made_on", flat=True)
+    steps = RibbonStep.objects.filter(repair__in=others).exclude(state=STATES[0]).values_list("made_on", flat=True)
+    return max((each for each in (*looks, *steps) if day is None or each <= day), default=None)
+
+
+def require_far_sides(repair: Repair, day: date) -> None:
+    """Nothing is cut before somebody has looked behind it: there, and since anything changed there.
 
     Raises: BadMove, naming the panels whose far-side question is open.
     """
-    open_ones = unanswered(Panel.objects.filter(cuts__repair=repair).distinct())
+    open_ones = [(panel.code, answer, why) for panel, answer, why in far_sides(repair, day) if why]
     if open_ones:
-        names = ", ".join(panel.code for panel in open_ones)
+        names = ", ".join(code for code, _, _ in open_ones)
+        why = "; ".join(f"{code}: {why}" for code, answer, why in open_ones if answer) or "Nobody has answered yet"
         raise BadMove(
-            f"What is fixed behind {names}? Nobody has answered yet.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer."
+            f"What is fixed behind {names}? {why}.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer."
         )
 
 
@@ -103,15 +126,10 @@ def openings_of(repair: Repair) -> list[Opening]:
     ]  # fmt: skip
 
 
-def gate_of(repair: Repair, to: str) -> Gate | None:
-    """What the measuring room, or before a cut the hold, says before a repair reaches a state; None where nothing is asked."""
-    return asked_before(repair, to)[1]
-
-
-def asked_before(repair: Repair, to: str) -> tuple[list[Ready], Gate | None]:
-    """What is looked at before a repair reaches a state, line by line, and the gate; neither where nothing is asked."""
+def asked_before(repair: Repair, to: str, day: date) -> tuple[list[Ready], Gate | None]:
+    """What is looked at before a repair reaches a state on a day, line by line, and the gate; neither where nothing is asked."""
     if to == "cut" and repair.state == "opened":
-        lines, hold = readiness(repair)
+        lines, hold = readiness(repair, day)
         return lines, ready_gate(lines, hold)
     return [], _round_gate(repair, to)
 
@@ -149,18 +167,43 @@ def _hold_gate(repair: Repair) -> Gate | None:
     return hold_gate(now.held.verdict, out.held.verdict, out.why, mend, both_sides_of(out.facts))
 
 
-def readiness(repair: Repair) -> tuple[list[Ready], Gate | None]:
-    """What is looked at before a repair's cut, line by line, and what the hold says of it."""
+def readiness(repair: Repair, day: date) -> tuple[list[Ready], Gate | None]:
+    """What is looked at before a repair's cut on a day, line by line, and what the hold says of it."""
     hold = _hold_gate(repair)
-    panels = far_sides(repair)
-    last = repair.vehicle.rounds.filter(readings__isnull=False).order_by("taken_on", "number").last()
-    ticked = {code for cut in repair.cuts.select_related("weld") if hasattr(cut, "weld") for code in cut.weld.cautions}
-    missing = [caution.head.lower() for caution in HOT_WORK if caution.key in MUST_TICK and caution.key not in ticked]
-    lines = before_cut(
-        {panel.code: answer.answer if answer else "" for panel, answer in panels}, {panel.code: panel.items.count() for panel, _ in panels},
-        TransferMark.objects.filter(cut__repair=repair).count(), hold, (last.number, last.taken_on) if last else None, missing,
-    )  # fmt: skip
-    return lines, hold
+    looked = far_sides(repair, day)
+    last = repair.vehicle.rounds.filter(readings__isnull=False, taken_on__lte=day).order_by("taken_on", "number").last()
+    worked = RibbonStep.objects.filter(repair__vehicle=repair.vehicle, state__in=("cut", "welded"), made_on__lte=day).aggregate(last=Max("made_on"))["last"]
+    ticked = {code for cut in repair.cuts.select_related("weld") if hasattr(cut, "weld") for code in ticked_on(cut.weld, day)}
+    known = Before(
+        far_sides={panel.code: answer.answer if answer else "" for panel, answer, _ in looked},
+        not_looked={panel.code: why for panel, _, why in looked},
+        listed={panel.code: panel.items.filter(kind__in=("behind", "salvage")).count() for panel, _, _ in looked},
+        nothing_lost=nothing_lost(repair),
+        marks=TransferMark.objects.filter(cut__repair=repair).count(),
+        hold=hold,
+        last_round=(last.number, last.taken_on) if last else None,
+        since=max(filter(None, (repair.state_on, worked))),
+        hot_work=[caution.head.lower() for caution in HOT_WORK if caution.key in MUST_TICK and caution.key not in ticked],
+    )
+    return before_cut(known), hold
+
+
+def _cuts_mark(repair: Repair) -> str:
+    """What a repair's cuts are now, as one short mark: another when any of them moves."""
+    cuts = list(repair.cuts.order_by("number").values_list("number", "panel__code", "outline"))
+    return sha256(json.dumps(cuts).encode()).hexdigest()[:16]
+
+
+def nothing_lost(repair: Repair) -> str:
+    """Who said when that nothing goes with this repair's pieces, in words; empty where nobody did, or the cuts are others since."""
+    said = repair.nothing_lost
+    return f"{said['by']}, {date.fromisoformat(said['on']):%-d %b %Y}" if said and said.get("cuts") == _cuts_mark(repair) else ""
+
+
+def say_nothing_lost(repair: Repair, *, undo: bool, by: str, today: date) -> None:
+    """A person says, or takes back, that nothing goes with the pieces as they are cut now."""
+    repair.nothing_lost = {} if undo else {"on": today.isoformat(), "by": by, "cuts": _cuts_mark(repair)}
+    repair.save(update_fields=["nothing_lost"])
 
 
 def hold_along(repair: Repair) -> list[Along]:
@@ -176,25 +219,35 @@ def shown_along(repair: Repair) -> list[Along]:
         return []
 
 
-def require_gate(repair: Repair, to: str, despite: str) -> str:
-    """Nothing goes on out of tolerance, unchecked or loose, unless somebody writes why.
+def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day: date) -> str:
+    """Nothing goes on out of tolerance, unchecked or loose, unless somebody writes why: before a cut, for each line that is open.
 
-    Returns: the reason to keep, empty where none was needed.
+    Args: despite: why it goes on all the same; before a cut by the key of each open line.
+    Returns: the reasons to keep, empty where none was needed.
     Raises: BadMove with the gate's reason.
     """
-    gate = gate_of(repair, to)
+    lines, gate = asked_before(repair, to, day)
     if gate is None or gate.open:
         return ""
-    if not despite.strip():
-        cures = {"hold": "Fit braces on the Hold page", "before": "See to it"}
-        cure = cures.get(gate.stage) or f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
-        raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
-    return despite.strip()
+    cures = {"hold": "Fit braces on the Hold page", "before": "See to it"}
+    cure = cures.get(gate.stage) or f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
+    waiting = [line for line in lines if not line.ready]
+    if not waiting:
+        if not isinstance(despite, str) or not despite.strip():
+            raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
+        return despite.strip()
+    reasons = {line.key: despite for line in waiting} if isinstance(despite, str) and len(waiting) == 1 else despite if isinstance(despite, Mapping) else {}
+    unsaid = [line.what[0].lower() + line.what[1:] for line in waiting if not reasons.get(line.key, "").strip()]
+    if unsaid:
+        raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same, beside each line: {'; '.join(unsaid)}.")
+    return "; ".join(f"{line.what.lower()}: {reasons[line.key].strip()}" for line in waiting)
 
 
 @transaction.atomic
-def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date, despite: str = "") -> RibbonStep:
-    """Record one step, forward or back; ``despite`` is why it goes on although the gate is shut.
+def move_on_ribbon(
+    repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date, despite: str | Mapping[str, str] = ""
+) -> RibbonStep:
+    """Record one step, forward or back; ``despite`` is why it goes on although the gate is shut, before a cut for each open line.
 
     Raises: ChangedMeanwhile, BadMove.
     """
@@ -203,9 +256,9 @@ def move_on_ribbon(repair: Repair, to: str, *, version: int | None, made_on: dat
         raise ChangedMeanwhile(stored)
     last = repair.steps.last()
     if to == "cut" and last.state == "opened":
-        require_far_sides(repair)
+        require_far_sides(repair, made_on)
     check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
-    kept = require_gate(stored, to, despite)
+    kept = require_gate(stored, to, despite, made_on)
     repair.save_as(version, by, state=to, state_on=made_on)
     return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept)
 

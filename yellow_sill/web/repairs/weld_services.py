@@ -1,6 +1,7 @@
 """The weld of a cut: starting setting, order of the tacks, the plate's heat at any step."""
 
 from collections.abc import Mapping
+from datetime import date
 from typing import Any
 
 from django.db import transaction
@@ -110,11 +111,17 @@ def save_weld(weld: WeldPlan, values: Mapping[str, Any], *, version: int | None,
 
 
 @transaction.atomic
-def tick_cautions(weld: WeldPlan, keys: list[str]) -> None:
-    """Store which hot-work cautions are seen to. The latest tick wins; no version is asked for."""
+def tick_cautions(weld: WeldPlan, keys: list[str], day: date) -> None:
+    """Store which hot-work cautions are seen to, for one day's work. The latest tick wins; no version is asked for."""
     known = [caution.key for caution in HOT_WORK]
     weld.cautions = [key for key in known if key in keys]
-    weld.save(update_fields=["cautions"])
+    weld.cautions_on = day
+    weld.save(update_fields=["cautions", "cautions_on"])
+
+
+def ticked_on(weld: WeldPlan, day: date) -> list[str]:
+    """The cautions seen to on a day; yesterday's ticks say nothing about today."""
+    return weld.cautions if weld.cautions_on == day else []
 
 
 def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:

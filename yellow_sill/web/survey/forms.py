@@ -225,6 +225,11 @@ class FarSideForm(forms.Form):
         error_messages={"required": "Write what is there; 'nothing there' is an answer."},
     )
     method = forms.ChoiceField(choices=[(method, METHOD_WORDS[method]) for method in METHODS], label="Looked how", initial="lamp")
+    where = forms.ChoiceField(
+        choices=[("", "Say where"), ("marked", "Round what is marked on it"), ("whole", "Behind the whole panel")],
+        label="Where",
+        error_messages={"required": "Say where you looked: round what is marked, or behind the whole panel."},
+    )
     answered_on = DateField(label="Day", initial=date.today)
 
 

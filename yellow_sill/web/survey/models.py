@@ -164,16 +164,25 @@ class PanelCover(models.Model):
 
 
 class FarSide(Versioned):
-    """What is fixed behind a panel: the answer that a repair needs before it is cut. 'Nothing there' is an answer."""
+    """What is fixed behind a panel: the answer that a repair needs before it is cut. 'Nothing there' is an answer.
+
+    It has a place: the whole panel, or ``boxes`` in the panel's plane (u0, v0, u1, v1) round what was marked when it was given.
+    """
 
     panel = models.OneToOneField(Panel, on_delete=models.CASCADE, related_name="far_side")
     answer = models.TextField(max_length=2000)
     method = models.CharField(max_length=10)
     answered_on = models.DateField()
     by = models.CharField(max_length=150)
+    whole = models.BooleanField(default=False)
+    boxes = models.JSONField(default=list)
 
     def __str__(self) -> str:
         return self.answer[:60]
+
+    @property
+    def where_words(self) -> str:
+        return "the whole panel" if self.whole else "round what was marked" if self.boxes else "nobody said where"
 
 
 class PanelItem(models.Model):

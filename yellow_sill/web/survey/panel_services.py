@@ -1,20 +1,33 @@
 """What is known of a panel: its far side, what must be saved from it, what the new part lacks, what is missing."""
 
-from collections.abc import Iterable
 from datetime import date
 
 from django.db import transaction
 
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.repair.gate import marked_boxes
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel
 
 from .models import FarSide, PanelItem
 
 
+def marked_on(panel: Panel) -> list[tuple[float, float, float, float]]:
+    """The boxes round what is marked on a panel: its findings, and the cuts planned in it."""
+    outlines = [*panel.findings.values_list("outline", flat=True), *panel.cuts.values_list("outline", flat=True)]
+    return marked_boxes(outlines)
+
+
 @transaction.atomic
-def answer_far_side(panel: Panel, *, version: int | None, answer: str, method: str, answered_on: date, by: str) -> FarSide:
-    """Answer the far-side question of a panel. Raises: ChangedMeanwhile."""
-    values = {"answer": answer.strip(), "method": method, "answered_on": answered_on}
+def answer_far_side(panel: Panel, *, version: int | None, answer: str, method: str, answered_on: date, by: str, whole: bool = False) -> FarSide:
+    """Answer the far-side question of a panel: for the whole of it, or round what is marked on it now.
+
+    Raises: ChangedMeanwhile; BadField where nothing is marked.
+    """
+    boxes = [] if whole else marked_on(panel)
+    if not whole and not boxes:
+        raise BadField("Nothing is marked on this panel yet.", "where", "Choose the whole panel if all of it was looked at, or mark the finding first.")
+    values = {"answer": answer.strip(), "method": method, "answered_on": answered_on, "whole": whole, "boxes": boxes}
     stored = FarSide.objects.filter(panel=panel).first()
     if stored is None:
         return FarSide.objects.create(panel=panel, by=by, changed_by=by, **values)
@@ -27,10 +40,3 @@ def answer_far_side(panel: Panel, *, version: int | None, answer: str, method: s
 
 def add_item(panel: Panel, *, kind: str, text: str, by: str) -> PanelItem:
     return PanelItem.objects.create(panel=panel, kind=kind, text=text.strip(), by=by)
-
-
-def unanswered(panels: Iterable[Panel]) -> list[Panel]:
-    """The panels among these whose far-side question nobody has answered."""
-    panels = list(panels)
-    answered = set(FarSide.objects.filter(panel__in=panels).values_list("panel_id", flat=True))
-    return [panel for panel in panels if panel.pk not in answered]

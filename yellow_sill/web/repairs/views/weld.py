@@ -1,3 +1,5 @@
+from datetime import date
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
@@ -16,10 +18,14 @@ from yellow_sill.web.shells.drawing import shell_svg
 
 from ..forms import JointForm, WeldForm
 from ..models import Repair, WeldPlan
-from ..weld_services import heat_at, joint_of, known_of_joint, save_weld, setting, thickness_of, tick_cautions, weld_of
+from ..weld_services import heat_at, joint_of, known_of_joint, save_weld, setting, thickness_of, tick_cautions, ticked_on, weld_of
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
 FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
+
+
+def _today() -> date:
+    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 @with_repair
@@ -72,6 +78,7 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     seam = seams[index] if seams else None
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
+    ticked = ticked_on(plan, _today())
     return {
         "plan": plan,
         "setting": setting(plan),
@@ -79,8 +86,9 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
         "seam": seam,
         "seam_number": index + 1,
         "passes": passes,
-        "cautions": [(caution, caution.key in plan.cautions) for caution in HOT_WORK],
-        "all_seen_to": len(plan.cautions) == len(HOT_WORK),
+        "cautions": [(caution, caution.key in ticked) for caution in HOT_WORK],
+        "all_seen_to": len(ticked) == len(HOT_WORK),
+        "ticked_before": None if ticked or not plan.cautions else plan.cautions_on,
         "standing": STANDING,
         "svg": shell_svg(view, cut.panel.layer if view.layered else 1),
         "bounds": bounds_of(cut.outline),
@@ -92,7 +100,7 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
             "opening": cut.outline,
             "tacks": seam["tacks"] if seam else [],
             "limit": plan.limit_c,
-            "ready": len(plan.cautions) == len(HOT_WORK),
+            "ready": len(ticked) == len(HOT_WORK),
             "heat": reverse("repairs:heat", args=[repair.vehicle_id, repair.number, cut.number]),
             "cautions": reverse("repairs:cautions", args=[repair.vehicle_id, repair.number, cut.number]),
         },
@@ -123,5 +131,5 @@ def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRespo
     """Ticks of the hot-work cautions."""
     plan = weld_of(one_cut(repair, cut_number))
     keys = json_body(request).get("keys")
-    tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [])
+    tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], _today())
     return JsonResponse({"keys": plan.cautions, "ready": len(plan.cautions) == len(HOT_WORK)})

@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from yellow_sill.core.errors import BadField
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -30,9 +31,13 @@ def panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     conflict = None
     if request.method == "POST" and form.is_valid():
         try:
-            answer_far_side(chosen, by=request.user.get_username(), **form.cleaned_data)
+            values = form.cleaned_data | {"whole": form.cleaned_data["where"] == "whole"}
+            del values["where"]
+            answer_far_side(chosen, by=request.user.get_username(), **values)
             messages.success(request, f"The far side of {chosen.code} is answered.")
             return redirect("survey:panel", vehicle.pk, chosen.pk)
+        except BadField as error:
+            form.add_error("where", error.message)
         except ChangedMeanwhile as error:
             stored = error.stored
             conflict = [("Far side", form.cleaned_data["answer"], stored.answer)]
