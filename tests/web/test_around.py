@@ -175,14 +175,14 @@ class Sheets(TestCase):
 
 
 class LoggedHours(TestCase):
-    def test_the_log_corrects_the_hours_once_three_jobs_tell(self):
+    def test_the_log_corrects_the_rates_from_the_first_job_on_and_never_twice(self):
         mine = vehicle(owner())
         first = finding(mine)
         for number in range(3):
             made = repair(mine, [first])
             PanelChoice.objects.create(
                 repair=made, panel=first.panel, chosen="patches", words="Small patches", why="–", tips="–", decided_on=DAY,
-                options=[{"name": "patches", "minutes": {"make": 60.0, "weld": 30.0}}],
+                options=[{"name": "patches", "minutes": {"make": 75.0, "weld": 30.0}, "thumb": {"make": 60.0, "weld": 30.0}}],
             )  # fmt: skip
             RibbonStep.objects.create(repair=made, state="made", made_on=DAY, by="Wren")
             Repair.objects.filter(pk=made.pk).update(state="made")
@@ -190,5 +190,9 @@ class LoggedHours(TestCase):
             add_work(mine, made, worked_on=DAY - timedelta(1), kind="weld", typed="5", note="", by="Wren")
             self.client.force_login(mine.owner)
             page = self.client.get(reverse("repairs:options", args=[mine.pk, made.number]))
-            self.assertEqual(page.context["worked"].corrected, {"make": 1.5} if number == 2 else {})
-        self.assertContains(page, "make × 1.50")
+            self.assertEqual(page.context["worked"].corrected, {"make": round(1.5 ** ((number + 1) / (number + 2)), 3)})
+        self.assertContains(page, "make × 1.35")
+        log = self.client.get(reverse("logbook:log", args=[mine.pk, 1]))
+        self.assertContains(log, "1.2 times as long")
+        self.assertContains(log, "10.0 times as long")
+        self.assertContains(self.client.get(reverse("logbook:logbook", args=[mine.pk])), "3.7 times as long")

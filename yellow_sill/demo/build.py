@@ -114,6 +114,7 @@ TRANSFERS = [
      "second_at": [640.0, 356.0], "apart_mm": 295.5, "way": "offset", "first_mm": 85.5, "second_mm": 45.5, "near": [822.0, 242.0]},
 ]  # fmt: skip
 HOT_WORK_LATER = "Watch and extinguisher were there, ticked on the sheet afterwards"
+MEASURED_AFTER = "Brace in first; the round is taken the day after"
 SKIN_ONLY = "Skin behind the arch only: it holds nothing, and no datum is near"
 
 WORK = [
@@ -210,7 +211,7 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
         (sill, ((62, "cut"),)),
     ):
         for ago, state in steps:
-            why = {"datum": SKIN_ONLY, "hot work": HOT_WORK_LATER} if state == "cut" else SKIN_ONLY
+            why = {"datum": SKIN_ONLY if repair is quarter else MEASURED_AFTER, "hot work": HOT_WORK_LATER} if state == "cut" else SKIN_ONLY
             move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today, despite=why)
     take_round(vehicle, "cut", today - timedelta(61), [-136.0, 0.1, 0.2], BRACED_SHARE, "Sill end out, brace in", by=OWNER, about=sill.code)
     for repair in (quarter, sill):

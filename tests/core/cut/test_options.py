@@ -1,5 +1,8 @@
 """Ways to renew a panel compared: four usual ones and a person's own."""
 
+from collections import defaultdict
+from math import exp, log
+from random import Random
 from unittest import TestCase
 
 from hypothesis import given, settings
@@ -11,6 +14,7 @@ from yellow_sill.core.cut.lines import shaped_cut
 from yellow_sill.core.cut.options import cut_options, part_panels, with_hold
 from yellow_sill.core.cut.plans import OptionsRequest
 from yellow_sill.core.cut.ranking import shares
+from yellow_sill.core.cut.rates import logged_factor
 from yellow_sill.core.errors import BadField
 
 SILL = [[0, 0], [1400, 0], [1400, 150], [0, 150]]
@@ -79,12 +83,24 @@ class CutOptions(TestCase):
             with self.assertRaises(BadField):
                 cut_options(refused)
 
-    def test_the_log_of_this_shell_corrects_a_rate_once_there_is_enough_of_it(self):
+    def test_the_log_of_this_shell_draws_a_rate_from_the_first_job_on(self):
         usual = by_name(cut_options(asked(hole(60, 40))))["patches"].minutes["make"]
-        for jobs, factor in ((2, 1.0), (3, 1.5)):
+        for jobs, factor in ((0, 1.0), (1, 1.225), (3, 1.355)):
             told = cut_options(asked(hole(60, 40), logged={"make": {"jobs": jobs, "factor": 1.5}}))
-            self.assertAlmostEqual(by_name(told)["patches"].minutes["make"], usual * factor, delta=0.2)
-            self.assertEqual(told.corrected, {"make": 1.5} if jobs == 3 else {})
+            patches = by_name(told)["patches"]
+            self.assertAlmostEqual(patches.minutes["make"], usual * factor, delta=0.2)
+            self.assertEqual((patches.thumb["make"], told.corrected), (usual, {"make": factor} if jobs else {}))
+
+    def test_the_next_job_is_told_nearer_than_by_the_rates_alone_or_by_waiting_for_three(self):
+        rng, miss = Random(6), defaultdict(float)
+        for _ in range(3000):
+            pace, n = rng.gauss(0, 0.5), rng.randint(1, 6)
+            planned = [exp(rng.gauss(4, 0.7)) for _ in range(n + 1)]
+            spent = [minutes * exp(pace + rng.gauss(0, 0.4)) for minutes in planned]
+            logged = logged_factor(zip(planned[:n], spent[:n], strict=True))
+            for name, factor in (("drawn", logged.shrunk), ("rates", 1.0), ("wait", logged.factor if n >= 3 else 1.0), ("log", logged.factor)):
+                miss[name] += abs(log(planned[n] * factor / spent[n]))
+        self.assertEqual(min(miss, key=miss.get), "drawn", dict(miss))
 
     def test_a_loose_shell_and_a_weld_far_from_any_fold_count_against_a_plan(self):
         held, loose = (cut_options(asked(hole(60, 40), hold={"patches": verdict})).options for verdict in ("HELD", "LOOSE"))

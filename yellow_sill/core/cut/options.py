@@ -16,7 +16,7 @@ from .joints import RUST_TRAP
 from .lines import CutFinding, shaped_cut
 from .plans import BehindSheet, InnerCuts, Option, Options, OptionsRequest
 from .ranking import ranked, tips_of, turns_of
-from .rates import LOGGED_ENOUGH, STEEL_KG_MM3
+from .rates import STEEL_KG_MM3
 from .shapes import LEAST_GROW_MM, ON_EDGE_MM
 from .spots import MINUTES, REACH_MM, SpotRequest, spot_rows
 from .stretches import MEETS_MM, ROW_REACH_MM, flange_welds
@@ -119,7 +119,7 @@ class _Stack:
         self.request = request
         self.front = _Sheet(request, request)
         self.behind = [_Sheet(sheet, request, f"behind[{i}].") for i, sheet in enumerate(request.behind)]
-        self.corrected = {kind: logged.factor for kind, logged in request.logged.items() if logged.jobs >= LOGGED_ENOUGH}
+        self.corrected = {kind: logged.shrunk for kind, logged in request.logged.items() if logged.jobs}
         self._through: dict[float, list[Shapes]] = {}
         self._memos: dict[str, dict] = {}
 
@@ -217,7 +217,7 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
         for how, (count, spent) in each.release.items():
             before, before_min = release.get(how, (0, 0.0))
             release[how] = (before + count, before_min + spent)
-    minutes = {
+    thumb = {
         "cut": rates.cut_m * butt / 1000 + sum(release_min for _, release_min in release.values()),
         "make": (rates.panel_prepare if bought else 0.0) + sum(rates.make_piece * each.pieces + rates.make_m * each.around / 1000 for each in made),
         "fit": rates.fit_m * around,
@@ -225,7 +225,8 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
         "dress": rates.dress_m * butt / 1000,
         "protect": rates.protect_dm2 * sum(each.area for each in sheets) / 1e4,
     }
-    minutes = {kind: round(value * stack.corrected.get(kind, 1.0), 1) for kind, value in minutes.items()}
+    thumb = {kind: round(value, 1) for kind, value in thumb.items()}
+    minutes = {kind: round(value * stack.corrected.get(kind, 1.0), 1) for kind, value in thumb.items()}
     hours = sum(minutes.values()) / 60
     cost = {
         "panel": bought.price if bought else 0.0,
@@ -246,7 +247,7 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
             for each, shapes in zip(sheets[1:], layers[1:], strict=True)
         ],
         pieces=sum(each.pieces for each in sheets), weld_mm={"butt": round(butt, 1), "plug row": round(flange, 1)},
-        release={how: count for how, (count, _) in release.items()}, plugs=plugs, minutes=minutes, hours=round(hours, 2), cost=cost,
+        release={how: count for how, (count, _) in release.items()}, plugs=plugs, minutes=minutes, thumb=thumb, hours=round(hours, 2), cost=cost,
         money=round(sum(cost.values()), 2), kept=round(1 - sum(each.area for each in sheets) / sum(each.sheet.panel.area for each in sheets), 4),
         pull=round(min(1.0, sum(_pull(each, request.flatness) for each in sheets)), 3), rust=round(_rust_risk(butt, flange), 3),
         hold=request.hold.get(name, ""), days=(bought.days if bought else 0), possible=not never and not why_not, score=0.0,

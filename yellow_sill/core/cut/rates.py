@@ -7,8 +7,8 @@ from pydantic import Field
 
 from ..records import Record
 
-#: Of the kinds of hours, at least so many logged jobs correct a rate.
-LOGGED_ENOUGH = 3
+#: The rule of thumb counts as much as so many logged jobs of a kind; docs/methods.md section 3.
+THUMB_JOBS = 1.0
 STEEL_KG_MM3 = 7.85e-6
 #: Minutes, as a small workshop takes them; the person owns the table. By metre of line, piece or square decimetre; docs/methods.md section 3.
 RATES_MIN = {
@@ -56,6 +56,32 @@ class Logged(Record):
 
     jobs: Annotated[int, Field(ge=0, le=10_000)]
     factor: Annotated[float, Field(gt=0, le=20)]
+
+    @property
+    def shrunk(self) -> float:
+        """What the rates are multiplied by: the log's factor drawn towards 1, little by one job, hardly by many.
+
+        On the log scale jobs / (jobs + ``THUMB_JOBS``) of the way, the mean of a normal prior at the rule of thumb; docs/methods.md section 3.
+
+        >>> Logged(jobs=1, factor=4.0).shrunk, Logged(jobs=9, factor=1.5).shrunk
+        (2.0, 1.44)
+        """
+        return round(self.factor ** (self.jobs / (self.jobs + THUMB_JOBS)), 3)
+
+
+def cut_minutes(rates: Rates, *, weld_mm: float, around_mm: float, area_mm2: float) -> dict[str, float]:
+    """Minutes by kind of work for one made piece as it is cut, by the rates alone; old and new spot welds are not counted.
+
+    Args: weld_mm: butt seam; around_mm, area_mm2: the piece's outline and area.
+
+    >>> cut_minutes(Rates(), weld_mm=500, around_mm=700, area_mm2=20_000)["weld"]
+    15.0
+    """
+    butt, around = weld_mm / 1000, around_mm / 1000
+    return {
+        "cut": rates.cut_m * butt, "make": rates.make_piece + rates.make_m * around, "fit": rates.fit_m * around, "weld": rates.weld_m * butt,
+        "dress": rates.dress_m * butt, "protect": rates.protect_dm2 * area_mm2 / 1e4,
+    }  # fmt: skip
 
 
 def logged_factor(jobs: Iterable[tuple[float, float]]) -> Logged | None:

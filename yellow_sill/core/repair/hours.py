@@ -2,7 +2,8 @@
 
 import re
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 
 from ..errors import BadField
 
@@ -51,3 +52,43 @@ def by_kind(entries: Iterable[tuple[str, int]]) -> list[tuple[str, int]]:
     for kind, spent in entries:
         sums[kind] += spent
     return sorted(sums.items(), key=lambda item: (-item[1], item[0]))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Beside:
+    """Minutes of one kind of work: planned (None where nothing was planned), spent, and how the two stand in words."""
+
+    kind: str
+    planned: float | None
+    spent: int
+    words: str
+
+
+def beside(planned: Mapping[str, float], spent: Mapping[str, int]) -> list[Beside]:
+    """Planned beside spent, by kind of work in the order the work is done; kinds with neither are left out.
+
+    >>> [(row.kind, row.words) for row in beside({"make": 120, "weld": 50}, {"make": 930, "strip": 30})]
+    [('strip', 'not planned'), ('make', '7.8 times as long'), ('weld', 'nothing logged yet')]
+    """
+    return [
+        Beside(kind=kind, planned=planned.get(kind), spent=spent.get(kind, 0), words=_how(planned.get(kind), spent.get(kind, 0)))
+        for kind in KINDS if planned.get(kind) or spent.get(kind)
+    ]  # fmt: skip
+
+
+def all_beside(planned: Mapping[str, float], spent: Mapping[str, int]) -> Beside:
+    """The same for all kinds together; ``words`` compare only the kinds that are both planned and begun."""
+    begun = [kind for kind, each in planned.items() if each and spent.get(kind)]
+    words = _how(sum(planned[kind] for kind in begun), sum(spent[kind] for kind in begun)) if begun else _how(sum(planned.values()), 0)
+    return Beside(kind="all", planned=sum(planned.values()) if planned else None, spent=sum(spent.values()), words=words)
+
+
+def _how(planned: float | None, spent: int) -> str:
+    if not planned:
+        return "not planned"
+    if not spent:
+        return "nothing logged yet"
+    times = spent / planned
+    if 0.9 <= times <= 1.1:
+        return "as planned"
+    return f"{times:.1f} times as long" if times > 1 else f"{100 * (1 - times):.0f} % less"

@@ -1,3 +1,5 @@
+from collections import defaultdict
+from collections.abc import Iterable
 from datetime import date
 
 from django.contrib import messages
@@ -10,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.bundle import bundle_schema, costs_csv, findings_csv
 from yellow_sill.core.repair.gate import LINES
-from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.core.repair.hours import KIND_WORDS, Beside, all_beside, beside, by_kind, clock
 from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -19,6 +21,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
 from yellow_sill.web.repairs.forms import RibbonForm
+from yellow_sill.web.repairs.hours import planned_hours
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.ribbon_services import asked_before, far_sides, move_on_ribbon, nothing_lost, ribbon, say_nothing_lost
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
@@ -36,6 +39,15 @@ MOST_BUNDLE_BYTES = 500 * 1024 * 1024
 
 def _today() -> date:
     return date.today()  # noqa: DTZ011 - the garage's own day
+
+
+def _beside_row(words: str, row: Beside) -> dict:
+    """A line of planned beside actual hours as shown."""
+    return {"words": words, "planned": "–" if row.planned is None else clock(round(row.planned)), "spent": clock(row.spent), "how": row.words}
+
+
+def _spent(work: Iterable[tuple[str, int]]) -> dict[str, int]:
+    return dict(by_kind(work))
 
 
 def _where(repair: Repair, key: str) -> str:
@@ -61,6 +73,7 @@ def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
     """What the page shows; ``reasons``: typed beside the open lines; ``asked``: a step was refused."""
     vehicle = repair.vehicle
     steps, work, costs = list(repair.steps.all()), list(repair.work_entries.all()), list(repair.cost_lines.all())
+    planned, spent = planned_hours(vehicle).get(repair.number, {}), _spent((entry.kind, entry.minutes) for entry in work)
     following = next_state(repair.state)
     lines, gate = asked_before(repair, following, _today()) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
@@ -77,7 +90,10 @@ def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
         "work": work,
-        "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
+        "beside": [_beside_row(KIND_WORDS[row.kind], row) for row in beside(planned, spent)],
+        "beside_all": _beside_row("All", all_beside(planned, spent)),
+        "is_planned": bool(planned),
+        "by_choice": repair.choices.exists(),
         "hours_total": clock(sum(entry.minutes for entry in work)),
         "costs": with_sums(vehicle, costs),
         "cost_sums": sums(vehicle, repair.cost_lines.all()),
@@ -215,6 +231,9 @@ def record_file_view(request: HttpRequest, repair: Repair) -> HttpResponse:
 def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All that was written down, newest first, and the bundle to hand over."""
     work = list(vehicle.work_entries.values_list("kind", "minutes"))
+    repairs, planned, spent = list(vehicle.repairs.all()), planned_hours(vehicle), defaultdict(list)
+    for pk, *entry in vehicle.work_entries.values_list("repair", "kind", "minutes"):
+        spent[pk].append(entry)
     entries = Paginator(vehicle.work_entries.select_related("repair"), 40).get_page(request.GET.get("work"))
     costs = Paginator(vehicle.cost_lines.select_related("repair"), 40).get_page(request.GET.get("costs"))
     context = {
@@ -222,6 +241,7 @@ def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "entries": entries,
         "costs": costs,
         "cost_rows": with_sums(vehicle, costs.object_list),
+        "beside": [(repair, _beside_row(repair.code, all_beside(planned.get(repair.number, {}), _spent(spent[repair.pk])))) for repair in repairs],
         "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind(work)],
         "hours_total": clock(sum(spent for _, spent in work)),
         "cost_sums": sums(vehicle, vehicle.cost_lines.all()),
