@@ -3,6 +3,7 @@
 import json
 import re
 from datetime import timedelta
+from math import dist
 
 from django.test import TestCase
 from django.urls import reverse
@@ -12,6 +13,7 @@ from tests.builders import DAY, finding, owner, panel, picture, repair, vehicle
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.services import add_work
 from yellow_sill.web.repairs.models import NuggetTick, PanelChoice, Repair, RibbonStep, Surrounding
+from yellow_sill.web.repairs.release_services import release_list
 from yellow_sill.web.repairs.services import check
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import look_again
@@ -90,6 +92,16 @@ class Sheets(TestCase):
         again = self.client.get(self.url("options"))
         self.assertEqual((again.context["form"]["whole_price"].value(), again.context["form"]["whole_days"].value()), ("95", "3"))
         self.assertContains(self.client.get(self.url("release")), "Inner sill, left")
+        for name in ("patches", "merged", "part", "whole"):
+            way = next(row["option"] for row in again.context["rows"] if row["option"].name == name)
+            if not way.possible:
+                continue
+            stored = PanelChoice.objects.get(repair=self.repair)
+            self.client.post(self.url("options"), told | {"name": name, "why": "To count", "version": stored.version})
+            listed = release_list(self.repair)
+            places = [nugget["at"] for each in listed for row in each["rows"] for nugget in row["nuggets"]]
+            self.assertEqual((sum(each["count"] for each in listed), sum(each["unseen"] for each in listed)), (sum(way.release.values()), way.unseen), name)
+            self.assertFalse([1 for i, a in enumerate(places) for b in places[:i] if dist(a, b) < 4], "a nugget twice")
 
     def test_the_cuts_as_drawn_are_a_plan_of_ones_own(self):
         keep = lambda **values: self.client.post(self.url("own"), {"panel": panel(self.vehicle).pk} | values, follow=True)

@@ -5,8 +5,10 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely.geometry import LineString, Polygon, box
 
 from yellow_sill.core.cut.joints import JOINT_WORDS, JointRequest, joint_choice
+from yellow_sill.core.cut.shared_rows import SharedRows, SheetRows, unseen_welds
 from yellow_sill.core.cut.spots import EDGE_MM, LEAST_PITCH_MM, SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField
 
@@ -120,3 +122,45 @@ class Joints(TestCase):
         dry, wet = (joint_choice(JointRequest.read({"thickness_mm": 0.9, "drains_here": wet})).joints for wet in (False, True))
         for one in dry:
             self.assertGreater(next(each.rust_trap for each in wet if each.joint == one.joint), one.rust_trap)
+
+
+class SharedBySheets(TestCase):
+    """A row that three sheets share: the sill, its membrane, the inner sill; each panel's drawing shows it."""
+
+    SHEETS = ("S", 1.0), ("M", 1.2), ("I", 0.8)
+
+    def rows(self):
+        told = []
+        for k, (code, _) in enumerate(self.SHEETS):
+            sheets = [{"name": c, "code": c, "thickness_mm": t, "stays": i > 0} for i, (c, t) in enumerate(self.SHEETS[k:])]
+            sheets = sheets if len(sheets) > 1 else [*sheets, {"name": "floor", "thickness_mm": 0.9, "stays": True}]
+            marks = [[40.0 * i + 0.5 * k, 0.4 * k] for i in range(8)]  # each drawing is a little off
+            asked = SpotRequest.read({"rows": [{"id": "row", "path": marks, "marks": marks, "sheets": sheets}]})
+            told.append(SheetRows(code=code, rows=asked.rows, plans=spot_rows(asked).rows))
+        return SharedRows(told)
+
+    def test_one_nugget_is_one_thing_and_its_depth_follows_from_what_goes_just_there(self):
+        whole, half = box(-10, -20, 300, 20), box(-10, -20, 130, 20)
+        for gone, wanted in (
+            ({"S": whole}, [("S", 8, "drill", 1.0, ["M", "I"])]),
+            ({"S": whole, "M": whole}, [("S", 8, "drill", 2.2, ["I"])]),
+            ({"S": whole, "M": half}, [("S", 4, "drill", 2.2, ["I"]), ("S", 4, "drill", 1.0, ["M", "I"])]),
+            ({"S": whole, "M": whole, "I": half}, [("S", 4, "drill through", 3.0, []), ("S", 4, "drill", 2.2, ["I"])]),
+            ({"M": half}, [("M", 4, "drill through", 3.0, ["S", "I"])]),
+            ({}, []),
+        ):  # fmt: skip
+            told = [(g.code, len(g.at), g.release.method, g.release.depth_mm, g.release.stays) for g in self.rows().released(gone)]
+            self.assertEqual(sorted(told), sorted(wanted), list(gone))
+
+    @given(st.lists(st.tuples(st.floats(-20, 300), st.floats(0, 300)), min_size=3, max_size=3))
+    def test_no_nugget_is_counted_twice_and_a_further_cut_never_loses_one(self, spans):
+        gone = {code: box(a, -20, a + w, 20) for (code, _), (a, w) in zip(self.SHEETS, spans, strict=True)}
+        count = lambda some: sum(len(group.at) for group in self.rows().released(some))
+        self.assertLessEqual(count(gone), 8)
+        self.assertGreaterEqual(count(gone), max(count({code: shape}) for code, shape in gone.items()))
+        self.assertEqual(len({tuple(at) for group in self.rows().released(gone) for at in group.at}), count(gone))
+
+    def test_a_flange_that_two_sheets_share_has_its_unseen_welds_once(self):
+        edge = LineString([(0, 0), (300, 0)])
+        told = unseen_welds([(box(0, -50, 300, 50), edge), (box(0, -50, 300, 50), edge), (Polygon(), edge)])
+        self.assertEqual([count for count, _ in told], [11, 0, 0])

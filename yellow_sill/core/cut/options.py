@@ -4,8 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
-import shapely
-from shapely import contains_xy, distance, line_interpolate_point, prepare
+from shapely import distance, line_interpolate_point
 from shapely.geometry import LineString, MultiLineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import split, unary_union
@@ -18,8 +17,8 @@ from .plans import BehindSheet, InnerCuts, Option, Options, OptionsRequest
 from .ranking import ranked, tips_of, turns_of
 from .rates import STEEL_KG_MM3
 from .shapes import LEAST_GROW_MM, ON_EDGE_MM
+from .shared_rows import SharedRows, SheetRows, met_edge, unseen_welds
 from .spots import MINUTES, REACH_MM, SpotRequest, spot_rows
-from .stretches import MEETS_MM, ROW_REACH_MM, flange_welds
 from .through import LayerSheet, ThroughRequest, cuts_through
 
 #: A weld this far from every stiffening line pulls fully, mm; nearer ones in proportion.
@@ -74,19 +73,6 @@ def _compared(request: OptionsRequest, plans: Sequence[Option], corrected: dict[
     return Options(options=best_first, best=best, tips=tips_of(best_first, request.weights), turns=turns_of(request, plans, best), corrected=corrected)
 
 
-class _Spots:
-    """Places on several rows."""
-
-    def __init__(self, rows: Sequence[Sequence[Sequence[float]]]) -> None:
-        self.counts = [len(row) for row in rows]
-        self._places = np.array([at for row in rows for at in row], float).reshape(-1, 2)
-        self._row = np.repeat(np.arange(len(rows)), self.counts)
-
-    def inside(self, shape: BaseGeometry) -> list[int]:
-        """How many of each row lie in a shape."""
-        return np.bincount(self._row[contains_xy(shape, self._places)], minlength=len(self.counts)).tolist()
-
-
 class _Sheet:
     """One sheet with what is asked of it for every plan."""
 
@@ -100,13 +86,10 @@ class _Sheet:
         self.grown = self.rust
         if request.margin_mm > LEAST_GROW_MM:
             self.grown = unary_union(rust).buffer(request.margin_mm, join_style="mitre").intersection(self.panel)
-        spots = spot_rows(SpotRequest(rows=sheet.rows, processes=request.processes)).rows if sheet.rows else []
-        self.releases = [row.release for row in spots]
-        self.nuggets, self.new = _Spots([[nugget.at for nugget in row.nuggets] for row in spots]), _Spots([row.new.at for row in spots])
-        self.flanges = [LineString(row.path) for row in sheet.rows]
-        met = unary_union([LineString(each.path).buffer(MEETS_MM) for each in sheet.meets])
-        taken = unary_union([LineString(row.path).buffer(ROW_REACH_MM) for row in sheet.rows])
-        self.met = self.panel.exterior.intersection(met).difference(taken)
+        plans = spot_rows(SpotRequest(rows=sheet.rows, processes=request.processes)).rows if sheet.rows else []
+        self.code = self.name or next((row.sheets[0].code for row in sheet.rows if row.sheets[0].code), "the panel")
+        self.shared = SheetRows(code=self.code, rows=sheet.rows, plans=plans)
+        self.met = met_edge(self.panel, [each.path for each in sheet.meets], [row.path for row in sheet.rows])
         self.edge = self.panel.exterior.buffer(ON_EDGE_MM)
         stiff = [LineString(line) for line in sheet.stiff]
         self.stiff = unary_union([MultiLineString(stiff), self.panel.exterior] if stiff else [self.panel.exterior])
@@ -120,6 +103,7 @@ class _Stack:
         self.front = _Sheet(request, request)
         self.behind = [_Sheet(sheet, request, f"behind[{i}].") for i, sheet in enumerate(request.behind)]
         self.corrected = {kind: logged.shrunk for kind, logged in request.logged.items() if logged.jobs}
+        self.shared = SharedRows([sheet.shared for sheet in self.sheets])
         self._through: dict[float, list[Shapes]] = {}
         self._memos: dict[str, dict] = {}
 
@@ -210,15 +194,18 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     front = sheets[0]
     bought = request.whole if name == "whole" else request.part if name == "part" else None
     made = sheets[1:] if bought else sheets
-    butt, plugs, flange = (sum(getattr(each, what) for each in sheets) for what in ("butt", "plugs", "flange"))
+    butt = sum(each.butt for each in sheets)
     around = sum(each.around for each in sheets) / 1000
-    release: dict[str, tuple[int, float]] = {}
-    for each in sheets:
-        for how, (count, spent) in each.release.items():
-            before, before_min = release.get(how, (0, 0.0))
-            release[how] = (before + count, before_min + spent)
+    let_go = stack.shared.released({each.sheet.code: each.cut.buffer(REACH_MM) for each in sheets if not each.cut.is_empty})
+    unseen = unseen_welds([(each.cut, each.sheet.met) for each in sheets])
+    not_drawn = sum(count for count, _ in unseen)
+    plugs = sum(group.new for group in let_go) + not_drawn
+    flange = sum(group.share * group.plan.length_mm for group in let_go) + sum(length for _, length in unseen)
+    release: dict[str, int] = {}
+    for group in let_go:
+        release[group.release.method] = release.get(group.release.method, 0) + len(group.at)
     thumb = {
-        "cut": rates.cut_m * butt / 1000 + sum(release_min for _, release_min in release.values()),
+        "cut": rates.cut_m * butt / 1000 + sum(group.release.minutes for group in let_go) + MINUTES["drill"] * not_drawn,
         "make": (rates.panel_prepare if bought else 0.0) + sum(rates.make_piece * each.pieces + rates.make_m * each.around / 1000 for each in made),
         "fit": rates.fit_m * around,
         "weld": rates.weld_m * butt / 1000 + rates.plug * plugs,
@@ -231,7 +218,7 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     cost = {
         "panel": bought.price if bought else 0.0,
         "steel": request.prices.steel_kg * STEEL_KG_MM3 * sum(each.area * each.sheet.thickness_mm for each in made),
-        "consumables": request.prices.weld_m * butt / 1000 + request.prices.nugget * (plugs + sum(count for count, _ in release.values())),
+        "consumables": request.prices.weld_m * butt / 1000 + request.prices.nugget * (plugs + sum(release.values()) + not_drawn),
         "time": request.prices.hour * hours,
     }
     cost = {what: round(value, 2) for what, value in cost.items()}
@@ -247,7 +234,7 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
             for each, shapes in zip(sheets[1:], layers[1:], strict=True)
         ],
         pieces=sum(each.pieces for each in sheets), weld_mm={"butt": round(butt, 1), "plug row": round(flange, 1)},
-        release={how: count for how, (count, _) in release.items()}, plugs=plugs, minutes=minutes, thumb=thumb, hours=round(hours, 2), cost=cost,
+        release=release, unseen=not_drawn, plugs=plugs, minutes=minutes, thumb=thumb, hours=round(hours, 2), cost=cost,
         money=round(sum(cost.values()), 2), kept=round(1 - sum(each.area for each in sheets) / sum(each.sheet.panel.area for each in sheets), 4),
         pull=round(min(1.0, sum(_pull(each, request.flatness) for each in sheets)), 3), rust=round(_rust_risk(butt, flange), 3),
         hold=request.hold.get(name, ""), days=(bought.days if bought else 0), possible=not never and not why_not, score=0.0,
@@ -256,48 +243,17 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
 
 
 class _SheetSums:
-    """What a plan takes of one sheet: pieces, lengths in mm, areas in mm², old spot welds by method (count, minutes), new ones."""
+    """What a plan takes of one sheet: pieces, lengths in mm, areas in mm²."""
 
     def __init__(self, sheet: _Sheet, shapes: Shapes) -> None:
         self.sheet = sheet
         self.parts = [part for shape, _ in shapes for part in polygons_of(shape)]
-        cut = unary_union(self.parts)
+        self.cut = cut = unary_union(self.parts)
         self.area, self.pieces = cut.area, len(self.parts)
         whole = cut.area > 0.999 * sheet.panel.area
         self.welded = MultiLineString() if whole or not self.parts else unary_union([part.exterior for part in self.parts]).difference(sheet.edge)
         self.butt = float(self.welded.length)
         self.around = sum(part.exterior.length for part in self.parts)
-        self.release, self.plugs, self.flange = _flanges(cut, sheet)
-        if met := _met(cut, sheet):
-            count = flange_welds(met)
-            known, minutes = self.release.get("drill", (0, 0.0))
-            self.release["drill"] = (known + count, minutes + count * MINUTES["drill"])
-            self.plugs, self.flange = self.plugs + count, self.flange + met
-
-
-def _flanges(cut: BaseGeometry, sheet: _Sheet) -> tuple[dict[str, tuple[int, float]], int, float]:
-    """Old nuggets within a cut by method (count, minutes), new welds to make there, and the flange's length in it, mm."""
-    release: dict[str, tuple[int, float]] = {}
-    plugs, length = 0, 0.0
-    if not sheet.flanges or cut.is_empty:
-        return release, plugs, length
-    reach = cut.buffer(REACH_MM)
-    prepare(reach)
-    lengths = shapely.length(shapely.intersection(sheet.flanges, reach)).tolist()
-    told = zip(sheet.releases, sheet.nuggets.inside(reach), sheet.nuggets.counts, sheet.new.inside(reach), lengths, strict=True)
-    for planned, inside, of, here, long in told:
-        if not inside:
-            continue
-        count, minutes = release.get(planned.method, (0, 0.0))
-        release[planned.method] = (count + inside, minutes + planned.minutes / of * inside)
-        plugs += max(here, inside)
-        length += long
-    return release, plugs, length
-
-
-def _met(cut: BaseGeometry, sheet: _Sheet) -> float:
-    """How much of a cut's outline is a flange on a neighbour that no known row of spot welds joins, mm."""
-    return 0.0 if sheet.met.is_empty else float(sheet.met.intersection(cut.buffer(MEETS_MM)).length)
 
 
 def _pull(sums: _SheetSums, flatness: float) -> float:

@@ -95,7 +95,8 @@ class Option:
 
     Attributes:
         outlines: what is cut out, corners: simple shapes that give them once rounded and ended at the panel's edge; inner: the same for each sheet behind.
-        weld_mm: by joint (butt, plug row); release, plugs: old nuggets to let go, new welds to make.
+        weld_mm: by joint (butt, plug row); release, plugs: old nuggets to let go by method, new welds to make;
+        unseen: old ones that a flange must have but nobody drew.
         minutes: by kind, as this person takes them; thumb: by the rates alone;
         cost: by what it goes on; kept: share of the panel's original metal; pull, rust: distortion and rust-trap risk, 0 to 1.
         hold: verdict while it is out, empty where nobody said; days: until it can be had, None for never; score: 0 best.
@@ -109,6 +110,7 @@ class Option:
     pieces: int
     weld_mm: dict[str, float]
     release: dict[str, int]
+    unseen: int
     plugs: int
     minutes: dict[str, float]
     thumb: dict[str, float]

@@ -38,9 +38,10 @@ MOST_ROWS, MOST_NUGGETS = 60, 400
 
 
 class Sheet(Record):
-    """One sheet of a row, from this side inwards: its name, thickness, and whether it stays."""
+    """One sheet of a row, from this side inwards: its name, its panel's code where it is known, thickness, and whether it stays."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
+    code: Annotated[str, Field(max_length=40)] = ""
     thickness_mm: Annotated[float, Field(gt=0, le=6)]
     stays: bool
 
@@ -153,7 +154,7 @@ def spot_rows(request: SpotRequest) -> SpotPlan:
         number += len(nuggets)
         rows.append(
             RowPlan(
-                id=row.id, length_mm=round(line.length, 1), nuggets=nuggets, release=_release(row, len(nuggets)),
+                id=row.id, length_mm=round(line.length, 1), nuggets=nuggets, release=release_of(row, len(nuggets)),
                 new=_new_welds(row, line, along, request.processes, remarks),
             )
         )  # fmt: skip
@@ -201,8 +202,11 @@ def nugget_mm(sheets: Sequence[Sheet]) -> float:
     return round(NUGGET * float(np.sqrt(min(sheet.thickness_mm for sheet in sheets[:2]))), 1)
 
 
-def _release(row: SpotRow, count: int) -> Release:
-    """Drill where the sheet beneath stays, grind the top where no drill reaches, drill through where nothing or only the top stays."""
+def release_of(row: SpotRow, count: int) -> Release:
+    """How nuggets of a row come apart.
+
+    Drill where the sheet beneath stays, grind the top where no drill reaches, drill through where nothing or only the top stays.
+    """
     nugget = nugget_mm(row.sheets)
     cutter = next((size for size in CUTTERS_MM if size >= nugget + CUTTER_MORE_MM), CUTTERS_MM[-1])
     stays = [sheet.name for sheet in row.sheets if sheet.stays]

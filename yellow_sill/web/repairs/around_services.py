@@ -8,10 +8,10 @@ from typing import Any
 
 from django.db import transaction
 from shapely.geometry import LineString, Point, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from yellow_sill.core.cut.around import Around, Surroundings, panel_edges
-from yellow_sill.core.cut.spots import REACH_MM, SpotPlan, SpotRequest, spot_rows
+from yellow_sill.core.cut.shared_rows import SheetRows
+from yellow_sill.core.cut.spots import SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import outline_polygon
 from yellow_sill.core.survey.rectify import picture_points, placed
@@ -19,7 +19,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.models import SurveyPhoto
 
-from .models import Cut, Surrounding, TransferMark
+from .models import Surrounding, TransferMark
 from .rule_services import rules_of
 
 #: A row of spot welds on the drawing belongs to a panel with so many of its welds on it, this near.
@@ -159,44 +159,32 @@ def _own_pitch(own: Surrounding) -> float:
     return _pitch(own.points) if own.marked else own.pitch_mm
 
 
-def spot_request(panel: Panel, processes: Sequence[str] = ("mig",), cuts: Sequence[Cut] = ()) -> SpotRequest | None:
-    """The panel's rows of spot welds, the drawing's and the person's. None where it has none.
-
-    The panel goes and the sheets behind stay. Where ``cuts`` (of the same view) are given, only rows that they take, and those sheets go too
-    that they take out over against all that is released of a row.
-    """
-    drawn, gone = _of(panel), {}
-    for cut in cuts:
-        gone[cut.panel.code] = gone.get(cut.panel.code, Polygon()).union(Polygon(cut.outline).buffer(REACH_MM))
+def spot_request(panel: Panel, processes: Sequence[str] = ("mig",)) -> SpotRequest | None:
+    """The panel's rows of spot welds, the drawing's and the person's: the panel goes, the sheets behind stay. None where it has none."""
+    drawn = _of(panel)
     rows = [
-        {"id": f"Row {i}", "path": run, "marks": run, "sheets": _staying(panel, run, sheets, gone)}
+        {"id": f"Row {i}", "path": run, "marks": run, "sheets": _told(sheets)}
         for i, (run, sheets) in enumerate(zip(drawn.rows, drawn.sheets, strict=True), start=1)
     ]
     for own in panel.surroundings.all():
         if own.kind == "row":
-            sheets = _staying(panel, own.points, _sheets(panel, own.points, drawn.behind), gone)
-            sheets[1] |= {"name": own.survives} if own.survives else {}
+            sheets = _told(_sheets(panel, own.points, drawn.behind))
+            sheets[1] |= {"name": own.survives, "code": ""} if own.survives else {}
             reach = {name: getattr(own, name) for name in ("drill_here", "drill_behind", "both_sides")}
             places = {"marks": own.points} if own.marked else {"pitch_mm": own.pitch_mm}
             rows.append({"id": own.name[:40], "path": own.points, "sheets": sheets} | places | reach)
-    if cuts:
-        mine = gone.get(panel.code, Polygon())
-        rows = [row for row in rows if LineString(row["path"]).intersects(mine)]
     return SpotRequest.read({"rows": rows, "processes": list(processes)}) if rows else None
 
 
-def _staying(panel: Panel, row: Sequence[Xy], sheets: Sheets, gone: Mapping[str, BaseGeometry]) -> list[dict[str, Any]]:
-    """The sheets of a row, those that go with what is cut out (by the panel's code) marked so."""
-    mine = gone.get(panel.code)
-    released = [Point(point) for point in row if mine is not None and mine.contains(Point(point))]
-    taken = lambda code: bool(released) and code in gone and all(gone[code].contains(point) for point in released)  # noqa: E731
-    return [sheet | {"stays": sheet["stays"] and not taken(code)} for code, sheet in sheets]
+def _told(sheets: Sheets) -> list[dict[str, Any]]:
+    """The sheets of a row as the core takes them, each with its panel's code."""
+    return [sheet | {"code": code} for code, sheet in sheets]
 
 
-def spot_plan(panel: Panel, processes: Sequence[str] = ("mig",), cuts: Sequence[Cut] = ()) -> SpotPlan | None:
-    """The panel's rows worked out. Raises: BadField."""
-    request = spot_request(panel, processes, cuts)
-    return spot_rows(request) if request else None
+def sheet_rows(panel: Panel, processes: Sequence[str] = ("mig",)) -> SheetRows:
+    """The panel's rows, worked out. Raises: BadField."""
+    request = spot_request(panel, processes)
+    return SheetRows(code=panel.code, rows=request.rows if request else [], plans=spot_rows(request).rows if request else [])
 
 
 def on_drawing(panel: Panel) -> list[str]:
@@ -228,7 +216,7 @@ def keep_surrounding(panel: Panel, values: Mapping[str, Any], *, own: Surroundin
     made = Surrounding(panel=panel, **values)
     try:
         if made.kind == "row":
-            sheets = _staying(panel, points, _sheets(panel, points, _of(panel).behind), {})
+            sheets = _told(_sheets(panel, points, _of(panel).behind))
             spot = {"marks": points} if made.marked else {"pitch_mm": made.pitch_mm}
             spot_rows(SpotRequest.read({"rows": [{"id": made.name[:40], "path": points, "sheets": sheets} | spot]}))
         Surroundings(Around.read(_alone(made)))

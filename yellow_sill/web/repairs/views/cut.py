@@ -22,7 +22,7 @@ from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import swages
 from ..models import Repair
-from ..release_services import panel_release
+from ..release_services import release_list
 from ..services import check, move_cut, propose_cuts, store_checked, take_new_line
 from ..stretch_services import say_stretches
 from .common import chosen_cut, one_cut, repair_context, with_repair
@@ -127,7 +127,7 @@ def _set_out(view) -> list[tuple[str, str]]:
 def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError | None]:
     """The old spot welds that the panel's cuts take, for the board."""
     try:
-        rows = panel_release(repair, panel, cuts)["rows"]
+        rows = next(each["rows"] for each in release_list(repair) if each["panel"].pk == panel.pk)
     except CoreError as error:
         return [], error
     tick = lambda number: reverse("repairs:tick", args=[repair.vehicle_id, repair.number, panel.pk, number])  # noqa: E731
