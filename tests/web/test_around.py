@@ -7,12 +7,13 @@ from math import dist
 
 from django.test import TestCase
 from django.urls import reverse
-from shapely.geometry import Polygon
+from shapely.geometry import Point, Polygon
 
 from tests.builders import DAY, finding, owner, panel, picture, repair, vehicle
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.services import add_work
 from yellow_sill.web.repairs.models import NuggetTick, PanelChoice, Repair, RibbonStep, Surrounding
+from yellow_sill.web.repairs.patch_services import patch_of, pattern_file
 from yellow_sill.web.repairs.release_services import release_list
 from yellow_sill.web.repairs.services import check
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
@@ -76,6 +77,25 @@ class Sheets(TestCase):
         self.assertLess(next(r.at[0] for r in told if "wing" in r.what), 656, "where the wing lies over it")
         outer = self.repair.cuts.get(panel__code="L-SILL")
         self.assertNotIn("CUT-14", [remark.code for remark in check(outer, [(600, 224), (860, 224), (860, 330), (600, 330)]).remarks])
+
+    def test_other_panels_of_the_layer_and_holes_are_told_and_holes_come_to_the_pattern(self):
+        cut = self.repair.cuts.get(panel__code="L-SILL")
+        u0, v0, u1, v1 = Polygon(cut.outline).bounds
+        middle = ((u0 + u1) / 2, (v0 + v1) / 2)
+        round_hole = lambda u, v: [list(at) for at in Point(u, v).buffer(12).exterior.coords[:-1]]
+        sill = cut.panel
+        sill.holes = [*sill.holes, round_hole(*middle)]
+        sill.save()
+        other = panel(self.vehicle, "L-WING")
+        type(other).objects.filter(pk=other.pk).update(outline=[[u1 - 40, v0], [u1 + 80, v0], [u1 + 80, v1], [u1 - 40, v1]])
+        remarks = [(remark.code, remark.what) for remark in check(self.repair.cuts.get(pk=cut.pk), cut.corners).remarks]
+        self.assertIn(("CUT-17", "A hole of 24 mm goes with the piece."), remarks)
+        self.assertTrue(any(code == "CUT-15" and other.name in what for code, what in remarks))
+        patch_of(cut)
+        pattern = self.client.get(f"{self.url('patch')}?cut={cut.number}")
+        self.assertEqual(len(pattern.context["board"]["holes"]), sum(code == "CUT-17" for code, _ in remarks))
+        content, _, _ = pattern_file(self.repair.cuts.get(pk=cut.pk), cut.patch, "dxf", paper="A4", mirror_hand=False)
+        self.assertIn(b"HOLE", content)
 
     def test_every_way_is_worked_out_through_all_sheets_and_the_chosen_one_drawn_in_them(self):
         page = self.client.get(self.url("options"))

@@ -10,6 +10,7 @@ from shapely.ops import nearest_points
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
 from .around import AT_EDGE, Around, Met, Surroundings
+from .crossed import Lying, crossed
 from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
 from .stretches import Stretch
 
@@ -56,6 +57,8 @@ def check_cut(
     behind: Sequence[Sequence[Sequence[float]]] = (),
     step_mm: float = 0.0,
     in_front: Sequence[tuple[str, Sequence, Sequence]] = (),
+    beside: Sequence[Lying] = (),
+    holes: Sequence[Sequence[Sequence[float]]] = (),
 ) -> CheckedCut:
     """Check a moved cut line against the rust it must take out.
 
@@ -64,8 +67,10 @@ def check_cut(
         others: outlines of the other cuts of the same layer and panel; around: what the cut meets.
         behind: outlines of the cuts in sheets behind that are reached through this one, which holds them ``step_mm`` wider.
         in_front: panels before this one that nothing is cut out of: name, outline, holes.
+        beside: other panels of the same layer; holes: outlines of holes and slots in the panel, mm.
     Returns: the shaped cut, what it meets, and remarks, each with its place: rust outside, margin too thin, too near another cut, thin strips,
-        a cut behind that cannot be reached, a closed panel in front of it, keep-outs and fittings in the way, a line along a row of spot welds or
+        a cut behind that cannot be reached, a closed panel in front of it, other panels
+        and holes in or beside it, keep-outs and fittings in the way, a line along a row of spot welds or
         square across a curve.
     Raises: BadOutline for corners that make no cut.
     """
@@ -99,6 +104,7 @@ def check_cut(
             remarks.append(Remark(code="CUT-12", where="web", what=text, mend="Join the two cuts.", at=(round(spot.x, 1), round(spot.y, 1))))
     remarks += _windows(cut, panel, behind, step_mm)
     remarks += _covered(cut, in_front)
+    remarks += crossed(cut, panel, welded, beside, holes, margin_mm)
     remarks += thin_strips(cut, panel, "cut line", margin_mm)
     surroundings = Surroundings(around or Around())
     lies_on = surroundings.lies_on(cut)

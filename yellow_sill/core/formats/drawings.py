@@ -13,8 +13,10 @@ BLUE = "#1b4b91"
 CROSS_MM = 6.0
 
 
-def pattern_sketch(pattern: FlatPattern, opening: Sequence[Sequence[float]], marks: Iterable[tuple[str, Xy]] = ()) -> Sketch:
-    """The flat pattern at full size with its bend and step lines, the opening it fills, and the marks to transfer (name, place)."""
+def pattern_sketch(
+    pattern: FlatPattern, opening: Sequence[Sequence[float]], marks: Iterable[tuple[str, Xy]] = (), holes: Iterable[Sequence[Sequence[float]]] = ()
+) -> Sketch:
+    """The flat pattern at full size with its bend and step lines, the opening it fills, the marks to transfer (name, place), holes to make again."""
     sketch = Sketch()
     sketch.stroke("opening", opening, closed=True)
     sketch.stroke("flat", pattern.flat_outline, closed=True)
@@ -24,6 +26,8 @@ def pattern_sketch(pattern: FlatPattern, opening: Sequence[Sequence[float]], mar
         sketch.stroke("bend", [bend.start, bend.end])
         middle = ((bend.start[0] + bend.end[0]) / 2, (bend.start[1] + bend.end[1]) / 2)
         sketch.label(f"{bend.angle_deg:g}° {bend.direction}, R {bend.inside_radius_mm:g}", middle, 3.0, BLUE)
+    for hole in holes:
+        sketch.stroke("hole", hole, closed=True)
     for name, (x, y) in marks:
         sketch.stroke("mark", [(x - CROSS_MM, y), (x + CROSS_MM, y)])
         sketch.stroke("mark", [(x, y - CROSS_MM), (x, y + CROSS_MM)])

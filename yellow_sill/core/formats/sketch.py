@@ -19,6 +19,7 @@ class Pen:
 
 PENS = {
     "flat": Pen("CUT", 0.35),
+    "hole": Pen("HOLE", 0.25),
     "bend": Pen("BEND", 0.25, (4, 2), "#1b4b91"),
     "step": Pen("STEP", 0.25, (6, 1.5, 1, 1.5), "#1b4b91"),
     "opening": Pen("OPENING", 0.18, (1, 1.2), "#566167"),

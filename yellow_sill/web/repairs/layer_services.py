@@ -2,10 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
 
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
+from yellow_sill.core.cut.crossed import Lying
 from yellow_sill.core.cut.lines import CutFinding
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.models import Finding
@@ -100,3 +103,28 @@ def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list
         return []
     before = panel.view.panels.filter(layer__lt=panel.layer).exclude(pk__in={other.panel_id for other in cuts})
     return list(before.values_list("name", "outline", "holes"))
+
+
+def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:
+    """Other panels of a cut's view and layer, without their holes and what the repair cuts out of them."""
+    panel = cut.panel
+    same = {"layer": panel.layer} if panel.view.layered else {}
+    others = panel.view.panels.filter(**same).exclude(pk=panel.pk)
+    taken = {other.pk: [each.outline for each in cuts if each.panel_id == other.pk] for other in others}
+    return [
+        Lying(name=other.name, outline=other.outline, without=[*other.holes, *taken[other.pk]], cut_too=bool(taken[other.pk])) for other in others
+    ]
+
+
+def holes_in(panel: Panel) -> list[list[list[float]]]:
+    """Outlines of the holes and slots of a panel: its own, and those that the drawing shows on it."""
+    return [*panel.holes, *_drawn_holes(panel.pk, panel.view.changed_at)]
+
+
+@lru_cache(maxsize=256)
+def _drawn_holes(panel_id: int, _changed_at: datetime) -> list[list[list[float]]]:
+    panel = Panel.objects.select_related("view").get(pk=panel_id)
+    metal, layered = Polygon(panel.outline), panel.view.layered
+    holes = [feature for feature in panel.view.features if feature["kind"] == "hole" and feature["closed"]]
+    drawn = [feature["points"] for feature in holes if not layered or feature["layer"] in (0, panel.layer)]
+    return [points for points in drawn if len(points) > 2 and metal.contains(Polygon(points).representative_point())]

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from shapely.geometry import Polygon
 
+from yellow_sill.core.cut.crossed import hole_words, openings_within
 from yellow_sill.core.cut.lost import on_pattern
 from yellow_sill.core.formats.drawings import pattern_sketch
 from yellow_sill.core.formats.dxf import dxf_file
@@ -16,6 +18,7 @@ from yellow_sill.core.patch.flat import BendLine, FlatPattern, PatchRequest, dev
 from yellow_sill.core.patch.sides import Side, sides_of, treatments
 from yellow_sill.core.patch.tiles import tiling
 
+from .layer_services import holes_in
 from .models import Cut, Patch, TransferMark
 from .stretch_services import unset_edges
 
@@ -27,6 +30,7 @@ class Developed:
     sides: list[Side]
     pattern: FlatPattern
     opening: list[list[float]]
+    holes: list[list[list[float]]]
 
     def side_of(self, edge: int) -> str:
         """The name of the side that an edge belongs to, as the person chose it."""
@@ -65,7 +69,7 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
             }
         )
     )
-    return Developed(sides=sides, pattern=pattern, opening=cut.outline)
+    return Developed(sides=sides, pattern=pattern, opening=cut.outline, holes=openings_within(cut.outline, holes_in(cut.panel)))
 
 
 def stored_values(patch: Patch) -> dict[str, Any]:
@@ -83,7 +87,7 @@ def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, 
 
 
 def sketch(result: Developed, mirror_hand: bool, marks: Iterable[tuple[str, tuple[float, float]]] = ()) -> Sketch:
-    drawn = pattern_sketch(result.pattern, result.opening, marks)
+    drawn = pattern_sketch(result.pattern, result.opening, marks, result.holes)
     return drawn.mirrored() if mirror_hand else drawn
 
 
@@ -127,6 +131,7 @@ def _notes(result: Developed) -> list[str]:
         figures = f"allowance {bend.allowance_mm:.2f}, setback {bend.setback_mm:.2f}, deduction {bend.deduction_mm:.2f} mm"
         notes.append(f"Bend on side {side}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}.")
     notes += [f"Joggle on side {result.side_of(step.edge)}: the step eats {step.lost_mm:.2f} mm, already added." for step in result.pattern.step_lines[:3]]
+    notes += [f"Make again: {hole_words(Polygon(hole))} (fine line)." for hole in result.holes]
     notes += [remark.what for remark in result.pattern.warnings]
     notes += ["Cut a card template first and try it on the car. Cut steel oversize and trim a little at a time."]
     return notes

@@ -17,7 +17,7 @@ from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import Finding
 
 from .around_services import around_of
-from .layer_services import as_cut_finding, closed_in_front, cuts_behind, stacks_of
+from .layer_services import as_cut_finding, beside, closed_in_front, cuts_behind, holes_in, stacks_of
 from .models import Cut, CutGrowth, Repair, RibbonStep
 from .rule_services import rules_of, told_rules
 from .stretch_services import stretches_of
@@ -128,6 +128,8 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
         behind=cuts_behind(cut, cuts),
         step_mm=rules_of(repair.vehicle).step_mm,
         in_front=closed_in_front(cut, cuts),
+        beside=beside(cut, cuts),
+        holes=holes_in(cut.panel),
     )
     found = stretches_of(cut, checked.outline)
     welded = lengths_of(found)["joint"] if any(each.by_hand for each in found) else checked.weld_length_mm

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.stretches import KINDS
-from yellow_sill.core.errors import CoreError
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
@@ -21,6 +21,7 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import swages
+from ..extent_services import add_to_repair, addable, delete_repair, take_cut_out
 from ..models import Repair
 from ..release_services import release_list
 from ..services import check, move_cut, propose_cuts, store_checked, take_new_line
@@ -51,6 +52,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "met": checked.met.words,
         "stretches": checked.stretches,
         "stretch_kinds": KINDS,
+        "addable": addable(repair),
         "things": things,
         "far_items": [item.text for item in panel.items.all() if item.kind == "behind" and item.text not in {thing.name for thing in things}],
         "layers": layers,
@@ -132,6 +134,29 @@ def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError |
         return [], error
     tick = lambda number: reverse("repairs:tick", args=[repair.vehicle_id, repair.number, panel.pk, number])  # noqa: E731
     return [{"n": each["number"], "at": each["at"], "done": bool(each["tick"]), "tick": tick(each["number"])} for row in rows for each in row["nuggets"]], None
+
+
+@require_POST
+@with_repair
+def extent(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """Add a finding or panel to the repair, take a cut out of it, or delete it while nothing is done."""
+    chosen, here = one_cut(repair, cut_number), f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
+    what, sure = request.POST.get("what", "add"), "sure" in request.POST
+    try:
+        if what == "add":
+            messages.success(request, add_to_repair(repair, request.POST.get("add", ""), by=request.user.get_username()))
+        elif not sure:
+            raise BadField("It was not ticked that this is meant.", "sure", "Tick it first: patterns and weld plans go too.")
+        elif what == "cut":
+            messages.success(request, take_cut_out(chosen))
+            here = repair.get_absolute_url()
+        else:
+            delete_repair(repair)
+            messages.success(request, f"{repair.code} is deleted; its findings are still there.")
+            here = reverse("repairs:repairs", args=[repair.vehicle_id])
+    except CoreError as error:
+        messages.error(request, error.message)
+    return redirect(here)
 
 
 @require_POST

@@ -30,6 +30,7 @@ def _drawing(result: Developed | None, mirror_hand: bool, transfers=()) -> dict:
     return {
         "flat": turn(pattern.flat_outline),
         "opening": turn(result.opening),
+        "holes": [turn(hole) for hole in result.holes],
         "bends": [turn([bend.start, bend.end]) for bend in pattern.bend_lines],
         "steps": [turn([step.start, step.end]) for step in pattern.step_lines],
         "names": [{"name": side.name, "at": [way * side.middle[0], side.middle[1]]} for side in result.sides if "-" not in side.name],

@@ -15,7 +15,7 @@ export function mount(svg, form) {
     labels.replaceChildren();
     if (!data.flat) return;
     viewport.zero = boundsOf(data.flat); // a sheet on the bench is measured from its lower left corner
-    viewport.world.append(el("path", { class: "flat", d: pathD(data.flat) }), el("path", { class: "opening", d: pathD(data.opening) }));
+    viewport.world.append(el("path", { class: "flat", d: pathD(data.flat) }), el("path", { class: "opening", d: pathD(data.opening) }), ...(data.holes || []).map((hole) => el("path", { class: "hole", d: pathD(hole) })));
     for (const [cls, lines] of [["bend-line", data.bends], ["step-line", data.steps]]) for (const line of lines) viewport.world.append(el("path", { class: cls, d: pathD(line, false) }));
     place();
   };

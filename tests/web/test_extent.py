@@ -1,0 +1,70 @@
+"""What a repair takes in: findings and panels added while it is open, a cut taken out again, the whole deleted."""
+
+from datetime import date
+
+from django.test import TestCase
+from django.urls import reverse
+from shapely.geometry import Polygon
+
+from tests.builders import finding, owner, panel, repair, vehicle
+from yellow_sill.web.logbook.services import add_note
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_values
+
+
+class Extent(TestCase):
+    def setUp(self):
+        self.owner = owner()
+        self.vehicle = vehicle(self.owner)
+        self.first = finding(self.vehicle)
+        self.repair = repair(self.vehicle, [self.first])
+        self.client.force_login(self.owner)
+
+    def press(self, what, number=1, **data):
+        url = reverse("repairs:extent", args=[self.vehicle.pk, self.repair.number, number])
+        return self.client.post(url, {"what": what} | data, follow=True)
+
+    def lines(self):
+        return {cut.number: cut.corners for cut in self.repair.cuts.all()}
+
+    def test_a_finding_is_added_and_what_is_drawn_stays(self):
+        before = self.lines()
+        near = finding(self.vehicle, corners=[(u + 130, v) for u, v in self.first.outline])
+        far = finding(self.vehicle, corners=[(u + 700, v) for u, v in self.first.outline])
+        elsewhere = finding(self.vehicle, code="L-SILLM")
+        self.assertContains(self.press("add", add=f"f{near.pk}"), f"Finding {near.number} belongs to cut 1 now")
+        self.assertContains(self.client.get(self.repair.get_absolute_url()), "It has grown.")
+        self.press("add", add=f"f{far.pk}")
+        self.press("add", add=f"f{elsewhere.pk}")
+        self.assertEqual([cut.panel.code for cut in self.repair.cuts.all()], ["L-SILL", "L-SILL", "L-SILLM"])
+        self.assertEqual(self.lines()[1], before[1])
+        for cut in self.repair.cuts.all():  # through to the pattern
+            self.assertGreater(developed(cut, stored_values(patch_of(cut))).pattern.area_mm2, 100)
+        self.assertContains(self.press("add", add=f"f{far.pk}"), "Nothing was chosen that can be added")
+        self.assertContains(self.press("cut", 2), "It was not ticked")
+        self.assertContains(self.press("cut", 2, sure="1"), "Cut 2 is out of R-01")
+        self.assertNotIn(far, self.repair.findings.all())
+        self.assertTrue(type(far).objects.filter(pk=far.pk).exists())
+
+    def test_a_panel_that_a_cut_goes_through_gets_a_cut_of_its_own(self):
+        cut = self.repair.cuts.get()
+        _, v0, u1, v1 = Polygon(cut.outline).bounds
+        wing = panel(self.vehicle, "L-WING")
+        type(wing).objects.filter(pk=wing.pk).update(outline=[[u1 - 60, v0 - 40], [u1 + 80, v0 - 40], [u1 + 80, v1 + 40], [u1 - 60, v1 + 40]])
+        self.assertContains(self.client.get(self.repair.get_absolute_url()), "where the cuts go through it")
+        self.assertContains(self.press("add", add=f"p{wing.pk}"), "L-WING has a cut of its own now")
+        made = self.repair.cuts.get(panel=wing)
+        self.assertGreater(developed(made, stored_values(patch_of(made))).pattern.area_mm2, 100)
+        self.assertFalse([remark for remark in self.repair.cuts.get(number=1).remarks if remark["code"] == "CUT-15" and wing.name in remark["what"]])
+
+    def test_only_while_it_is_open_and_nothing_is_written_for_it(self):
+        self.assertContains(self.press("cut", sure="1"), "only cut")
+        add_note(self.repair, text="Looked at it", written_on=date(2026, 2, 14), by="Wren")
+        self.assertContains(self.press("repair", sure="1"), "has notes in its log")
+        self.repair.notes.all().delete()
+        Repair.objects.update(state="cut")
+        self.assertContains(self.press("add", add="f1"), "is cut already")
+        self.assertNotContains(self.client.get(self.repair.get_absolute_url()), "What this repair takes in")
+        Repair.objects.update(state="opened")
+        self.assertContains(self.press("repair", sure="1"), "R-01 is deleted")
+        self.assertEqual((Repair.objects.count(), self.vehicle.findings.count()), (0, 1))

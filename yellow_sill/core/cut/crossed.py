@@ -1,0 +1,99 @@
+"""What else the shell knows where a cut goes: other panels of the same layer, and holes and slots that the piece takes with it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import nearest_points, unary_union
+
+from ..geometry import polygons_of, ring
+from ..remarks import Remark
+
+#: Drawings of neighbours lie over each other by this much without meaning it, mm.
+DRAWN_MM = 2.0
+#: Two drawn holes whose middles are so near are one; and this much of a hole outside the piece is the drawing's, mm.
+SAME_HOLE_MM, LEAST_OUT_MM = 4.0, 0.5
+#: A hole whose height and width differ by less than this share is called round.
+ROUND = 0.08
+#: A hole's sagitta that may be left out of its outline, mm.
+SIMPLE_MM = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lying:
+    """Another panel of the same layer: its name, outline, what is not metal or is cut out of it too (outlines, mm), and whether it is cut too."""
+
+    name: str
+    outline: Sequence[Sequence[float]]
+    without: Sequence[Sequence[Sequence[float]]] = ()
+    cut_too: bool = False
+
+
+def distinct_holes(outlines: Sequence[Sequence[Sequence[float]]]) -> list[Polygon]:
+    """Holes as they are drawn, each once; lines that enclose nothing are left out."""
+    found: list[Polygon] = []
+    for outline in outlines:
+        for hole in polygons_of(Polygon(outline).buffer(0)) if len(outline) > 2 else ():
+            if hole.area > 1 and not any(hole.centroid.distance(other.centroid) < SAME_HOLE_MM for other in found):
+                found.append(hole)
+    return found
+
+
+def hole_words(hole: Polygon) -> str:
+    """A hole's size in words.
+
+    >>> hole_words(Polygon([(0, 0), (84, 0), (84, 36), (0, 36)]))
+    'an opening of 84 × 36 mm'
+    """
+    u0, v0, u1, v1 = hole.bounds
+    wide, high = u1 - u0, v1 - v0
+    if abs(wide - high) < ROUND * max(wide, high) and hole.area < 0.9 * wide * high:
+        return f"a hole of {(wide + high) / 2:.0f} mm"
+    return f"an opening of {wide:.0f} × {high:.0f} mm"
+
+
+def openings_within(cut: Sequence[Sequence[float]], holes: Sequence[Sequence[Sequence[float]]]) -> list[list[list[float]]]:
+    """The holes and slots that lie wholly in a piece, to be made again in its patch: outlines, mm."""
+    piece = Polygon(cut).buffer(LEAST_OUT_MM)
+    return [ring(hole.simplify(SIMPLE_MM).exterior.coords) for hole in distinct_holes(holes) if piece.covers(hole)]
+
+
+def crossed(
+    cut: Polygon, panel: Polygon, welded: BaseGeometry, beside: Sequence[Lying], holes: Sequence[Sequence[Sequence[float]]], margin_mm: float
+) -> list[Remark]:
+    """Remarks on what else a cut takes or comes near.
+
+    Args: cut: what is taken, panel: of which; welded: its line but for the panel's edge; beside: other panels of the same layer; holes: outlines of
+        holes and slots in the panel; margin_mm: what is kept from the line.
+    Returns: CUT-15 other panels in or beside the cut, CUT-16 holes on the line or within the margin, CUT-17 holes that go with the piece.
+    """
+    remarks = []
+    for other in beside:
+        metal = Polygon(other.outline).buffer(0).difference(unary_union([Polygon(each).buffer(0.5) for each in other.without if len(each) > 2]))
+        on_panel = metal.intersection(panel)
+        over = on_panel.intersection(cut)
+        if over.buffer(-DRAWN_MM).area > 0:
+            place = max(polygons_of(over), key=lambda part: part.area).representative_point()
+            text = f"Goes through {over.area / 100:.0f} cm² of {other.name} too, which lies in the same layer."
+            mend = "Add that panel to the repair, so that it gets a cut and a patch of its own, or move the line off it."
+            remarks.append(_remark("CUT-15", other.name, text, mend, place))
+        elif not other.cut_too and on_panel.buffer(-DRAWN_MM).area > 0 and not welded.is_empty and (gap := welded.distance(on_panel)) < margin_mm:
+            text = f"Only {gap:.0f} mm from {other.name}, which lies on this panel; {margin_mm:g} mm are wanted."
+            remarks.append(_remark("CUT-15", other.name, text, "Move the line away: no torch gets into that corner.", nearest_points(welded, on_panel)[0]))
+    for hole in distinct_holes(holes):
+        words = hole_words(hole)
+        if not welded.is_empty and welded.intersects(hole):
+            mend = "Move the line clear of it, or take it in whole and make it again in the patch."
+            remarks.append(_remark("CUT-16", "line", f"The line runs through {words}.", mend, welded.intersection(hole).representative_point()))
+        elif cut.buffer(LEAST_OUT_MM).covers(hole):
+            mend = "It is on the pattern, to be made again. Measure its place to metal that stays before you cut."
+            remarks.append(_remark("CUT-17", "piece", f"{words[0].upper()}{words[1:]} goes with the piece.", mend, hole.centroid))
+        elif not welded.is_empty and (gap := welded.distance(hole)) < margin_mm:
+            text = f"Only {gap:.0f} mm from {words}; {margin_mm:g} mm are wanted."
+            remarks.append(_remark("CUT-16", "line", text, "Move the line away: the edge of the hole burns off.", nearest_points(welded, hole)[0]))
+    return remarks
+
+
+def _remark(code: str, where: str, what: str, mend: str, place) -> Remark:
+    return Remark(code=code, where=where, what=what, mend=mend, at=(round(place.x, 1), round(place.y, 1)))

@@ -1,0 +1,151 @@
+"""What a repair takes in: a finding or a panel added while it is open, a cut taken out again, the whole repair deleted while nothing is done."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+from django.db.models import Max
+from shapely.geometry import Polygon
+from shapely.ops import unary_union
+
+from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutPanel
+from yellow_sill.core.cut.through import LayerSheet, ThroughRequest, cuts_through
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.geometry import polygons_of, ring
+from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.survey.models import Finding
+
+from .around_services import around_of
+from .layer_services import as_cut_finding
+from .models import Cut, Repair
+from .rule_services import rules_of
+from .services import store_checked
+
+#: A panel is offered where the repair's cuts take at least so much of it, mm².
+LEAST_TAKEN_MM2 = 25.0
+SIMPLE_MM = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Addable:
+    """Something that can be added to a repair: its key in the form, and words."""
+
+    key: str
+    words: str
+
+
+def addable(repair: Repair) -> list[Addable]:
+    """Panels that the repair's cuts go through without a cut of their own, then findings of the vehicle that no open repair mends."""
+    if repair.state != "opened":
+        return []
+    panels = [Addable(f"p{panel.pk}", f"{panel.code}: {panel.name}, where the cuts go through it") for panel, _ in _crossed_panels(repair)]
+    free = Finding.objects.filter(vehicle=repair.vehicle).exclude(repairs=repair).select_related("panel").order_by("number")
+    return panels + [Addable(f"f{finding.pk}", f"Finding {finding.number}, {finding.panel.code}: {finding.head}") for finding in free]
+
+
+def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
+    cuts = list(repair.cuts.without_drawings())
+    views = {cut.panel.view_id: cut.panel.view for cut in cuts}
+    found = []
+    for pk, view in views.items():
+        here = [cut for cut in cuts if cut.panel.view_id == pk]
+        for panel in view.panels.exclude(pk__in={cut.panel_id for cut in here}):
+            over = [cut for cut in here if not view.layered or cut.panel.layer == panel.layer]
+            taken = unary_union([Polygon(cut.outline) for cut in over]).intersection(Polygon(panel.outline).buffer(0)) if over else Polygon()
+            parts = [part for part in polygons_of(taken.buffer(-1).buffer(1)) if part.area > LEAST_TAKEN_MM2]
+            if parts:
+                found.append((panel, parts))
+    return found
+
+
+def _require_open(repair: Repair) -> None:
+    if repair.state != "opened":
+        raise BadField(f"{repair.code} is {repair.state} already: what it takes in stands.", "add", "Go back to opened on the ribbon first, with a reason.")
+
+
+@transaction.atomic
+def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
+    """Add a finding or a panel to an open repair; what is drawn already stays as it is.
+
+    A finding in or near a cut of its panel joins that cut (which then says that it has grown); elsewhere it gets a cut of its own.
+    Returns: what was done, in words. Raises: BadField: not open any more, no such thing; BadOutline.
+    """
+    _require_open(repair)
+    number = int(key[1:]) if key[1:].isdecimal() else 0
+    if key.startswith("f"):
+        finding = Finding.objects.filter(vehicle=repair.vehicle, pk=number).exclude(repairs=repair).select_related("panel__view").first()
+        if finding is not None:
+            return _add_finding(repair, finding, by)
+    for panel, parts in _crossed_panels(repair) if key.startswith("p") else ():
+        if panel.pk == number:
+            for part in parts:
+                _new_cut(repair, panel, ring(part.simplify(SIMPLE_MM).exterior.coords), [], by)
+            store_checked(repair)
+            return f"{panel.code} has a cut of its own now."
+    raise BadField("Nothing was chosen that can be added.", "add", "Choose a finding or a panel of the list.")
+
+
+def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
+    repair.findings.add(finding)
+    rust = Polygon(finding.outline)
+    near = [cut for cut in repair.cuts.filter(panel=finding.panel) if Polygon(cut.outline).distance(rust) <= repair.margin_mm + repair.web_mm]
+    if near:
+        nearest = min(near, key=lambda cut: Polygon(cut.outline).distance(rust))
+        nearest.findings.add(finding)
+        store_checked(repair)
+        return f"Finding {finding.number} belongs to cut {nearest.number} now. Look whether the line still holds it."
+    finding.panel.view.vehicle = repair.vehicle
+    sheet = LayerSheet(
+        name=finding.panel.code, panel=CutPanel(outline=finding.panel.outline, thickness_mm=finding.panel.thickness_mm), findings=[as_cut_finding(finding)],
+        around=around_of(finding.panel),
+    )  # fmt: skip
+    told = cuts_through(
+        ThroughRequest(
+            sheets=[sheet], margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm,
+            step_mm=rules_of(repair.vehicle).step_mm, worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
+        )
+    )  # fmt: skip
+    made = [_new_cut(repair, finding.panel, cut.corners, [finding], by) for cut in told.sheets[0].cuts]
+    store_checked(repair)
+    return f"Finding {finding.number} has cut {made[0].number} of its own." if made else f"Finding {finding.number} is added."
+
+
+def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding], by: str) -> Cut:
+    number = (repair.cuts.aggregate(last=Max("number"))["last"] or 0) + 1
+    cut = Cut.objects.create(
+        repair=repair, number=number, panel=panel, proposed_corners=corners, corners=corners, outline=corners, weld_length_mm=0.0,
+        area_mm2=Polygon(corners).area, changed_by=by,
+    )  # fmt: skip
+    cut.findings.set(findings)
+    return cut
+
+
+@transaction.atomic
+def take_cut_out(cut: Cut) -> str:
+    """Take one cut out of an open repair, with its pattern, weld plan and marks; findings that no other cut holds leave the repair, not the survey.
+
+    Raises: BadField: not open any more, or the repair's last cut.
+    """
+    repair = cut.repair
+    _require_open(repair)
+    if repair.cuts.count() < 2:
+        raise BadField("It is the repair's only cut.", "cut", "Delete the repair instead, below.")
+    held = list(cut.findings.all())
+    number = cut.number
+    cut.delete()
+    for finding in held:
+        if not repair.cuts.filter(findings=finding).exists():
+            repair.findings.remove(finding)
+    store_checked(repair)
+    return f"Cut {number} is out of {repair.code}."
+
+
+@transaction.atomic
+def delete_repair(repair: Repair) -> None:
+    """Delete a repair that was only planned; the findings stay. Raises: BadField where something was done or written for it."""
+    _require_open(repair)
+    for name, words in (("work_entries", "hours"), ("cost_lines", "costs"), ("notes", "notes"), ("photos", "photos")):
+        if getattr(repair, name).exists():
+            raise BadField(f"{repair.code} has {words} in its log.", "delete", "It is part of the vehicle's record: leave it, or move them first.")
+    if repair.vehicle.rounds.filter(about=repair.code).exists():
+        raise BadField(f"A measuring round was taken for {repair.code}.", "delete", "It is part of the vehicle's record: leave the repair.")
+    repair.delete()
