@@ -68,6 +68,28 @@ class Mishaps(BrowserCase):
         expect(page.locator("[data-size]")).to_contain_text("100 ×")
         self.faults = [fault for fault in self.faults if "ERR_INTERNET_DISCONNECTED" not in fault]
 
+    def test_what_was_left_is_offered_where_it_was_left_and_never_put_in_by_itself(self):
+        mine, page = vehicle(self.owner), self.page
+        self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")
+        page.locator("#id_corners").fill("700, 300\n740, 262\n800, 300")
+        page.locator("[name=probe_result]").select_option("through")
+        page.get_by_role("link", name="Leave it").click()
+        for other in ("?panel=L-SILL&layer=middle", "?panel=L-WING"):
+            self.open(f"/v/{mine.pk}/survey/left/new/{other}")
+            expect(page.locator("[data-left]")).to_be_hidden()
+        self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")
+        expect(page.locator("[data-left-words]")).to_contain_text("3 corners and 1 looks")
+        expect(page.locator("#id_corners")).to_have_value("")
+        expect(page.locator("[name=probe_result]")).to_have_value("")
+        page.get_by_role("button", name="Take it up again").click()
+        expect(page.locator("#id_corners")).to_have_value(re.compile("740, 262"))
+        expect(page.locator("[name=probe_result]")).to_have_value("through")
+        page.get_by_role("link", name="Leave it").click()
+        self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")
+        page.get_by_role("button", name="Throw it away").click()
+        self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")
+        expect(page.locator("[data-left]")).to_be_hidden()
+
     def test_zoom_by_wheel_and_buttons_keeps_the_place_under_the_pointer(self):
         mine, page = vehicle(self.owner), self.page
         self.open(f"/v/{mine.pk}/survey/underside/")

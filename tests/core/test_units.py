@@ -12,7 +12,9 @@ class Units(TestCase):
     TYPED = {
         "12,5 mm": ("mm", 12.5), "12.5": ("mm", 12.5), ".5": ("mm", 0.5), "3cm": ("in", 30), "-4": ("mm", -4), "158 MM": ("in", 158),
         '10 1/4"': ("mm", 260.35), "3/8": ("mm", 9.525), "10-1/4": ("in", 260.35), "2 in": ("mm", 50.8), "1' 2 1/2\"": ("mm", 368.3), "10.25": ("in", 260.35), "-1/2": ("in", -12.7),
-        "6 ft": ("mm", 1828.8),
+        "6 ft": ("mm", 1828.8), '10¼"': ("mm", 260.35), "6′ 2 3⁄16″": ("mm", 1884.3625), "10 1/4 inches": ("mm", 260.35), "5'-6 1/2\"": ("mm", 1689.1),
+        "1 m 25 cm": ("in", 1250), "1.250,5 mm": ("mm", 1250.5), "1,250.5": ("mm", 1250.5), "1 250 mm": ("mm", 1250), "0,125": ("mm", 0.125), "487.125": ("mm", 487.125),
+        "½ in": ("mm", 12.7), "5 feet 6 inches": ("mm", 1676.4), "5' 6''": ("mm", 1676.4),
     }  # fmt: skip
 
     def test_what_people_type(self):
@@ -25,6 +27,11 @@ class Units(TestCase):
             for unit in ("mm", "in"):
                 with self.subTest(text), self.assertRaises(BadField):
                     parse_length(text, unit)
+
+    def test_a_length_with_two_meanings_is_asked_about(self):
+        for text in ("1,250", "-12,125 mm", "999,000"):
+            with self.subTest(text), self.assertRaisesRegex(BadField, "two meanings"):
+                parse_length(text)
 
     @given(st.floats(-20_000, 20_000))
     def test_out_and_in_again(self, mm):

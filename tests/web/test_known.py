@@ -105,7 +105,7 @@ class FarSideAndFittings(KnownCase):
         self.draw(old_kind="brazed", old_test="passed", old_verdict="keep")
         kept = Finding.objects.get()
         self.assertEqual((kept.grade, kept.old_verdict), ("H", "keep"))
-        self.draw(old_kind="filler", probe_result="holds", probe_hits="", probe_tries="")
+        self.draw(corners="1690, 280\n1840, 280\n1840, 330\n1690, 330", old_kind="filler", probe_result="holds", probe_hits="", probe_tries="")
         self.assertEqual(Finding.objects.last().grade, "F")
         url = self.url("overrule", 1)
         self.assertContains(self.client.post(url, {"overruled_to": "T", "version": "1"}, follow=True), "needs a reason")

@@ -47,7 +47,10 @@ class Drawing(SurveyCase):
         found = Finding.objects.get()
         self.assertEqual((found.grade, found.evidence.count()), ("H", 2))
         self.assertContains(self.client.get(found.get_absolute_url() + "?edit"), 'name="probe_also_hits" value="2"')
-        thick = mixed | {"gauge_result": "reading", "gauge_mm": "12"}
+        twin = self.draw(**mixed)  # Back, and Store again
+        self.assertContains(twin, "Finding 1 has this very outline already", status_code=422)
+        self.assertContains(twin, 'value="Sill end"', status_code=422)
+        thick = mixed | {"gauge_result": "reading", "gauge_mm": "12", "corners": "\n".join(f"{u + 1}, {v}" for u, v in SILL_HOLE)}
         asked = self.draw(**thick)
         self.assertContains(asked, "The gauge reads 12 mm on", status_code=422)
         self.assertContains(asked, 'name="gauge_sure"', status_code=422)

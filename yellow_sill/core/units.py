@@ -1,6 +1,7 @@
 """Lengths as people type and read them: millimetres, or inches with fractions. Stored is always the millimetre."""
 
 import re
+import unicodedata
 from fractions import Fraction
 
 from .errors import BadField
@@ -15,19 +16,33 @@ _FRACTION = r"(\d{1,3})\s*/\s*(\d{1,3})"
 _FEET = rf"(?:({_NUMBER})\s*(?:'|ft)\s*)?"
 _INCH = re.compile(rf"""^([-+]?){_FEET}(?:({_NUMBER}|[.,]\d+)(?:(?:\s+|-|\s*\+\s*){_FRACTION})?|{_FRACTION})?\s*("|''|in|inch)?$""", re.IGNORECASE)
 _PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
+#: ``1 m 25 cm``, ``2 m 3 cm 4 mm``: metric lengths in parts, each smaller than the one before.
+_PARTS = re.compile(rf"^([-+]?)(?:(\d+)\s*m)?\s*(?:({_NUMBER})\s*cm)?\s*(?:({_NUMBER})\s*mm)?$", re.IGNORECASE)
+#: ``1.250,5`` and ``1,250.5``: groups of thousands, then the other sign before the decimals.
+_GROUPED = re.compile(r"^([-+]?[1-9]\d{0,2}(?:([., ])\d{3})+)(?:([.,])(\d+))?(?=\s*(?:[a-z]|$))", re.IGNORECASE)
+#: ``1,250`` may be one and a quarter, or a thousand and more.
+_TWO_MEANINGS = re.compile(r"^[-+]?[1-9]\d{0,2},\d{3}(?!\d|,)")
+#: How people and their keyboards write feet, inches and fractions.
+_AS_TYPED = str.maketrans("\u2032\u2019\u2018\u00b4\u2033\u201d\u201c\u2044\u2215\u2013\u2212", 4 * "'" + 3 * '"' + "//--")
+_VULGAR = re.compile("[\u00bc-\u00be\u2150-\u215e]")
 
 
 def parse_length(text: str, unit: str = "mm") -> float:
     """A length as typed, in mm.
 
-    Args: text: ``12,5``, ``12.5 mm``, ``3 cm``, ``10 1/4"``, ``3/8``, ``1' 2 1/2"``, ``10.25 in``; a bare number is in ``unit``, a fraction in inches.
+    Args: text: ``12,5``, ``12.5 mm``, ``3 cm``, ``10 1/4"``, ``3/8``, ``1' 2 1/2"``, ``10.25 in``, ``10¼"``,
+            ``5'-6 1/2"``, ``1 m 25 cm``, ``1.250,5 mm``; a bare number is in ``unit``, a fraction in inches.
     Returns: mm.
-    Raises: BadField for what is no length.
+    Raises: BadField for what is no length, or has two meanings (``1,250``).
 
     >>> parse_length("12,5 mm"), parse_length('10 1/4"'), parse_length("3/8"), parse_length("10.25", "in"), parse_length("1' 2\\"")
     (12.5, 260.35, 9.525, 260.35, 355.6)
     """
-    words = " ".join(str(text).split())
+    words = _plain(str(text))
+    parts = _PARTS.match(words)
+    if parts and sum(part is not None for part in parts.groups()[1:]) > 1:
+        value = sum(float((part or "0").replace(",", ".")) * per for part, per in zip(parts.groups()[1:], (1000.0, 10.0, 1.0), strict=True))
+        return -value if parts[1] == "-" else value
     metric = _MM.match(words)
     if metric and (metric[3] or unit == "mm"):
         value = float(metric[2].replace(",", ".")) * _PER[(metric[3] or "mm").lower()]
@@ -44,6 +59,29 @@ def parse_length(text: str, unit: str = "mm") -> float:
     inches = 12 * float((feet or "0").replace(",", ".")) + float((whole or "0").replace(",", ".")) + (Fraction(int(over), int(under)) if over else 0)
     value = round(float(inches) * INCH_MM, 6)
     return -value if sign == "-" else value
+
+
+def _plain(text: str) -> str:
+    """What was typed with plain signs: ``10¼"`` as ``10 1/4"``, ``6′ 2 3⁄16″`` as ``6' 2 3/16"``, ``1.250,5`` as ``1250.5``.
+
+    Raises: BadField where a length has two meanings.
+    """
+    typed = _VULGAR.sub(lambda sign: " " + unicodedata.normalize("NFKC", sign[0]) + " ", text)
+    words = " ".join(typed.translate(_AS_TYPED).replace("''", '"').split())
+    words = re.sub(r"(?<=\d)\s*-\s*(?=\d+\s*/)", " ", words)  # 6-1/2
+    words = re.sub(r"(?<=')\s*-\s*(?=\d)", " ", words)  # 5'-6 1/2"
+    words = re.sub(r"\s+(?=\")", "", words)
+    words = re.sub(r"\b(?:inches|ins)\b\.?", "in", words, flags=re.IGNORECASE)
+    words = re.sub(r"\b(?:feet|foot)\b\.?", "ft", words, flags=re.IGNORECASE)
+    grouped = _GROUPED.match(words)
+    if grouped and grouped[2] != grouped[3]:
+        if grouped[3] is None and grouped[2] == ".":
+            return words  # a point is the decimal sign, as this program writes it
+        if grouped[3] is None and _TWO_MEANINGS.match(words):
+            raise BadField(f"'{words[:24]}' has two meanings.", "length", "Type 1250 for a thousand and more, or 1.25 for one and a bit.")
+        whole = re.sub(r"[., ]", "", grouped[1])
+        return whole + (f".{grouped[4]}" if grouped[4] else "") + words[grouped.end():]
+    return words
 
 
 def format_length(value_mm: float, unit: str = "mm", digits: int = 0) -> str:

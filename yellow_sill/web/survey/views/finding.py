@@ -1,6 +1,7 @@
 """Findings: drawn, looked at again, corrected, overruled."""
 
 from datetime import date
+from math import dist
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -8,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from yellow_sill.core.errors import CoreError
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -23,6 +24,9 @@ from ..services import FindingInUse, behind, create_finding, delete_finding, loo
 from .common import board_context, layer_asked, panels_of
 from .photo import outline_from
 
+#: Corners nearer than this to another finding's are the same, mm.
+TWIN_MM = 0.01
+
 
 @with_vehicle
 def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
@@ -33,6 +37,7 @@ def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     form = FindingForm(request.POST or None, view=view, panels=panels, initial={"panel": request.GET.get("panel", "")} | _from_photo(request, vehicle, view))
     if request.method == "POST" and form.is_valid():
         try:
+            require_new(vehicle, form.stored())
             made = create_finding(vehicle, by=request.user.get_username(), **form.stored())
             messages.success(request, f"Finding {made.number} is stored.")
             return redirect(made)
@@ -40,6 +45,14 @@ def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
             form.refuse(error)
     context = board_context(vehicle, view, layer) | _form_context(form, panels, reverse("survey:check", args=[vehicle.pk]))
     return render(request, "survey/edit.html", context, status=422 if form.errors else 200)
+
+
+def require_new(vehicle: Vehicle, values: dict) -> None:
+    """The same form sent twice, by Back and Store again, makes no twin. Raises: BadField naming the finding that is it already."""
+    corners = [[float(u), float(v)] for u, v in values["corners"]]
+    for number, outline in values["panel"].findings.values_list("number", "outline"):
+        if len(outline) == len(corners) and all(dist(a, b) < TWIN_MM for a, b in zip(outline, corners, strict=True)):
+            raise BadField(f"Finding {number} has this very outline already.", "corners", f"Change finding {number}, or draw this one where it lies.")
 
 
 def _from_photo(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict:

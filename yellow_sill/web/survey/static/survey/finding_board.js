@@ -63,11 +63,22 @@ export function mount(svg, form) {
   document.querySelector("[data-undo]").addEventListener("click", () => editor.undo());
   document.querySelector("[data-remove]").addEventListener("click", () => editor.remove());
 
-  // a reload in mid-edit brings back what was drawn, unless the server has just sent a refused form
-  const draft = !form.querySelector(".fault, [data-conflict]") && sessionStorage.getItem(draftKey);
-  if (draft) {
+  // a reload in mid-edit brings back what was drawn; what was left here earlier is offered, never put in by itself
+  const restore = (draft) => {
     for (const [name, value] of JSON.parse(draft)) if (form.elements[name]) form.elements[name].value = value;
     editor.set(typed(), false);
+  };
+  const leftKey = `${draftKey}-left`, offer = form.querySelector("[data-left]"), mine = !form.querySelector(".fault, [data-conflict]") && sessionStorage.getItem(draftKey);
+  if (mine && performance.getEntriesByType("navigation")[0]?.type === "reload") restore(mine);
+  else if (mine) { sessionStorage.setItem(leftKey, mine); sessionStorage.removeItem(draftKey); }
+  const left = sessionStorage.getItem(leftKey), said = left && JSON.parse(left).filter(([, value]) => value);
+  const settled = () => { offer.hidden = true; sessionStorage.removeItem(leftKey); };
+  if (offer && said?.some(([name]) => name === "corners" || name.endsWith("_result") || name === "title" || name === "note")) {
+    const drawn = parse(said.find(([name]) => name === "corners")?.[1] || "").length, looks = said.filter(([name]) => name.endsWith("_result")).length;
+    offer.querySelector("[data-left-words]").textContent = `a drawing with ${drawn} corners and ${looks} looks that was not stored.`;
+    offer.querySelector("[data-left-take]").addEventListener("click", () => { restore(left); settled(); keep(); showPanel(); judge(); });
+    offer.querySelector("[data-left-drop]").addEventListener("click", settled);
+    offer.hidden = false;
   }
   showPanel();
   const focus = svg.dataset.focus ? JSON.parse(svg.dataset.focus) : rings[panel.value] && new URLSearchParams(location.search).has("panel") ? boundsOf(rings[panel.value].outline) : null;
