@@ -27,6 +27,16 @@ class Door(TestCase):
         self.assertRedirects(self.client.get(reverse("accounts:welcome")), "/", fetch_redirect_response=False)
         self.assertIn("/sign-in/", self.client.get("/").url)
 
+    def test_a_name_as_people_have_them_and_a_refused_form_keeps_all(self):
+        url, typed = reverse("accounts:welcome"), {"username": "Wren  O'Askew-Hale", "password1": "three long words", "password2": "three lnog words"}
+        refused = self.client.post(url, typed)
+        self.assertContains(refused, 'value="three long words"', status_code=422)
+        self.assertContains(self.client.post(url, typed | {"username": "W" * 41}), "at most 40 characters", status_code=422)
+        self.assertContains(self.client.post(url, typed | {"username": "Wr\u200ben"}), "cannot be seen", status_code=422)
+        self.client.post(url, typed | {"password2": "three long words"})
+        self.client.logout()
+        self.assertTrue(self.client.login(username="Wren O'Askew-Hale", password="three long words"))
+
     def test_a_stranger_sees_nothing(self):
         mine = vehicle(owner())
         found = finding(mine)

@@ -162,6 +162,32 @@ class Writing(LogCase):
         self.client.post(url, {"delete": "yes"})
         self.assertEqual(self.repair.cost_lines.count(), 0)
 
+    def test_hours_and_notes_are_corrected_and_taken_out_and_hours_go_to_the_whole_vehicle(self):
+        self.write("work", worked_on="2026-02-14", kind="weld", typed="15", note="floor")
+        self.write("note", written_on="2026-02-14", text="Wrong hand")
+        entry, note = self.repair.work_entries.get(), self.repair.notes.get()
+        work, noted = reverse("logbook:work", args=[self.vehicle.pk, entry.pk]), reverse("logbook:note", args=[self.vehicle.pk, note.pk])
+        page = self.client.get(work)
+        self.assertContains(page, 'value="15"')
+        typed = {"worked_on": "2026-02-14", "kind": "weld", "typed": "1:30", "note": "floor", "was": page.context["was"]}
+        self.assertContains(self.client.post(work, typed | {"typed": "long"}), "is not a time", status_code=422)
+        self.client.post(work, typed)
+        entry.refresh_from_db()
+        self.assertEqual((entry.minutes, entry.note), (90, "floor"))
+        self.assertContains(self.client.post(work, typed | {"typed": "4"}), "saved this while", status_code=409)
+        self.client.post(noted, {"written_on": "2026-02-14", "text": "Right hand", "was": self.client.get(noted).context["was"]})
+        self.assertContains(self.client.get(self.url()), "Right hand")
+        for url in (work, noted):
+            self.client.post(url, {"delete": "yes"})
+        self.assertEqual((self.repair.work_entries.count(), self.repair.notes.count()), (0, 0))
+        whole = reverse("logbook:hours", args=[self.vehicle.pk])
+        refused = self.client.post(whole, {"worked_on": "2026-02-14", "kind": "survey", "typed": "x", "note": "left side"})
+        self.assertContains(refused, "left side", status_code=422)
+        self.client.post(whole, {"worked_on": "2026-02-14", "kind": "survey", "typed": "3", "note": "left side"})
+        self.assertEqual((self.vehicle.work_entries.get().minutes, self.vehicle.work_entries.get().repair), (180, None))
+        self.client.force_login(owner("Tam Oakes"))
+        self.assertEqual(self.client.get(reverse("logbook:work", args=[self.vehicle.pk, self.vehicle.work_entries.get().pk])).status_code, 404)
+
     def test_the_record_on_screen_and_paper_also_without_its_photo(self):
         add_cost(self.vehicle, self.repair, DISCS, by="Wren")
         self.write("photo", photo=picture(), caption="as found", taken_on="2026-02-14")

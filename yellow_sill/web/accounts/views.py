@@ -4,6 +4,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST
 
 from yellow_sill.core.units import UNITS
@@ -12,6 +13,7 @@ from .forms import SignInForm, WelcomeForm
 from .models import Preferences
 
 
+@never_cache
 def welcome(request: HttpRequest) -> HttpResponse:
     """First visit: make the owner's account. Afterwards this door is shut."""
     if get_user_model().objects.exists():

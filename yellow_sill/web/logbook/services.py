@@ -1,6 +1,9 @@
 """Hours, notes and photos."""
 
+from collections.abc import Mapping
 from datetime import date
+from hashlib import sha256
+from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
@@ -21,6 +24,35 @@ def add_work(vehicle: Vehicle, repair: Repair | None, *, worked_on: date, kind: 
     """
     spent = hours.minutes(typed)
     return WorkEntry.objects.create(vehicle=vehicle, repair=repair, worked_on=worked_on, kind=kind, minutes=spent, typed=typed.strip(), note=note, by=by)
+
+
+class WrittenMeanwhile(Exception):
+    """Somebody changed the entry since the form was opened."""
+
+
+def as_written(entry: WorkEntry | Note) -> str:
+    """What an entry says now, as one short mark."""
+    told = (entry.worked_on, entry.kind, entry.typed, entry.note) if isinstance(entry, WorkEntry) else (entry.written_on, entry.text)
+    return sha256(repr(told).encode()).hexdigest()[:16]
+
+
+@transaction.atomic
+def change_work(entry: WorkEntry, values: Mapping[str, Any], *, was: str) -> None:
+    """Correct logged hours. Args: was: the mark of what the person saw. Raises: WrittenMeanwhile; BadField for a time that cannot be read."""
+    if was != as_written(WorkEntry.objects.get(pk=entry.pk)):
+        raise WrittenMeanwhile
+    entry.minutes, entry.typed = hours.minutes(values["typed"]), values["typed"].strip()
+    entry.worked_on, entry.kind, entry.note = values["worked_on"], values["kind"], values["note"]
+    entry.save()
+
+
+@transaction.atomic
+def change_note(entry: Note, values: Mapping[str, Any], *, was: str) -> None:
+    """Correct a note. Raises: WrittenMeanwhile."""
+    if was != as_written(Note.objects.get(pk=entry.pk)):
+        raise WrittenMeanwhile
+    entry.written_on, entry.text = values["written_on"], values["text"]
+    entry.save()
 
 
 @transaction.atomic

@@ -1,11 +1,14 @@
 from django.urls import path
 
-from . import views
+from . import entry_views, views
 
 app_name = "logbook"
 _ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
 urlpatterns = [
     path("v/<int:vehicle_id>/logbook/", views.logbook, name="logbook"),
+    path("v/<int:vehicle_id>/logbook/hours/", entry_views.vehicle_hours, name="hours"),
+    path("v/<int:vehicle_id>/logbook/hours/<int:pk>/", entry_views.work, name="work"),
+    path("v/<int:vehicle_id>/logbook/notes/<int:pk>/", entry_views.note, name="note"),
     path("v/<int:vehicle_id>/logbook/bundle.zip", views.export, name="export"),
     path("v/<int:vehicle_id>/logbook/<slug:table>.csv", views.table, name="table"),
     path("vehicles/import/", views.import_bundle, name="import"),

@@ -238,6 +238,7 @@ def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     costs = Paginator(vehicle.cost_lines.select_related("repair"), 40).get_page(request.GET.get("costs"))
     context = {
         "current_stage": "logbook",
+        "work_form": WorkForm(initial={"kind": "survey"}),
         "entries": entries,
         "costs": costs,
         "cost_rows": with_sums(vehicle, costs.object_list),
