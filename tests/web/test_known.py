@@ -276,7 +276,10 @@ class Lists(KnownCase):
             self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
 
     def test_a_table_brought_in_again_tells_what_is_new_changed_and_gone_and_can_be_taken_back(self):
-        first, second = finding(self.vehicle, title="Sill end"), finding(self.vehicle, "R-SILL", "right", corners=[[-u, v] for u, v in SILL_HOLE], title="Other")
+        first, second = (
+            finding(self.vehicle, title="Sill end"),
+            finding(self.vehicle, "R-SILL", "right", corners=[[-u, v] for u, v in SILL_HOLE], title="Other"),
+        )
         head = "finding;view;panel;corners;name;stage;day;evidence;note\n"
         corners = lambda found: " | ".join(f"{u:g} {v:g}" for u, v in found.panel.view.in_shell(found.outline))
         table = f"{head}1;left;L-SILL;{corners(first)};Sill, front end;seen;;probe through 3/5;seen twice\n;left;L-SILL;1100 300 | 1140 262 | 1200 300;New one;seen;;tap dull;\n"

@@ -41,15 +41,30 @@ class Opening(RepairCase):
             "web_mm": "40",
             "opened_on": "2026-03-01",
         }
-        answer = self.client.post(reverse("repairs:new", args=[self.vehicle.pk]), typed | {"title": ""}, follow=True)
+        answer = self.client.post(reverse("repairs:new", args=[self.vehicle.pk]), typed | {"title": "", "again": "1"}, follow=True)
         made = Repair.objects.get(number=2)
         self.assertContains(answer, "R-02 is open")
         self.assertEqual([step.state for step in made.steps.all()], ["found", "opened"])
         self.assertEqual([cut.panel.code for cut in made.cuts.all()], ["L-SILL", "L-SILLM"])
         self.assertEqual(
-            {remark["code"] for cut in made.cuts.all() for remark in cut.remarks} - {"CUT-03", "CUT-16", "CUT-17"}, {"CUT-14"}, "the weld flange before the membrane is not cut"
+            {remark["code"] for cut in made.cuts.all() for remark in cut.remarks} - {"CUT-03", "CUT-16", "CUT-17"},
+            {"CUT-14"},
+            "the weld flange before the membrane is not cut",
         )
         self.assertContains(self.client.get(f"{reverse('repairs:cut', args=[self.vehicle.pk, 2])}?cut=2"), "Sill membrane")
+
+    def test_a_finding_that_is_mended_already_opens_again_only_when_a_person_says_so(self):
+        mended = finding(self.vehicle)
+        repair(self.vehicle, [mended])
+        url = reverse("repairs:new", args=[self.vehicle.pk])
+        typed = {"findings": [mended.number], "style": "rectangle", "margin_mm": "12", "corner_radius_mm": "10", "web_mm": "40", "opened_on": "2026-03-01"}
+        before = Repair.objects.count()
+        asked = self.client.post(url, typed | {"title": "Once more"})
+        self.assertContains(asked, "Mended already: finding", status_code=422)
+        self.assertContains(asked, 'name="again"', status_code=422)
+        self.assertContains(asked, 'value="Once more"', status_code=422)
+        self.client.post(url, typed | {"again": "1"})
+        self.assertEqual(Repair.objects.count(), before + 1)
 
     def test_what_cannot_be_opened(self):
         url = reverse("repairs:new", args=[self.vehicle.pk])

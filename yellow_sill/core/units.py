@@ -80,7 +80,7 @@ def _plain(text: str) -> str:
         if grouped[3] is None and _TWO_MEANINGS.match(words):
             raise BadField(f"'{words[:24]}' has two meanings.", "length", "Type 1250 for a thousand and more, or 1.25 for one and a bit.")
         whole = re.sub(r"[., ]", "", grouped[1])
-        return whole + (f".{grouped[4]}" if grouped[4] else "") + words[grouped.end():]
+        return whole + (f".{grouped[4]}" if grouped[4] else "") + words[grouped.end() :]
     return words
 
 

@@ -106,7 +106,9 @@ def _value(places: dict[str, list[float]], kind: str, ends: Sequence[str], level
     return z + level[0] + (level[1] * x + level[2] * y) / 1000
 
 
-def _slipped(kind_of_slip: str, kind: str, ends: tuple[str, ...], value: float, places: dict, nominal: dict, level: Sequence[float], rng: random.Random) -> float:
+def _slipped(
+    kind_of_slip: str, kind: str, ends: tuple[str, ...], value: float, places: dict, nominal: dict, level: Sequence[float], rng: random.Random
+) -> float:
     """The value that a slip of one kind makes of a reading; the same value where this kind cannot happen to it."""
     if kind_of_slip == "held at 100":
         return value + (100 if kind == "distance" else rng.choice((-100, 100)))

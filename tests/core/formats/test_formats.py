@@ -165,10 +165,16 @@ class Bundles(TestCase):
         "a datum twice": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM]}))), "same name"),
         "a round of no point": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM], "rounds": [ROUND]}))), "not in the book"),
         "a round twice": (zipped(vehicle_json=json.dumps(bundle(datums={"rounds": [ROUND | {"readings": []}] * 2}))), "same number"),
-        "two views of one name": (zipped(vehicle_json=json.dumps(bundle(vehicle=bundle()["vehicle"] | {"views": bundle()["vehicle"]["views"] * 2}))), "Two views"),
+        "two views of one name": (
+            zipped(vehicle_json=json.dumps(bundle(vehicle=bundle()["vehicle"] | {"views": bundle()["vehicle"]["views"] * 2}))),
+            "Two views",
+        ),
         "two panels of one code": (zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"].append(view["panels"][0])))), "Two panels"),
         "a panel without area": (zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"][0].update(outline=[[0, 0], [9, 0], [18, 0]])))), "no area"),
-        "a bow-tie": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"outline": [[0, 0], [9, 9], [9, 0], [0, 9]]}]))), "crosses itself"),
+        "a bow-tie": (
+            zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"outline": [[0, 0], [9, 9], [9, 0], [0, 9]]}]))),
+            "crosses itself",
+        ),
         "tax below nothing": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"tax_rate": "-20"}]))), "0 or more"),
         "less than nothing bought": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "-3"}]))), "above 0"),
         "more than any shop has": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "1e999999"}]))), "digits"),

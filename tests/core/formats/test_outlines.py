@@ -40,7 +40,12 @@ class Units(TestCase):
             with self.assertRaises(UnitUnknown):
                 outline_from_file(data, name)
         self.assertEqual(self.size(dxf(SQUARE), "a.dxf", (0, 0), "cm"), [40, 20])
-        for head in ('viewBox="0 0 80 60"', 'width="80" height="60"', 'width="160" height="120" viewBox="0 0 80 60"', 'width="80mm" height="60mm" viewBox="0 0 80 60"'):
+        for head in (
+            'viewBox="0 0 80 60"',
+            'width="80" height="60"',
+            'width="160" height="120" viewBox="0 0 80 60"',
+            'width="80mm" height="60mm" viewBox="0 0 80 60"',
+        ):
             self.assertEqual(self.size(svg(head), "a.svg", (0, 0), "in"), [1016, 508], head)
         with self.assertRaisesRegex(BadField, "no such unit"):
             outline_from_file(dxf(SQUARE), "a.dxf", (0, 0), "ell")

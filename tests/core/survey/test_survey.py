@@ -23,7 +23,11 @@ class Grading(TestCase):
         "paint only": ([look("seen", "bubbling")], Grade.SURFACE, "bubbles"),
         "a lamp beats a look": ([look("seen", "sound"), look("lamp", "light")], Grade.HOLED, "overrules: it looks sound"),
         "the probe beats the lamp": ([look("lamp", "dark"), look("probe", "dents", hits=2, tries=6)], Grade.THIN, "2 of 6 places"),
-        "a gauge closes no hole": ([look("probe", "through", hits=3, tries=5), look("gauge", "reading", 3, thickness_mm=1.0)], Grade.HOLED, "does not close it"),
+        "a gauge closes no hole": (
+            [look("probe", "through", hits=3, tries=5), look("gauge", "reading", 3, thickness_mm=1.0)],
+            Grade.HOLED,
+            "does not close it",
+        ),
         "nor does a later probe": ([look("probe", "through"), look("probe", "holds", 9)], Grade.HOLED, "The probe holds: metal beside a hole"),
         "one method, mixed": ([look("probe", "holds", hits=4, tries=6), look("probe", "through", hits=2, tries=6)], Grade.HOLED, "2 of 6 places"),
         "thicker than the sheet": ([look("tap", "dull"), look("gauge", "reading", thickness_mm=12)], Grade.THIN, "was 1.2 mm meant"),

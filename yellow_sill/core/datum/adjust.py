@@ -170,9 +170,7 @@ def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mir
     )
 
 
-def _point(
-    point: NetworkPoint, net: Network, solution: Solution, covariance: np.ndarray, redundancy: float, confidence: float, held: bool
-) -> PointResult:
+def _point(point: NetworkPoint, net: Network, solution: Solution, covariance: np.ndarray, redundancy: float, confidence: float, held: bool) -> PointResult:
     i = net.ids.index(point.id)
     off = solution.places[i] - net.nominal[i]
     length = float(np.linalg.norm(off))

@@ -445,4 +445,3 @@ def without(solution: Solution, keep: np.ndarray, i: int) -> Solution:
         slope=solution.slope,
         cost=float((residual[keep] ** 2).sum()),
     )
-

@@ -96,9 +96,7 @@ def _sheet_metal(sheet: Sheet, number: int) -> tuple[Sheet, BaseGeometry]:
     return sheet, metal.difference(union_all(holes)) if holes else metal
 
 
-def _hidden_by(
-    a: np.ndarray, b: np.ndarray, metal: Sequence[tuple[Sheet, BaseGeometry]], plates: Sequence[Plate], bars: Sequence[Bar]
-) -> np.ndarray:
+def _hidden_by(a: np.ndarray, b: np.ndarray, metal: Sequence[tuple[Sheet, BaseGeometry]], plates: Sequence[Plate], bars: Sequence[Bar]) -> np.ndarray:
     """The name of the first thing between each pair of places (k x 3 each), empty where there is none."""
     by = np.full(len(a), "", dtype="U60")
     for sheet, shape in metal:

@@ -64,9 +64,7 @@ class LooseWithoutReason(BadField):
 
 
 @transaction.atomic
-def accept_order(
-    vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *, version: int | None, by: str, today: date, despite: str = ""
-) -> WorkOrder:
+def accept_order(vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *, version: int | None, by: str, today: date, despite: str = "") -> WorkOrder:
     """Make an order the vehicle's order of work.
 
     Raises: ChangedMeanwhile; BadField where it breaks a rule; LooseWithoutReason where a step leaves the shell LOOSE and nobody says why.

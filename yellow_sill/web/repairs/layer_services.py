@@ -111,9 +111,7 @@ def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:
     same = {"layer": panel.layer} if panel.view.layered else {}
     others = panel.view.panels.filter(**same).exclude(pk=panel.pk)
     taken = {other.pk: [each.outline for each in cuts if each.panel_id == other.pk] for other in others}
-    return [
-        Lying(name=other.name, outline=other.outline, without=[*other.holes, *taken[other.pk]], cut_too=bool(taken[other.pk])) for other in others
-    ]
+    return [Lying(name=other.name, outline=other.outline, without=[*other.holes, *taken[other.pk]], cut_too=bool(taken[other.pk])) for other in others]
 
 
 def holes_in(panel: Panel) -> list[list[list[float]]]:

@@ -64,9 +64,7 @@ def require_far_sides(repair: Repair, day: date) -> None:
     if open_ones:
         names = ", ".join(code for code, _, _ in open_ones)
         why = "; ".join(f"{code}: {why}" for code, answer, why in open_ones if answer) or "Nobody has answered yet"
-        raise BadMove(
-            f"What is fixed behind {names}? {why}.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer."
-        )
+        raise BadMove(f"What is fixed behind {names}? {why}.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer.")
 
 
 def box_of(cuts: Iterable[Cut]) -> dict[str, tuple[float, float]]:

@@ -24,6 +24,19 @@ from .stretch_services import stretches_of
 from .weld_services import replan
 
 
+class MendedAlready(Exception):
+    """Findings that another repair mends already; a person says whether they open again."""
+
+
+def require_unmended(findings: Sequence[Finding]) -> None:
+    """A finding belongs to one repair, unless a person says that it opens again. Raises: MendedAlready, in words."""
+    known = Repair.objects.filter(findings__in=findings).values_list("findings__number", "number", "state").order_by("findings__number", "number")
+    mine = {finding.number for finding in findings}
+    told = [f"finding {found} by R-{number:02d}, {state}" for found, number, state in known if found in mine]
+    if told:
+        raise MendedAlready(f"Mended already: {'; '.join(told)}. Go on there, or tick below that it opens again.")
+
+
 @transaction.atomic
 def open_repair(
     vehicle: Vehicle,

@@ -17,7 +17,7 @@ from yellow_sill.web.survey.models import finding_address
 from ..forms import OpenRepairForm
 from ..models import Cut, Repair
 from ..rule_services import CLEARANCES, rules_of
-from ..services import open_repair
+from ..services import MendedAlready, open_repair, require_unmended
 
 #: What the choice of findings needs of each; outlines of panels are long.
 LIGHT = ("pk", "number", "title", "grade", "outline", "bounds_mm", "panel__name", "panel__view_id")
@@ -77,13 +77,19 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     own = rules_of(vehicle)
     initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""} | {name: getattr(own, name) for name in CLEARANCES}
     form = OpenRepairForm(request.POST or None, findings=findings, initial=initial)
+    ask_again = "again" in request.POST
     if request.method == "POST" and form.is_valid():
         values = dict(form.cleaned_data)
         chosen = list(vehicle.findings.select_related("panel").filter(pk__in=[f.pk for f in values.pop("findings")]))
         try:
+            if "again" not in request.POST:
+                require_unmended(chosen)
             made = open_repair(vehicle, chosen, by=request.user.get_username(), **values)
             messages.success(request, f"{made.code} is open. The cut below is proposed; move its corners if you know better.")
             return redirect(made)
+        except MendedAlready as error:
+            ask_again = True
+            form.add_error("findings", str(error))
         except CoreError as error:
             form.add_error(None, error.message)
     places = repair_places(vehicle, [])["places"]
@@ -98,7 +104,16 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     for f in place["findings"]:
         tags.append({"n": f.number, "letter": f.grade or "?", "at": middle_of(f.bounds_mm), "bounds": f.bounds_mm, "selected": f.number in ticked,
                      "href": finding_address(vehicle.pk, f.number), "name": f"Finding {f.number}"})  # fmt: skip
-    context = {"current_stage": "repairs", "form": form, "place": place, "tags": tags, "has_findings": bool(choices), "choices": choices, "ticked": ticked}
+    context = {
+        "current_stage": "repairs",
+        "form": form,
+        "place": place,
+        "tags": tags,
+        "has_findings": bool(choices),
+        "choices": choices,
+        "ticked": ticked,
+        "ask_again": ask_again,
+    }
     counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
     context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title), *counted]
     return render(request, "repairs/new.html", context, status=422 if form.errors else 200)
