@@ -326,6 +326,7 @@ class Lists(KnownCase):
         repair(self.vehicle, [found])
         self.client.post(self.url("item", found.panel_id), {"kind": "missing", "text": "Jack tube cap"})
         text = "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(self.client.get(self.url("report_pdf")).content)).pages)
+        self.assertRegex(text, r"Surveyed\s+\d+ \w{3} 20\d\d")
         page = self.client.get(self.url("report"))
         for words in ("Sill end, front", "went through at 3 of 5 places", "Jack tube cap", "Nothing recorded", "unknown"):
             self.assertIn(words, text.replace("\n", " "))

@@ -1,14 +1,35 @@
 """The survey report on paper: cover, forecast, a drawing and a list for every view."""
 
+from datetime import date
+
 from yellow_sill.core.formats.drawings import view_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.web.frame.american import sheet_in_terms
+from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.shells.models import Vehicle
 
 from .coverage_services import cover_of
 from .listing import forecast
-from .models import PanelItem
+from .models import Inspection, LookedRegion, PanelItem
+
+#: A report shows so many photos; all of them are in the bundle.
+MOST_PHOTOS = 24
+
+
+def _day(day: date) -> str:
+    return f"{day.day} {day:%b %Y}"
+
+
+def _surveyed(vehicle: Vehicle) -> str:
+    """From when to when, and by whom."""
+    looks = Inspection.objects.filter(finding__vehicle=vehicle).values_list("made_on", "made_by")
+    looked = [*looks, *LookedRegion.objects.filter(view__vehicle=vehicle).values_list("made_on", "made_by")]
+    if not looked:
+        return "Nobody has looked it over yet."
+    days, names = [day for day, _ in looked], sorted({name for _, name in looked})
+    spell = _day(min(days)) if min(days) == max(days) else f"{_day(min(days))} to {_day(max(days))}"
+    return f"{spell}, by {', '.join(names)}."
 
 
 def report_file(vehicle: Vehicle) -> bytes:
@@ -21,6 +42,7 @@ def report_file(vehicle: Vehicle) -> bytes:
             "The whole shell",
             rows=[
                 ("Findings", str(len(found))),
+                ("Surveyed", _surveyed(vehicle)),
                 ("Looked at", f"{cover.whole * 100:.0f} % of the sheet by area ({layers}). What nobody has looked at is unknown, not sound."),
                 (
                     "Likely in the end",
@@ -39,5 +61,10 @@ def report_file(vehicle: Vehicle) -> bytes:
         sections.append(Section(f"{view.title}: {len(here)} found", rows=rows or [("None", "Nothing recorded here yet.")], drawings=drawings))
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
     sections.append(Section("Behind, to save, lacking, missing", rows=[(item.panel.code, f"{item.get_kind_display()}: {item.text}") for item in items]))
+    photos = [
+        (photo_path(photo.file).read_bytes() if photo_path(photo.file).is_file() else None, f"{photo.caption or photo.panel.name}, {_day(photo.taken_on)}")
+        for photo in vehicle.survey_photos.select_related("panel").order_by("taken_on", "pk")[:MOST_PHOTOS]
+    ]
+    sections.append(Section("Photos", photos=photos))
     cells = [("Vehicle", str(vehicle)), ("Body no.", vehicle.body_no or "–"), ("Year", str(vehicle.year or "–")), ("Units", "mm")]
-    return record_pdf(sheet_in_terms(RecordSheet(title=f"Survey: {vehicle}", cells=cells, sections=[s for s in sections if s.rows or s.drawings])))
+    return record_pdf(sheet_in_terms(RecordSheet(title=f"Survey: {vehicle}", cells=cells, sections=[s for s in sections if s.rows or s.drawings or s.photos])))

@@ -63,7 +63,7 @@ def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         ("Body no.", vehicle.body_no or "–"),
         ("Repairs", len(found)),
         ("Open", context["open_count"]),
-        ("View", context["main"]["view"].title),
+        ("View", context["main"]["view"].title.removesuffix(" side")),
         ("Units", units.unit.get()),
     ]
     return render(request, "repairs/repairs.html", context)
@@ -115,5 +115,5 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "ask_again": ask_again,
     }
     counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
-    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title), *counted]
+    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title.removesuffix(" side")), *counted]
     return render(request, "repairs/new.html", context, status=422 if form.errors else 200)
