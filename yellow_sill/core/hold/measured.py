@@ -154,7 +154,7 @@ def _rigid(at: np.ndarray, moved: np.ndarray) -> np.ndarray:
 def _sentences(points: Sequence[PointCompared], agree: int, told: int, factor: float | None, sigma: float | None) -> list[str]:
     if not told:
         return ["No measured point is near metal that the structure knows."]
-    said = [f"{agree} of {told} points moved as worked out, within noise and half of what was predicted."]
+    said = [f"{agree} of {told} points {'moved as worked out,' if factor is not None else 'lie'} within noise and half of what was predicted."]
     largest = max(float(np.linalg.norm(point.predicted_mm)) for point in points if point.agree is not None)
     if factor is None:
         said.append(f"The largest movement worked out is {largest:.1f} mm: too little against the readings' noise to tell how soft the shell is.")
