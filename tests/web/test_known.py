@@ -431,6 +431,16 @@ class Corrections(KnownCase):
         self.assertEqual(self.client.get(reverse("shells:schema")).json()["title"], "ShellFile")
 
     def test_another_body_type_keeps_what_was_typed(self):
+        for kind in ("tourer-ladder-chassis", "cab-ladder-chassis", "estate-3-door-unitary"):  # another body is chosen with the form as it stands
+            page = self.client.get(
+                reverse("shells:new"), {"body_type": ["saloon-2-door-unitary", kind], "height": "1345", "wheelbase": "2412", "make": "Otter"}
+            )
+            form = page.context["form"]
+            self.assertEqual((form["height"].value() == "1345", form["wheelbase"].value(), form["make"].value()), (False, "2412", "Otter"), kind)
+            drawn = self.client.post(reverse("shells:preview"), {"body_type": form.body.name} | form.usual() | {"wheelbase": form.body.dimensions[0].usual_mm})
+            self.assertEqual(drawn.status_code, 200, kind)
+        wrong = self.client.post(reverse("shells:preview"), {"body_type": "saloon-2-door-unitary"} | form.usual() | {"height": "99"})
+        self.assertIn("Height: ", wrong.json()["error"]["what"])
         page = self.client.get(reverse("shells:new") + "?body_type=tourer-ladder-chassis&make=Otter")
         self.assertContains(page, 'value="Otter"')
         self.assertContains(page, "Rail width")

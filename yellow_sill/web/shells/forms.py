@@ -31,6 +31,13 @@ class VehicleForm(forms.Form):
     def dimension_fields(self):
         return [self[dimension.name] for dimension in self.body.dimensions]
 
+    def usual(self) -> dict[str, str]:
+        """The sizes that the form shows before anybody types, as texts."""
+        return {field.name: str(field.value()) for field in self.dimension_fields()}
+
+    def label_of(self, name: str) -> str:
+        return next((dimension.label for dimension in self.body.dimensions if dimension.name == name), name)
+
     def plate_fields(self):
         return [self[name] for name in ("make", "model", "year", "body_no")]
 

@@ -32,7 +32,7 @@ def vehicles(request: HttpRequest) -> HttpResponse:
 
 def new(request: HttpRequest) -> HttpResponse:
     """A vehicle from a body type and taped dimensions."""
-    form = VehicleForm(request.POST or None, initial={name: value for name, value in request.GET.items() if value})
+    form = VehicleForm(request.POST or None, initial=_carried_over(request))
     if request.method == "POST" and form.is_valid():
         values = form.cleaned_data
         plate = {name: values[name] for name in ("make", "model", "year", "body_no", "currency", "body_type")}
@@ -46,6 +46,16 @@ def new(request: HttpRequest) -> HttpResponse:
     bodies = [(kind, _small(kind.name), kind.name == form.body.name) for kind in BODY_TYPES.values()]
     context = {"form": form, "bodies": bodies, "file_form": ShellFileForm(auto_id="file_%s")}
     return render(request, "shells/new.html", context, status=422 if form.errors else 200)
+
+
+def _carried_over(request: HttpRequest) -> dict[str, str]:
+    """What was typed before another body type was chosen; sizes that were only the other body's usual ones are not the person's."""
+    asked = {name: value for name, value in request.GET.items() if value}
+    before = BODY_TYPES.get(request.GET.getlist("body_type")[0]) if "body_type" in request.GET else None
+    if before is None or before.name == asked.get("body_type"):
+        return asked
+    shown = VehicleForm(initial={"body_type": before.name})
+    return {name: value for name, value in asked.items() if name not in shown.usual() or value != shown.usual()[name]}
 
 
 @cache
@@ -97,7 +107,8 @@ def preview(request: HttpRequest) -> JsonResponse:
     form.errors.pop("body_type", None)
     faults = {name: errors[0] for name, errors in form.errors.items() if name in [field.name for field in form.dimension_fields()]}
     if faults:
-        return JsonResponse({"error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))}}, status=422)
+        name, fault = next(iter(faults.items()))
+        return JsonResponse({"error": {"what": f"{form.label_of(name)}: {fault}", "mend": "", "where": name}}, status=422)
     view = build_shell(form.cleaned_data.get("body_type", form.body.name), form.dimensions()).views[0]
     panels = [{"tone": 3, "d": path_d(feature.points, True)} for feature in view.features if feature.kind == "under"]
     panels += [

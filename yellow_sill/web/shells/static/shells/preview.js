@@ -11,7 +11,12 @@ if (svg && form) {
     const answer = await ask(svg.dataset.url, new FormData(form));
     if (!current()) return;
     errors.replaceChildren();
-    if (!answer.ok) { errors.append(errorBox(answer.data.error)); return; }
+    for (const field of form.querySelectorAll(".field.is-wrong")) field.classList.remove("is-wrong");
+    if (!answer.ok) {
+      errors.append(errorBox(answer.data.error));
+      form.elements[answer.data.error.where]?.closest?.(".field")?.classList.add("is-wrong");
+      return;
+    }
     const { bounds, panels, lines, outline } = answer.data, world = svg.querySelector("[data-world]");
     world.replaceChildren(...panels.map((p) => el("path", { class: `sh-panel sh-t${p.tone}`, "fill-rule": "evenodd", d: p.d })),
       ...lines.map((line) => el("path", { class: `sh-${line.kind}`, d: line.d })), el("path", { class: "sh-out", d: outline }));
