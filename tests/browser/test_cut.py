@@ -59,7 +59,7 @@ class CutPlanning(BrowserCase):
         expect(page.locator(".way-card.is-off")).to_have_count(0)
         page.get_by_label("Why this way").fill("Rust at both ends")
         page.get_by_role("button", name="Whole panel").click()
-        expect(page.locator(".remarks")).to_contain_text("All rust lies inside")
+        expect(page.locator(".remarks")).to_contain_text("7 openings go with the piece")
         self.assertEqual(PanelChoice.objects.get().chosen, "whole")
         page.locator(".nugget").first.focus()
         page.keyboard.press("Space")

@@ -3,8 +3,9 @@
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
-from tests.builders import vehicle
+from tests.builders import DAY, vehicle
 from yellow_sill.web.hold.models import HoldSetup, WorkOrder
+from yellow_sill.web.survey.coverage_services import mark_looked
 
 SIDE = ("Floor, left", "Inner sill, left", "Outer sill, left", "Sill diaphragm, left")
 ORDER = "?" + "&".join(f"job={part}_L" for part in ("floor", "sill_inner", "sill_outer"))
@@ -22,6 +23,7 @@ class HoldBoard(BrowserCase):
         page.get_by_text("0 out of 54").click()
         for part in SIDE:
             page.locator("[name=out]").and_(page.get_by_label(part)).check()
+        mark_looked(self.mine.views.get(name="left"), 1, [(-650, 200), (1250, 900)], method="seen", made_on=DAY, by="Wren")
         page.get_by_role("button", name="Try it").click()
         expect(page.locator(".hold-head")).to_contain_text("LOOSE")
         expect(page.locator(".hm-lab")).to_have_text("left B-post foot")

@@ -89,11 +89,12 @@ class Sheets(TestCase):
         other = panel(self.vehicle, "L-WING")
         type(other).objects.filter(pk=other.pk).update(outline=[[u1 - 40, v0], [u1 + 80, v0], [u1 + 80, v1], [u1 - 40, v1]])
         remarks = [(remark.code, remark.what) for remark in check(self.repair.cuts.get(pk=cut.pk), cut.corners).remarks]
-        self.assertIn(("CUT-17", "A hole of 24 mm goes with the piece."), remarks)
+        told = dict(remarks)["CUT-17"]
+        self.assertIn("1 × 24 mm", told)
         self.assertTrue(any(code == "CUT-15" and other.name in what for code, what in remarks))
         patch_of(cut)
         pattern = self.client.get(f"{self.url('patch')}?cut={cut.number}")
-        self.assertEqual(len(pattern.context["board"]["holes"]), sum(code == "CUT-17" for code, _ in remarks))
+        self.assertEqual(len(pattern.context["board"]["holes"]), int(told.split(" ")[0]))
         content, _, _ = pattern_file(self.repair.cuts.get(pk=cut.pk), cut.patch, "dxf", paper="A4", mirror_hand=False)
         self.assertIn(b"HOLE", content)
 

@@ -74,7 +74,9 @@ class Drawings(TestCase):
         self.assertEqual(sorted(tuple(round(value, 1) for value in corner) for corner in outline), [(500, 300), (500, 330), (600, 300), (600, 350)])
 
     def test_a_circle_becomes_short_straight_pieces(self):
-        outline = outline_from_file(b'<svg xmlns="http://www.w3.org/2000/svg" width="96px" height="96px"><circle cx="48" cy="48" r="48"/></svg>', "hole.svg")
+        outline = outline_from_file(
+            b'<svg xmlns="http://www.w3.org/2000/svg" width="1in" height="1in" viewBox="0 0 96 96"><circle cx="48" cy="48" r="48"/></svg>', "hole.svg"
+        )
         us = [u for u, _ in outline]
         self.assertGreater(len(outline), 12)
         self.assertAlmostEqual(max(us) - min(us), 25.4, delta=0.3)

@@ -1,5 +1,6 @@
 """What else the shell knows where a cut goes: other panels of the same layer, and holes and slots that the piece takes with it."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -81,18 +82,30 @@ def crossed(
         elif not other.cut_too and on_panel.buffer(-DRAWN_MM).area > 0 and not welded.is_empty and (gap := welded.distance(on_panel)) < margin_mm:
             text = f"Only {gap:.0f} mm from {other.name}, which lies on this panel; {margin_mm:g} mm are wanted."
             remarks.append(_remark("CUT-15", other.name, text, "Move the line away: no torch gets into that corner.", nearest_points(welded, on_panel)[0]))
+    taken: list[Polygon] = []
     for hole in distinct_holes(holes):
         words = hole_words(hole)
         if not welded.is_empty and welded.intersects(hole):
             mend = "Move the line clear of it, or take it in whole and make it again in the patch."
             remarks.append(_remark("CUT-16", "line", f"The line runs through {words}.", mend, welded.intersection(hole).representative_point()))
         elif cut.buffer(LEAST_OUT_MM).covers(hole):
-            mend = "It is on the pattern, to be made again. Measure its place to metal that stays before you cut."
-            remarks.append(_remark("CUT-17", "piece", f"{words[0].upper()}{words[1:]} goes with the piece.", mend, hole.centroid))
+            taken.append(hole)
         elif not welded.is_empty and (gap := welded.distance(hole)) < margin_mm:
             text = f"Only {gap:.0f} mm from {words}; {margin_mm:g} mm are wanted."
             remarks.append(_remark("CUT-16", "line", text, "Move the line away: the edge of the hole burns off.", nearest_points(welded, hole)[0]))
-    return remarks
+    return remarks + ([_taken(taken)] if taken else [])
+
+
+def _taken(holes: Sequence[Polygon]) -> Remark:
+    """The holes that go with a piece, in one remark."""
+    sizes = Counter(hole_words(hole) for hole in holes)
+    if len(holes) == 1:
+        (words,) = sizes
+        text, mend = f"{words[0].upper()}{words[1:]} goes with the piece.", "It is on the pattern, to be made again. Measure its place"
+    else:
+        each = ", ".join(f"{count} × {words.split(' of ')[1]}" for words, count in sizes.items())
+        text, mend = f"{len(holes)} openings go with the piece: {each}.", "They are on the pattern, to be made again. Measure their places"
+    return _remark("CUT-17", "piece", text, f"{mend} to metal that stays before you cut.", holes[0].centroid)
 
 
 def _remark(code: str, where: str, what: str, mend: str, place) -> Remark:

@@ -195,7 +195,10 @@ def _cuts_mark(repair: Repair) -> str:
 def nothing_lost(repair: Repair) -> str:
     """Who said when that nothing goes with this repair's pieces, in words; empty where nobody did, or the cuts are others since."""
     said = repair.nothing_lost
-    return f"{said['by']}, {date.fromisoformat(said['on']):%-d %b %Y}" if said and said.get("cuts") == _cuts_mark(repair) else ""
+    if not said or said.get("cuts") != _cuts_mark(repair):
+        return ""
+    day = date.fromisoformat(said["on"])
+    return f"{said['by']}, {day.day} {day:%b %Y}"
 
 
 def say_nothing_lost(repair: Repair, *, undo: bool, by: str, today: date) -> None:
