@@ -30,6 +30,7 @@ class OrderOfRemoval(HoldCase):
         wrong = [GOOD[1], GOOD[0], *GOOD[2:]]
         page = self.client.get(self.order, {"job": SIDE, "step": wrong})
         self.assertContains(page, "cannot be done as step 1", status_code=422)
+        self.assertContains(page, "one step later", status_code=422)  # the list is still there, to put it right
         self.assertEqual(page.context["wrong_step"], 0)
         self.assertEqual([row["action"] for row in page.context["rows"]], wrong)
         self.assertContains(self.client.get(self.order, {"job": SIDE, "step": GOOD[:4]}), "is not new at the end", status_code=422)

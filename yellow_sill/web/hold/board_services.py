@@ -193,7 +193,7 @@ def order_rows(order: Order, found: Order | None) -> list[dict[str, Any]]:
         rows.append(
             {
                 "action": step.action, "out": step.action[0] == "-", "words": words_of(step.action),
-                "verdict": step.verdict, "best": found.steps[i].verdict if found else "", "up": _swapped(steps, i - 1), "down": _swapped(steps, i),
+                "verdict": step.verdict, "best": found.steps[i].verdict if found else "", "up": swapped(steps, i - 1), "down": swapped(steps, i),
             }
         )  # fmt: skip
     return rows
@@ -211,7 +211,7 @@ def done_rows(order: WorkOrder, gone: Walked) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def _swapped(steps: list[str], i: int) -> list[str]:
+def swapped(steps: list[str], i: int) -> list[str]:
     """The order with two neighbours swapped; nothing at the ends."""
     if not 0 <= i < len(steps) - 1:
         return []

@@ -18,7 +18,7 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
 from .. import searches
-from ..board_services import done_rows, order_chart, order_rows, part_rows
+from ..board_services import done_rows, order_chart, order_rows, part_rows, swapped
 from ..brace_services import blocking
 from ..order_services import (
     LEAST_PARTS,
@@ -64,7 +64,11 @@ def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps:
                 "error": BadField(said_plainly(_named(error.what, parts)), error.where, error.mend),
                 "wrong_step": whole_number(where),
             }
-            context["rows"] = [{"action": step, "words": words_of(step), "out": step[0] == "-"} for step in steps if step[1:] in parts]
+            typed = [step for step in steps if step[1:] in parts]
+            context["rows"] = [
+                {"action": step, "words": words_of(step), "out": step[0] == "-", "up": swapped(typed, i - 1), "down": swapped(typed, i)}
+                for i, step in enumerate(typed)
+            ]
             status = 422
     elif accepted:
         gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
