@@ -21,6 +21,7 @@ class Measuring(BrowserCase):
         page = self.page
         self.open(f"/v/{self.mine.pk}/datums/")
         page.get_by_role("link", name="Start the first round").click()
+        page.get_by_label("Stage", exact=True).select_option("found")
         page.get_by_role("button", name="Start the round").click()
         expect(page.locator("[data-what]")).to_have_text("Height 1L")
         field = page.get_by_label("Reading, mm")

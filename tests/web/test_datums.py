@@ -232,6 +232,13 @@ class Board(DatumCase):
         self.client.post(reverse("accounts:display"), {"unit": "in"})
         self.assertContains(self.client.get(self.url("board", "underside") + f"?round={found.number}"), "off nominal in in")
         self.assertContains(self.client.post(self.url("delete_round", found.number), follow=True), "has readings")
+        right = {"stage": "welded", "taken_on": "2026-02-15", "version": found.version}
+        fix = lambda **more: self.client.post(self.url("correct_round", found.number), right | more, follow=True)
+        self.assertContains(fix(taken_on="2999-01-01"), "not come yet")
+        self.assertContains(fix(), "welded, 15 Feb 2026")
+        self.assertContains(fix(stage="cut"), "changed this round meanwhile")
+        found.refresh_from_db()
+        self.assertEqual((found.stage, found.readings.exists()), ("welded", True))
 
     def test_without_trust_it_says_that_the_frame_is_a_best_fit(self):
         self.vehicle.datum_points.update(trusted=False)
@@ -243,6 +250,7 @@ class Board(DatumCase):
     def test_bad_rounds_are_refused_beside_their_field(self):
         values = {"stage": "found", "about": "", "taken_on": "2026-02-14", "tape_sigma_mm": "1", "height_sigma_mm": "0.7"}
         self.assertContains(self.client.post(self.url("rounds"), values | {"tape_sigma_mm": "0"}), "out of range", status_code=422)
+        self.assertContains(self.client.post(self.url("rounds"), values | {"stage": ""}), "at which stage", status_code=422)
         self.assertContains(self.client.post(self.url("rounds"), values | {"about": "R-09"}), "valid choice", status_code=422)
         self.assertContains(self.client.post(self.url("rounds"), values | {"taken_on": "2999-01-01"}), "not come yet", status_code=422)
         self.client.post(self.url("rounds"), values)

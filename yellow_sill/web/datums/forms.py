@@ -57,7 +57,9 @@ class PointForm(forms.Form):
 
 
 class RoundForm(forms.Form):
-    stage = forms.ChoiceField(choices=list(STAGES.items()), label="Stage")
+    stage = forms.ChoiceField(
+        choices=[("", "Say which"), *STAGES.items()], label="Stage", error_messages={"required": "Say at which stage of the rebuild it is taken."}
+    )
     about = forms.ChoiceField(required=False, label="For")
     taken_on = DateField(label="Day")
     tape_sigma_mm = NumberField(least=0.1, most=20, label="A tape reading is sure to, mm")
@@ -67,6 +69,14 @@ class RoundForm(forms.Form):
     def __init__(self, *args, subjects=(), **kwargs) -> None:
         super().__init__(*args, **kwargs)
         self.fields["about"].choices = [("", "The whole shell"), *((each.code, f"{each.code}, {each.title}") for each in subjects)]
+
+
+class RoundCorrectionForm(forms.Form):
+    """What can be put right in a round: when it was taken and at which stage; its readings are struck one by one."""
+
+    version = forms.IntegerField(required=False, widget=forms.HiddenInput)
+    stage = forms.ChoiceField(choices=list(STAGES.items()), label="Stage")
+    taken_on = DateField(label="Day")
 
 
 class BookTableForm(forms.Form):

@@ -15,6 +15,7 @@ urlpatterns = [
     path(f"{_HERE}{_ROUND}next/", rounds.next_ones, name="next"),
     path(f"{_HERE}{_ROUND}type-in/", rounds.type_in, name="type_in"),
     path(f"{_HERE}{_ROUND}sheet.pdf", rounds.sheet_pdf, name="sheet"),
+    path(f"{_HERE}{_ROUND}correct/", rounds.correct, name="correct_round"),
     path(f"{_HERE}{_ROUND}delete/", rounds.delete, name="delete_round"),
     path(f"{_HERE}book/", book.book, name="book"),
     path(f"{_HERE}book/new/", book.new, name="new_point"),

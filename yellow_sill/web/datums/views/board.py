@@ -13,6 +13,7 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from ..board_services import EXAGGERATION, board_points, drawn_diagonals, is_plan, strips, turntable
+from ..forms import RoundCorrectionForm
 from ..models import DatumPoint, Round, StandSet
 from ..round_services import averages, fit_of, movements, shape_of
 from ..stand_services import stands_drawn
@@ -52,6 +53,7 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
     context = {
         "points": points,
         "round": shown,
+        "correction": RoundCorrectionForm(initial={"version": shown.version, "stage": shown.stage, "taken_on": shown.taken_on}) if shown else None,
         "against": against,
         "rounds": list(vehicle.rounds.all()),
         "read": read,

@@ -5,23 +5,25 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.datum.drawn import in_view, verdict_words
 from yellow_sill.core.datum.network import KIND_WORDS
 from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
-from yellow_sill.core.datum.walk import STAGES, reading_key
+from yellow_sill.core.datum.walk import reading_key
 from yellow_sill.core.device_lines import LEVEL, TAPE, settled
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.devices import stream_of
 from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
-from ..forms import RoundForm
+from ..forms import RoundCorrectionForm, RoundForm
 from ..models import Reading, Round
 from ..round_services import Kept, expected_value, fit_of, keep_reading, open_round, proposals, read_counts, strike
 from ..sheet import measuring_sheet
@@ -33,9 +35,8 @@ from .common import cells, drawing, today, tools
 def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All rounds, and a form for the next one."""
     found = list(vehicle.rounds.all())
-    following = list(STAGES)[min(len({r.stage for r in found if not r.about}), len(STAGES) - 1)]
     initial = {
-        "stage": request.GET.get("stage") or following, "about": request.GET.get("about", ""), "taken_on": today(),
+        "stage": request.GET.get("stage", ""), "about": request.GET.get("about", ""), "taken_on": today(),
         "tape_sigma_mm": TAPE_SIGMA_MM, "height_sigma_mm": HEIGHT_SIGMA_MM,
     }  # fmt: skip
     form = RoundForm(request.POST or None, subjects=subjects(vehicle), initial=initial)
@@ -228,6 +229,23 @@ def sheet_pdf(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRespon
     return HttpResponse(
         measuring_sheet(round_, _steps(round_)), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}
     )
+
+
+@require_POST
+@with_vehicle
+def correct(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
+    """Put right at which stage and on which day a round was taken."""
+    round_, form = _one(vehicle, number), RoundCorrectionForm(request.POST)
+    if form.is_valid():
+        values = form.cleaned_data
+        try:
+            round_.save_as(values["version"], request.user.get_username(), stage=values["stage"], taken_on=values["taken_on"])
+            messages.success(request, f"{round_}, {round_.taken_on.day} {round_.taken_on:%b %Y}.")
+        except ChangedMeanwhile as error:
+            messages.warning(request, f"{error.stored.changed_by} changed this round meanwhile; look at it, then correct it.")
+    else:
+        messages.error(request, " ".join(error for errors in form.errors.values() for error in errors))
+    return redirect(f"{reverse('datums:datums', args=[vehicle.pk])}?round={number}")
 
 
 @require_POST
