@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from shapely.geometry import Polygon
+from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points, unary_union
 
@@ -57,7 +57,8 @@ def hole_words(hole: Polygon) -> str:
 def openings_within(cut: Sequence[Sequence[float]], holes: Sequence[Sequence[Sequence[float]]]) -> list[list[list[float]]]:
     """The holes and slots that lie wholly in a piece, to be made again in its patch: outlines, mm."""
     piece = Polygon(cut).buffer(LEAST_OUT_MM)
-    return [ring(hole.simplify(SIMPLE_MM).exterior.coords) for hole in distinct_holes(holes) if piece.covers(hole)]
+    near = [hole for hole in holes if _touches(hole, piece.bounds)]
+    return [ring(hole.simplify(SIMPLE_MM).exterior.coords) for hole in distinct_holes(near) if piece.covers(hole)]
 
 
 def crossed(
@@ -70,7 +71,10 @@ def crossed(
     Returns: CUT-15 other panels in or beside the cut, CUT-16 holes on the line or within the margin, CUT-17 holes that go with the piece.
     """
     remarks = []
+    near = box(*cut.bounds).buffer(margin_mm)
     for other in beside:
+        if not _touches(other.outline, near.bounds):
+            continue
         metal = Polygon(other.outline).buffer(0).difference(unary_union([Polygon(each).buffer(0.5) for each in other.without if len(each) > 2]))
         on_panel = metal.intersection(panel)
         over = on_panel.intersection(cut)
@@ -83,7 +87,7 @@ def crossed(
             text = f"Only {gap:.0f} mm from {other.name}, which lies on this panel; {margin_mm:g} mm are wanted."
             remarks.append(_remark("CUT-15", other.name, text, "Move the line away: no torch gets into that corner.", nearest_points(welded, on_panel)[0]))
     taken: list[Polygon] = []
-    for hole in distinct_holes(holes):
+    for hole in distinct_holes([each for each in holes if _touches(each, near.bounds)]):
         words = hole_words(hole)
         if not welded.is_empty and welded.intersects(hole):
             mend = "Move the line clear of it, or take it in whole and make it again in the patch."
@@ -94,6 +98,13 @@ def crossed(
             text = f"Only {gap:.0f} mm from {words}; {margin_mm:g} mm are wanted."
             remarks.append(_remark("CUT-16", "line", text, "Move the line away: the edge of the hole burns off.", nearest_points(welded, hole)[0]))
     return remarks + ([_taken(taken)] if taken else [])
+
+
+def _touches(outline: Sequence[Sequence[float]], bounds: tuple[float, float, float, float]) -> bool:
+    """Whether the box round an outline reaches into bounds: most panels and holes are nowhere near."""
+    us, vs = [point[0] for point in outline], [point[1] for point in outline]
+    u0, v0, u1, v1 = bounds
+    return bool(us) and min(us) <= u1 and max(us) >= u0 and min(vs) <= v1 and max(vs) >= v0
 
 
 def _taken(holes: Sequence[Polygon]) -> Remark:

@@ -106,9 +106,12 @@ class SharedRows:
 
 def met_edge(panel: Polygon, meets: Sequence[Sequence[Sequence[float]]], rows: Sequence[Sequence[Sequence[float]]]) -> BaseGeometry:
     """A panel's edge as far as it is a flange on a neighbour that no known row of spot welds joins."""
-    met = unary_union([LineString(path).buffer(MEETS_MM) for path in meets])
+    rim = panel.exterior
+    near = [line for line in map(LineString, meets) if line.dwithin(rim, MEETS_MM)]
+    if not near:
+        return MultiLineString()
     taken = unary_union([LineString(path).buffer(ROW_REACH_MM) for path in rows])
-    return panel.exterior.intersection(met).difference(taken)
+    return unary_union([rim.intersection(line.buffer(MEETS_MM)) for line in near]).difference(taken)
 
 
 def unseen_welds(sheets: Sequence[tuple[BaseGeometry, BaseGeometry]]) -> list[tuple[int, float]]:

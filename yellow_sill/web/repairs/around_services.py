@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Point, Polygon
 
 from yellow_sill.core.cut.around import Around, Surroundings, panel_edges
 from yellow_sill.core.cut.shared_rows import SheetRows
-from yellow_sill.core.cut.spots import SpotRequest, spot_rows
+from yellow_sill.core.cut.spots import RowPlan, SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import outline_polygon
 from yellow_sill.core.survey.rectify import picture_points, placed
@@ -184,7 +184,15 @@ def _told(sheets: Sheets) -> list[dict[str, Any]]:
 def sheet_rows(panel: Panel, processes: Sequence[str] = ("mig",)) -> SheetRows:
     """The panel's rows, worked out. Raises: BadField."""
     request = spot_request(panel, processes)
-    return SheetRows(code=panel.code, rows=request.rows if request else [], plans=spot_rows(request).rows if request else [])
+    return (
+        SheetRows(code=panel.code, rows=request.rows, plans=_planned(request.model_dump_json())) if request else SheetRows(code=panel.code, rows=[], plans=[])
+    )
+
+
+@lru_cache(maxsize=64)
+def _planned(asked: str) -> list[RowPlan]:
+    """Rows are looked at again and again: the same question is worked out once. Raises: BadField."""
+    return spot_rows(SpotRequest.model_validate_json(asked)).rows
 
 
 def on_drawing(panel: Panel) -> list[str]:

@@ -109,9 +109,11 @@ def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:
     """Other panels of a cut's view and layer, without their holes and what the repair cuts out of them."""
     panel = cut.panel
     same = {"layer": panel.layer} if panel.view.layered else {}
-    others = panel.view.panels.filter(**same).exclude(pk=panel.pk)
-    taken = {other.pk: [each.outline for each in cuts if each.panel_id == other.pk] for other in others}
-    return [Lying(name=other.name, outline=other.outline, without=[*other.holes, *taken[other.pk]], cut_too=bool(taken[other.pk])) for other in others]
+    others = panel.view.panels.filter(**same).exclude(pk=panel.pk).values_list("pk", "name", "outline", "holes")
+    taken: dict[int, list] = {}
+    for each in cuts:
+        taken.setdefault(each.panel_id, []).append(each.outline)
+    return [Lying(name=name, outline=outline, without=[*holes, *taken.get(pk, [])], cut_too=pk in taken) for pk, name, outline, holes in others]
 
 
 def holes_in(panel: Panel) -> list[list[list[float]]]:

@@ -1,12 +1,15 @@
 """The release list: the old spot welds that a repair's cuts take, numbered in order, with tools, and ticked off while drilling."""
 
+import json
 from collections.abc import Sequence
-from datetime import date
+from datetime import date, datetime
+from functools import lru_cache
 from math import dist
 from typing import Any
 
 from django.db import transaction
 from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from yellow_sill.core.cut.shared_rows import SAME_MM, Released, SharedRows, met_edge, unseen_welds
@@ -42,16 +45,20 @@ def _released(repair: Repair, panels: Sequence[Panel], all_cuts: Sequence[Cut]) 
     out = {code: unary_union([Polygon(cut.outline) for cut in mine]) for code, mine in cuts.items()}
     sheets = [sheet_rows(panel, processes) for panel in panels]
     groups = SharedRows(sheets).released({code: shape.buffer(REACH_MM) for code, shape in out.items()})
-    edges = [
-        met_edge(Polygon(panel.outline), [each["path"] for each in meets_of(panel)], [row.path for row in sheet.rows])
-        for panel, sheet in zip(panels, sheets, strict=True)
-    ]
+    edges = [_edge(panel.pk, panel.view.changed_at, json.dumps([row.path for row in sheet.rows])) for panel, sheet in zip(panels, sheets, strict=True)]
     unseen = unseen_welds([(out[panel.code], edge) for panel, edge in zip(panels, edges, strict=True)])
     done = list(repair.nugget_ticks.filter(panel__in=panels))
     return [
         _listed(panel, cuts[panel.code], [group for group in groups if group.code == panel.code], done, count)
         for panel, (count, _) in zip(panels, unseen, strict=True)
     ]
+
+
+@lru_cache(maxsize=256)
+def _edge(panel_id: int, _changed_at: datetime, rows: str) -> BaseGeometry:
+    """A panel's edge where it is a flange on a neighbour without a known row (rows as JSON), as the drawing of that day has it."""
+    panel = Panel.objects.select_related("view").get(pk=panel_id)
+    return met_edge(Polygon(panel.outline), [each["path"] for each in meets_of(panel)], json.loads(rows))
 
 
 def _listed(panel: Panel, cuts: Sequence[Cut], groups: Sequence[Released], done: Sequence[NuggetTick], unseen: int) -> dict[str, Any]:

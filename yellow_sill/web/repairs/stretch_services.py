@@ -1,5 +1,6 @@
 """What each stretch of a cut's outline is: worked out from the shell, corrected by hand; the one answer for patch, weld, ways and record."""
 
+import json
 from collections.abc import Sequence
 from datetime import datetime
 from functools import lru_cache
@@ -36,7 +37,13 @@ def stretches_of(cut: Cut, outline: Sequence[Sequence[float]] | None = None) -> 
     """The stretches of a cut, or of a line that is tried for it. Raises: BadOutline."""
     rows = [{"name": row.name, "path": row.path} for row in around_of(cut.panel).rows]
     asked = {"outline": outline or cut.outline, "panel": cut.panel.outline, "neighbours": meets_of(cut.panel), "rows": rows, "said": cut.said}
-    return stretches(StretchRequest.read(asked))
+    return list(_told(json.dumps(asked)))
+
+
+@lru_cache(maxsize=128)
+def _told(asked: str) -> tuple[Stretch, ...]:
+    """Patch, weld, record and log ask the same of a line again and again. Raises: BadOutline."""
+    return tuple(stretches(StretchRequest.read(json.loads(asked))))
 
 
 def unset_edges(cut: Cut) -> set[int]:
