@@ -6,6 +6,8 @@ from datetime import date
 
 from shapely import Polygon, box, unary_union
 
+from ..days import day_words
+
 #: An outline in a panel's plane: (u, v) of each corner, mm.
 Outline = Sequence[Sequence[float]]
 
@@ -38,10 +40,6 @@ class Gate:
     open: bool
     reason: str
     round: int | None
-
-
-def _day(day: date) -> str:
-    return f"{day.day} {day:%b %Y}"
 
 
 def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | None:
@@ -89,7 +87,7 @@ def not_behind(behind: LookedBehind | None, cuts: Sequence[Outline], changed_on:
     if behind is None or not behind.answer.strip():
         return "not answered yet"
     if changed_on and behind.looked_on < changed_on:
-        return f"something changed there on {_day(changed_on)}, after the look of {_day(behind.looked_on)}: look again"
+        return f"something changed there on {day_words(changed_on)}, after the look of {day_words(behind.looked_on)}: look again"
     if behind.whole:
         return ""
     looked = unary_union([box(*each) for each in behind.boxes])
@@ -169,7 +167,9 @@ def _datum_line(last_round: tuple[int, date] | None, since: date) -> Ready:
     if last_round:
         number, day = last_round
         ready = day >= since
-        words = f"Round {number}, {_day(day)}" + ("." if ready else f": before {_day(since)}, when this repair was opened or metal was last worked on.")
+        words = f"Round {number}, {day_words(day)}" + (
+            "." if ready else f": before {day_words(since)}, when this repair was opened or metal was last worked on."
+        )
     return Ready(key="datum", what="Datum check taken", ready=ready, words=words)
 
 

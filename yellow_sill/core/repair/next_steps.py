@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from ..days import day_words
 from .ribbon import STATES, TO_DO, next_state
 
 #: More areas open at once than this and projects get sold in boxes; source: docs/methods.md section 6.
@@ -51,9 +52,7 @@ def next_steps(repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], 
     open_ones = [repair for repair in repairs if next_state(repair.state)]
     started = [repair for repair in open_ones if STATES.index(repair.state) >= STATES.index("cut")]
     steps = [
-        NextStep(
-            what=TO_DO[next_state(repair.state)], why=f"{repair.title}: {repair.state} since {repair.since.day} {repair.since:%b %Y}", repair=repair.number
-        )
+        NextStep(what=TO_DO[next_state(repair.state)], why=f"{repair.title}: {repair.state} since {day_words(repair.since)}", repair=repair.number)
         for repair in sorted(open_ones, key=lambda repair: (-STATES.index(repair.state), repair.since, repair.number))
     ]
     ungraded = [

@@ -7,18 +7,15 @@ from django.db.models import Max
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
-from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutPanel
-from yellow_sill.core.cut.through import LayerSheet, ThroughRequest, cuts_through
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import polygons_of, ring
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.models import Finding
 
-from .around_services import around_of
 from .layer_services import as_cut_finding
 from .models import Cut, Repair
-from .rule_services import rules_of
-from .services import store_checked
+from .services import proposed, store_checked
 
 #: A panel is offered where the repair's cuts take at least so much of it, mm².
 LEAST_TAKEN_MM2 = 25.0
@@ -70,7 +67,7 @@ def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
     Returns: what was done, in words. Raises: BadField: not open any more, no such thing; BadOutline.
     """
     _require_open(repair)
-    number = int(key[1:]) if key[1:].isdecimal() else 0
+    number = whole_number(key[1:])
     if key.startswith("f"):
         finding = Finding.objects.filter(vehicle=repair.vehicle, pk=number).exclude(repairs=repair).select_related("panel__view").first()
         if finding is not None:
@@ -94,16 +91,7 @@ def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
         store_checked(repair)
         return f"Finding {finding.number} belongs to cut {nearest.number} now. Look whether the line still holds it."
     finding.panel.view.vehicle = repair.vehicle
-    sheet = LayerSheet(
-        name=finding.panel.code, panel=CutPanel(outline=finding.panel.outline, thickness_mm=finding.panel.thickness_mm), findings=[as_cut_finding(finding)],
-        around=around_of(finding.panel),
-    )  # fmt: skip
-    told = cuts_through(
-        ThroughRequest(
-            sheets=[sheet], margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm,
-            step_mm=rules_of(repair.vehicle).step_mm, worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
-        )
-    )  # fmt: skip
+    told = proposed(repair, [(finding.panel, [as_cut_finding(finding)])])
     made = [_new_cut(repair, finding.panel, cut.corners, [finding], by) for cut in told.sheets[0].cuts]
     store_checked(repair)
     return f"Finding {finding.number} has cut {made[0].number} of its own." if made else f"Finding {finding.number} is added."

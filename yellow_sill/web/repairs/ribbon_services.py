@@ -13,6 +13,7 @@ from shapely import Polygon, unary_union
 
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import STAGES, points_near
+from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
 from yellow_sill.core.repair.gate import ASKED, Before, CheckRound, Gate, LookedBehind, Ready, before_cut, datum_gate, hold_gate, not_behind, ready_gate
@@ -197,8 +198,7 @@ def nothing_lost(repair: Repair) -> str:
     said = repair.nothing_lost
     if not said or said.get("cuts") != _cuts_mark(repair):
         return ""
-    day = date.fromisoformat(said["on"])
-    return f"{said['by']}, {day.day} {day:%b %Y}"
+    return f"{said['by']}, {day_words(date.fromisoformat(said['on']))}"
 
 
 def say_nothing_lost(repair: Repair, *, undo: bool, by: str, today: date) -> None:

@@ -8,12 +8,12 @@ from django.db import transaction
 from django.db.models import Max
 
 from yellow_sill.core.cut.check import CheckedCut, check_cut
-from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutPanel
+from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel
 from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.cut.stretches import lengths_of
-from yellow_sill.core.cut.through import LayerSheet, ThroughRequest, cuts_through
+from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import Finding
 
 from .around_services import around_of
@@ -83,19 +83,7 @@ def propose_cuts(repair: Repair, *, by: str) -> None:
     repair.cuts.all().delete()
     number = 0
     for stack in stacks_of(repair):
-        told = cuts_through(
-            ThroughRequest(
-                sheets=[
-                    LayerSheet(
-                        name=panel.code, panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm), findings=stack.cut_findings(panel),
-                        around=around_of(panel),
-                    )
-                    for panel in stack.panels
-                ],
-                margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm, step_mm=rules_of(repair.vehicle).step_mm,
-                worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
-            )
-        )  # fmt: skip
+        told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
         for panel, sheet in zip(stack.panels, told.sheets, strict=True):
             for cut in sheet.cuts:
                 number += 1
@@ -105,6 +93,22 @@ def propose_cuts(repair: Repair, *, by: str) -> None:
                 )  # fmt: skip
                 stored.findings.set([finding for finding in stack.findings.get(panel.pk, []) if finding.number in cut.findings])
     store_checked(repair)
+
+
+def proposed(repair: Repair, sheets: Sequence[tuple[Panel, list[CutFinding]]]) -> Through:
+    """The cuts that a repair's rules propose in sheets behind one another, the outermost first, each with its findings. Raises: BadOutline."""
+    return cuts_through(
+        ThroughRequest(
+            sheets=[
+                LayerSheet(
+                    name=panel.code, panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm), findings=findings, around=around_of(panel)
+                )
+                for panel, findings in sheets
+            ],
+            margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm, step_mm=rules_of(repair.vehicle).step_mm,
+            worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
+        )
+    )  # fmt: skip
 
 
 def store_checked(repair: Repair, view_id: int | None = None) -> None:

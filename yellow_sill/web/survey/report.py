@@ -1,7 +1,6 @@
 """The survey report on paper: cover, forecast, a drawing and a list for every view."""
 
-from datetime import date
-
+from yellow_sill.core.days import day_words
 from yellow_sill.core.formats.drawings import view_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.shell import LAYERS
@@ -17,10 +16,6 @@ from .models import Inspection, LookedRegion, PanelItem
 MOST_PHOTOS = 24
 
 
-def _day(day: date) -> str:
-    return f"{day.day} {day:%b %Y}"
-
-
 def _surveyed(vehicle: Vehicle) -> str:
     """From when to when, and by whom."""
     looks = Inspection.objects.filter(finding__vehicle=vehicle).values_list("made_on", "made_by")
@@ -28,7 +23,7 @@ def _surveyed(vehicle: Vehicle) -> str:
     if not looked:
         return "Nobody has looked it over yet."
     days, names = [day for day, _ in looked], sorted({name for _, name in looked})
-    spell = _day(min(days)) if min(days) == max(days) else f"{_day(min(days))} to {_day(max(days))}"
+    spell = day_words(min(days)) if min(days) == max(days) else f"{day_words(min(days))} to {day_words(max(days))}"
     return f"{spell}, by {', '.join(names)}."
 
 
@@ -62,7 +57,7 @@ def report_file(vehicle: Vehicle) -> bytes:
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
     sections.append(Section("Behind, to save, lacking, missing", rows=[(item.panel.code, f"{item.get_kind_display()}: {item.text}") for item in items]))
     photos = [
-        (photo_path(photo.file).read_bytes() if photo_path(photo.file).is_file() else None, f"{photo.caption or photo.panel.name}, {_day(photo.taken_on)}")
+        (photo_path(photo.file).read_bytes() if photo_path(photo.file).is_file() else None, f"{photo.caption or photo.panel.name}, {day_words(photo.taken_on)}")
         for photo in vehicle.survey_photos.select_related("panel").order_by("taken_on", "pk")[:MOST_PHOTOS]
     ]
     sections.append(Section("Photos", photos=photos))

@@ -12,6 +12,7 @@ from yellow_sill.core.datum.drawn import in_view, verdict_words
 from yellow_sill.core.datum.network import KIND_WORDS
 from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
 from yellow_sill.core.datum.walk import reading_key
+from yellow_sill.core.days import day_words
 from yellow_sill.core.device_lines import LEVEL, TAPE, settled
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.frame import units
@@ -240,7 +241,7 @@ def correct(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
         values = form.cleaned_data
         try:
             round_.save_as(values["version"], request.user.get_username(), stage=values["stage"], taken_on=values["taken_on"])
-            messages.success(request, f"{round_}, {round_.taken_on.day} {round_.taken_on:%b %Y}.")
+            messages.success(request, f"{round_}, {day_words(round_.taken_on)}.")
         except ChangedMeanwhile as error:
             messages.warning(request, f"{error.stored.changed_by} changed this round meanwhile; look at it, then correct it.")
     else:

@@ -1,7 +1,5 @@
 """The ways to renew a panel side by side; and the release list of old spot welds for the bench."""
 
-from datetime import date
-
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -24,15 +22,11 @@ from ..models import PanelChoice, Repair
 from ..option_services import choose_option, options_of, own_plan
 from ..release_services import release_list, tick_nugget
 from ..rule_services import told_rules
-from .common import chosen_cut, repair_context, with_repair
+from .common import chosen_cut, repair_context, today, with_repair
 
 METHOD_WORDS = {"drill": "drilled", "grind": "ground off", "drill through": "drilled through"}
 #: Metal shown round the cuts on their little drawings, mm; how much wider than high a card's drawing is.
 ROUND_MM, CARD_SHAPE = 30.0, 1.7
-
-
-def _today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 @with_repair
@@ -56,7 +50,7 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
         try:
             choose_option(
                 repair, stack, request.POST.get("name", ""), told, why=request.POST.get("why", ""), version=whole_number(version), by=by,
-                today=_today(),
+                today=today(),
             )  # fmt: skip
             messages.success(request, "Written into the record; the cuts are drawn to it.")
             return redirect(reverse("repairs:cut", args=[repair.vehicle_id, repair.number]))
@@ -143,7 +137,7 @@ def tick(request: HttpRequest, repair: Repair, panel_id: int, nugget: int) -> Ht
     panel = get_object_or_404(Panel.objects.filter(cuts__repair=repair).distinct(), pk=panel_id)
     by_board = "application/json" in request.headers.get("Accept", "")
     try:
-        tick_nugget(repair, panel, nugget, done="undo" not in request.POST, by=request.user.get_username(), today=_today())
+        tick_nugget(repair, panel, nugget, done="undo" not in request.POST, by=request.user.get_username(), today=today())
         if by_board:
             return JsonResponse({"done": "undo" not in request.POST})
     except CoreError as error:

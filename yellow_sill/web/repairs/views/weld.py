@@ -1,5 +1,3 @@
-from datetime import date
-
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
@@ -19,13 +17,9 @@ from yellow_sill.web.shells.drawing import shell_svg
 from ..forms import JointForm, WeldForm
 from ..models import Repair, WeldPlan
 from ..weld_services import heat_at, joint_of, known_of_joint, save_weld, setting, thickness_of, tick_cautions, ticked_on, weld_of
-from .common import chosen_cut, one_cut, repair_context, with_repair
+from .common import chosen_cut, one_cut, repair_context, today, with_repair
 
 FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
-
-
-def _today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 @with_repair
@@ -78,7 +72,7 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     seam = seams[index] if seams else None
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
-    ticked = ticked_on(plan, _today())
+    ticked = ticked_on(plan, today())
     return {
         "plan": plan,
         "setting": setting(plan),
@@ -131,5 +125,5 @@ def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRespo
     """Ticks of the hot-work cautions."""
     plan = weld_of(one_cut(repair, cut_number))
     keys = json_body(request).get("keys")
-    tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], _today())
+    tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], today())
     return JsonResponse({"keys": plan.cautions, "ready": len(plan.cautions) == len(HOT_WORK)})
