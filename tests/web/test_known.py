@@ -441,6 +441,9 @@ class Corrections(KnownCase):
             self.assertEqual(drawn.status_code, 200, kind)
         wrong = self.client.post(reverse("shells:preview"), {"body_type": "saloon-2-door-unitary"} | form.usual() | {"height": "99"})
         self.assertIn("Height: ", wrong.json()["error"]["what"])
+        tight = self.client.post(reverse("shells:preview"), {"body_type": "cab-ladder-chassis", "wheelbase": "2200"})
+        self.assertEqual(tight.json()["error"]["where"], "overall_length")  # nothing typed there: asked for, the ranges told all the same
+        self.assertEqual(tight.json()["ranges"]["cab_rear"], "1620 to 1798 mm with the other sizes as they are")
         page = self.client.get(reverse("shells:new") + "?body_type=tourer-ladder-chassis&make=Otter")
         self.assertContains(page, 'value="Otter"')
         self.assertContains(page, "Rail width")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ..errors import BadField
 from ..shell import cab, ladder, tourer
 from ..shell.body_types import BODY_TYPES, CAB, ESTATE, SALOON, TOURER
-from ..shell.saloon import stretches
+from ..shell.saloon import stretches, wheel
 from ..shell.saloon_reference import REFERENCE as R
 from .network import TOLERANCE_MM
 
@@ -67,7 +67,7 @@ def _rail_bottom(places: ladder.Places, x: float) -> float:
 def _on_ladder(places: ladder.Places, mounts: list[float], tops: list[_Row]) -> list[_Row]:
     p, rail = places, places.rail_half - ladder.RAIL_WIDE / 2
     wb, low = p.wheelbase, lambda x: _rail_bottom(places, x)
-    spring, shackle = p.rail_half + 36, min(wb + 560, p.tail - 60)
+    spring = p.rail_half + 36
     return [
         ("1", "Rail, front end", "hole", "first hole under the rail, behind the front crossmember", p.nose + 160, rail - 40, low(p.nose + 160)),
         ("2", "Rail at the front axle", "hole", "jig hole under the rail, before the axle", -120, rail - 40, low(-120)),
@@ -76,7 +76,7 @@ def _on_ladder(places: ladder.Places, mounts: list[float], tops: list[_Row]) -> 
         ("5", "Body mount, middle", "bolt", "centre of the middle body mount's bolt", mounts[1], p.half - 132, ladder.RAIL_TOP + 14),
         ("6", "Spring hanger, front", "bolt", "centre of the front spring eye's bolt", wb - 560, spring, low(wb - 560) - 62),
         ("7", "Rail over axle", "face", "flat under the rail, by the axle's centre line", wb + 60, rail, low(wb + 60)),
-        ("8", "Spring hanger, rear", "bolt", "centre of the shackle's upper bolt", shackle, spring, low(wb + 480) - 2),
+        ("8", "Spring hanger, rear", "bolt", "centre of the shackle's upper bolt", p.shackle, spring, low(wb + 480) - 2),
         ("9", "Body mount, rear", "bolt", "centre of the rear body mount's bolt", mounts[2], p.half - 132, ladder.RAIL_TOP + 14),
         *tops,
     ]  # fmt: skip
@@ -135,4 +135,7 @@ FLOOR_ABOVE_SILL_MM = 108.0
 def floor_height_mm(body_type: str, dimensions_mm: dict[str, float]) -> float:
     """Where the floor lies, for lines of sight; 330 mm where the body type is unknown."""
     sill = dimensions_mm.get("sill_height")
-    return float(sill) if sill and body_type in (TOURER.name, CAB.name) else R.sill_bottom + FLOOR_ABOVE_SILL_MM
+    if sill and body_type in (TOURER.name, CAB.name):
+        return float(sill)
+    tyre = dimensions_mm.get("tyre_height")
+    return (wheel({"tyre_height": tyre}) if tyre else 1) * R.sill_bottom + FLOOR_ABOVE_SILL_MM

@@ -6,28 +6,36 @@ from shapely.ops import unary_union
 from ..geometry import largest
 from . import ladder
 from .curves import ellipse, filleted, rect, slot, spline
-from .ladder import ARCH, AXLE_Z, WELD_PITCH, Places, room
+from .ladder import ARCH, AXLE_Z, WELD_PITCH, Places
 from .model import View
 from .pairs import Pair, mirrored
+from .room import Room
 from .sheet import DrawingSheet
 
 
 def places(s: dict[str, float]) -> Places:
-    """Raises: BadField, naming the dimension that does not fit."""
+    """The main places of the body, from every dimension by name, mm."""
     nose, tail = -s["front_overhang"], s["overall_length"] - s["front_overhang"]
     door_rear = s["door_front"] + s["door_length"]
-    p = Places(
+    return Places(
         wheelbase=s["wheelbase"], nose=nose, tail=tail, half=s["width"] / 2, door_front=s["door_front"], door_rear=door_rear, sill_bottom=s["sill_height"] - 96,
         sill_top=s["sill_height"], waist=s["waist_height"], top=s["height"], rail_half=s["rail_width"] / 2, body_rear=s["cab_rear"],
     )  # fmt: skip
-    room("door_front", "The cowl between the front arch and the door", p.door_front - ARCH, 80, "Tape the door again from the front axle.")
-    room("cab_rear", "The cab corner behind the door", p.body_rear - door_rear, 100, "Tape from the front axle to the outside of the cab's back.")
-    room("wheelbase", "The chassis between the cab and the rear wheel", p.rear_arch_front - p.body_rear, 30, "Tape the wheelbase again.")
-    room("overall_length", "The chassis behind the rear axle", tail - p.wheelbase, 420, "Tape to the end of the rails.")
-    room("waist_height", "The door below the window", p.waist - p.sill_top, 340, "Tape the waist again above the datum.")
-    room("height", "The windows between waist and roof", p.top - p.waist, 380, "Tape the roof again above the datum.")
-    room("rail_width", "The floor beside the rails", p.half - p.rail_half, 220, "Tape outside to outside of the rails.")
-    return p
+
+
+def rooms(s: dict[str, float]) -> list[Room]:
+    """The lengths that are left between what was taped, each with what can be drawn of it, mm."""
+    p = places(s)
+    found = (
+        ("door_front", "The cowl between the front arch and the door", p.door_front - ARCH, 80, "Tape the door again from the front axle."),
+        ("cab_rear", "The cab corner behind the door", p.body_rear - p.door_rear, 100, "Tape from the front axle to the outside of the cab's back."),
+        ("wheelbase", "The chassis between the cab and the rear wheel", p.rear_arch_front - p.body_rear, 30, "Tape the wheelbase again."),
+        ("overall_length", "The chassis behind the rear axle", p.tail - p.wheelbase, 420, "Tape to the end of the rails."),
+        ("waist_height", "The door below the window", p.waist - p.sill_top, 340, "Tape the waist again above the datum."),
+        ("height", "The windows between waist and roof", p.top - p.waist, 380, "Tape the roof again above the datum."),
+        ("rail_width", "The floor beside the rails", p.half - p.rail_half, 220, "Tape outside to outside of the rails."),
+    )
+    return [Room(name=name, what=what, length_mm=length, least_mm=least, mend=mend) for name, what, length, least, mend in found]
 
 
 def cab_views(sizes: dict[str, float]) -> list[View]:
@@ -84,7 +92,7 @@ def side(p: Places, hand: str) -> DrawingSheet:
     nose_panel = largest(rest.intersection(box(nose - 20, 0, nose + 60, 2000)))
     bonnet_side = largest(rest.intersection(box(nose + 60, w - 70, wing_seam, 2000)))
     sill = largest(rest.intersection(box(wing_seam, 0, d1 + 10, st - 8)))
-    roof_panel = largest(rest.intersection(box(-900, top - 78, 9000, 2400)))
+    roof_panel = largest(rest.intersection(box(-1500, top - 78, 9000, 2400)))
     left = rest.difference(unary_union([wing, nose_panel, bonnet_side, sill, roof_panel]).buffer(0.1))
     apost = largest(left.intersection(box(wing_seam, 0, cowl + 300, 2400)))
     corner_panel = largest(left.intersection(box(d1 - 40, 0, 9000, st + 170)))
@@ -174,8 +182,8 @@ def plan(p: Places) -> DrawingSheet:
     pair, h, nose, back, cowl = Pair(sheet, 1), p.half, p.nose, p.body_rear, p.door_front - 70
     half = spline([(nose, 0), (nose + 4, h * 0.6), (nose + 40, h * 0.86), (nose + 180, h * 0.96), (cowl, h), (back - 40, h)])
     body = Polygon([*half, (back, h - 30), (back, -h + 30), *[(x, -y) for x, y in reversed(half[1:])]]).buffer(0)
-    sheet.panel("NOSE", "Front panel", "outer", body.intersection(box(nose - 10, -900, nose + 70, 900)), 1.0, 2)
-    pair.panel("WING", "Front wing", "outer", body.intersection(box(nose + 70, h - 250, cowl - 20, 900)), 1.0)
+    sheet.panel("NOSE", "Front panel", "outer", body.intersection(box(nose - 10, -1500, nose + 70, 1500)), 1.0, 2)
+    pair.panel("WING", "Front wing", "outer", body.intersection(box(nose + 70, h - 250, cowl - 20, 1500)), 1.0)
     pair.panel("TOE", "Toe board", "inner", box(cowl - 10, 150, cowl + 170, h - 90), 1.0, 2)
     pair.panel("FLOOR", "Cab floor", "inner", box(cowl + 170, 150, back - 40, h - 90), 1.0, 0)
     sheet.panel("TUN", "Tunnel", "inner", box(cowl - 10, -150, back - 40, 150), 1.0, 2)
@@ -206,12 +214,12 @@ def end(p: Places, rear: bool) -> DrawingSheet:
     ]
     whole = Polygon(filleted([*half[:-1], *[(-u, *rest) for u, *rest in reversed(half[:-1])]]))
     glass = Polygon(filleted(mirrored([(h - 190, w + 60, 40), (h - 250, top - 120, 50)])))
-    above = whole.intersection(box(-900, w + 20, 900, 2400)).difference(glass)
-    below = whole.intersection(box(-900, 0, 900, w + 20))
+    above = whole.intersection(box(-1500, w + 20, 1500, 2400)).difference(glass)
+    below = whole.intersection(box(-1500, 0, 1500, w + 20))
     sheet.panel("ROOF", "Roof and screen frame", "outer", above, 0.9)
     if rear:
-        pair.panel("CABCORNER", "Cab corner", "outer", below.intersection(box(h - 150, 0, 900, p.sill_top + 170)), 1.0, 2)
-        pair.panel("QTR", "Cab side behind the door", "outer", below.intersection(box(h - 150, p.sill_top + 170, 900, 2400)), 1.0)
+        pair.panel("CABCORNER", "Cab corner", "outer", below.intersection(box(h - 150, 0, 1500, p.sill_top + 170)), 1.0, 2)
+        pair.panel("QTR", "Cab side behind the door", "outer", below.intersection(box(h - 150, p.sill_top + 170, 1500, 2400)), 1.0)
         sheet.panel("BACK", "Back panel", "outer", below.intersection(box(-h + 150, 0, h - 150, 2400)), 1.0, 0)
         for x in (-360, -120, 120, 360):
             sheet.line("rib", slot(x, p.sill_top + 60, x, w - 110, 46), "outer", True)
@@ -221,11 +229,11 @@ def end(p: Places, rear: bool) -> DrawingSheet:
             "WING",
             "Front wing",
             "outer",
-            below.intersection(box(h - 250, 0, 900, w - 70)).difference(grille).difference(Polygon(rect(h - 200, 0, h - 20, 640, 60))),
+            below.intersection(box(h - 250, 0, 1500, w - 70)).difference(grille).difference(Polygon(rect(h - 200, 0, h - 20, 640, 60))),
             1.0,
         )
         sheet.panel("NOSE", "Front panel", "outer", below.intersection(box(-h + 250, 420, h - 250, w - 70)).difference(grille), 1.0, 2)
-        sheet.panel("SCUTTLE", "Scuttle", "outer", below.intersection(box(-900, w - 70, 900, 2400)), 1.0, 2)
+        sheet.panel("SCUTTLE", "Scuttle", "outer", below.intersection(box(-1500, w - 70, 1500, 2400)), 1.0, 2)
         sheet.panel("BULK", "Bulkhead", "inner", rect(-h + 250, 420, h - 250, w - 70), 1.0, 0)
         for z in range(540, int(w) - 160, 46):
             sheet.line("crease2", [(-h + 330, z), (h - 330, z)], "outer")

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 from shapely.geometry import Polygon, box
 
-from ..errors import BadField
 from .curves import ellipse, filleted, rect
 from .model import View
 from .pairs import Pair
@@ -44,6 +43,11 @@ class Places:
     def rear_arch_front(self) -> float:
         return self.wheelbase - ARCH
 
+    @property
+    def shackle(self) -> float:
+        """The rear hanger of the rear spring."""
+        return min(self.wheelbase + 560, self.tail - 60)
+
 
 def views(left: DrawingSheet, right: DrawingSheet, plan: DrawingSheet, front: DrawingSheet, rear: DrawingSheet, rear_title: str = "Rear") -> list[View]:
     """The five drawn views; they are drawn in the vehicle's own millimetres, so nothing is stretched."""
@@ -57,19 +61,13 @@ def views(left: DrawingSheet, right: DrawingSheet, plan: DrawingSheet, front: Dr
     ]
 
 
-def room(name: str, what: str, length: float, least: float, mend: str) -> None:
-    """Refuse dimensions that leave too little room. Raises: BadField, naming the dimension."""
-    if length < least:
-        left = "does not fit" if length <= 0 else f"would be {length:.0f} mm"
-        raise BadField(f"{what} {left} with these dimensions; at least {least:.0f} mm can be drawn.", name, mend)
-
-
 def rail_line(p: Places, rise: float) -> list:
     """The rail's edge seen from the side, ``rise`` above its lower edge, with its kick over the axle."""
     wb, low = p.wheelbase, RAIL_TOP - RAIL_DEEP + rise
+    down = min(wb + 520, p.tail - 230)  # a short tail has its rail come down sooner
     return [
         (p.nose + 40, low + 24), (-ARCH, low + 14, 200), (ARCH + 60, low, 200), (wb - 620, low, 160),
-        (wb - 300, low + KICK, 160), (wb + 300, low + KICK, 160), (wb + 520, low + 60, 160), (p.tail - 30, low + 60),
+        (wb - 300, low + KICK, 160), (min(wb + 300, down - 220), low + KICK, 160), (down, low + 60, 160), (p.tail - 30, low + 60),
     ]  # fmt: skip
 
 
@@ -79,10 +77,10 @@ def side_chassis(sheet: DrawingSheet, p: Places, side: str, mounts: list[float])
     rail = Polygon([*lower, *reversed(upper)])
     sheet.handed(side, "CHRAIL", "Chassis rail", "inner", rail, 2.5, 3)
     for x, name in zip(mounts, ("F", "M", "R"), strict=False):
-        sheet.handed(side, f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, RAIL_TOP - 4, x + 34, p.sill_bottom + 34, 8), 2.5, 2)
+        sheet.handed(side, f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, RAIL_TOP - 4, x + 34, max(p.sill_bottom + 34, RAIL_TOP + 26), 8), 2.5, 2)
         sheet.line("hole", ellipse(x, RAIL_TOP + 14, 9, pieces=14), "inner", True)
     sheet.weld_row([(ARCH + 90, RAIL_TOP - 16), (p.wheelbase - 640, RAIL_TOP - 16)], WELD_PITCH * 1.5, "inner")
-    for x in (p.wheelbase - 560, p.wheelbase + 560):
+    for x in (p.wheelbase - 560, p.shackle):
         low = RAIL_TOP - RAIL_DEEP + (0 if x < p.wheelbase else 60)
         sheet.line("under", filleted([(x - 44, low), (x + 44, low, 6), (x + 22, low - 84, 18), (x - 22, low - 84, 18)]), "outer", True)
         sheet.line("hole", ellipse(x, low - 62, 9, pieces=14), "outer", True)
@@ -118,7 +116,7 @@ def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]
         pair.panel(f"OUT{name}", f"Outrigger {name}", "inner", [(x - 46, r), (x + 46, r), (x + 34, p.half - 96), (x - 34, p.half - 96)], 2.0, 3)
         pair.panel(f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, p.half - 166, x + 34, p.half - 98, 8), 2.5, 3)
         pair.hole(ellipse(x, p.half - 132, 9, pieces=14))
-    for x in (wb - 560, wb + 560):
+    for x in (wb - 560, p.shackle):
         pair.line("edge", rect(x - 44, r + 2, x + 44, r + 72, 8), "inner", True)
         pair.hole(ellipse(x, r + 36, 10, pieces=14))
     for x in (-120, 300, 900, wb - 380, wb + 60, wb + 420):

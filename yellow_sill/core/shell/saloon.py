@@ -1,24 +1,28 @@
 """Two-door unitary saloon: the stations that carry the reference drawing to a vehicle's own dimensions."""
 
 from collections.abc import Callable
+from itertools import pairwise
+from typing import NamedTuple
 
-from ..errors import BadField
 from . import ends, saloon_plan, saloon_side
 from .estate import EstateLines
 from .model import View
+from .room import Room
 from .saloon_reference import REFERENCE as R
 from .saloon_side import SideLines
 from .stations import Stretch, piecewise
 
 #: A part of the shell may shrink or grow by this much between stations before the drawing stops being true.
-LEAST_STRETCH, MOST_STRETCH = 0.55, 1.7
+LEAST_STRETCH, MOST_STRETCH = 0.4, 2.2
+#: The tail takes more: a short shell has a stump of a boot.
+LEAST_TAIL = 0.25
 
-#: Everything below this height (wheels, arches, sill) keeps its heights whatever the waist and the roof do.
-FIXED_BELOW_MM = 650.0
+#: Everything below this height (wheels, arches, sill) grows with the tyre alone, whatever the waist and the roof do.
+WHEELS_BELOW_MM = 650.0
 
 
 def estate_views(sizes: dict[str, float]) -> list[View]:
-    """All views of an estate or hatch: the saloon's, with a long roof and a tailgate. Raises: BadField."""
+    """All views of an estate or hatch: the saloon's, with a long roof and a tailgate."""
     return saloon_views(sizes, EstateLines())
 
 
@@ -27,7 +31,6 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
 
     Args: sizes: every dimension of the body type by name, mm.
     Returns: the views.
-    Raises: BadField where dimensions cannot go together.
     """
     along, plan_across, height = stretches(sizes)
     side = Stretch(along, height)
@@ -48,51 +51,74 @@ Along = Callable[[float], float]
 
 
 def stretches(sizes: dict[str, float]) -> tuple[Along, Along, Along]:
-    """Maps of x, y and z from the reference body to a vehicle, mm to mm. Raises: BadField."""
+    """Maps of x, y and z from the reference body to a vehicle, mm to mm, for sizes whose rooms fit."""
     across = piecewise((0.0, R.half_width), (0.0, sizes["width"] / 2))
-    return _along(sizes), lambda y: across(y) if y >= 0 else -across(-y), _upwards(sizes)
+    stations = _stations(sizes)
+    along = piecewise(tuple(station.ref for station in stations), tuple(station.own for station in stations))
+    return along, lambda y: across(y) if y >= 0 else -across(-y), _upwards(sizes)
 
 
-def _along(sizes: dict[str, float]):
-    wheelbase, front = sizes["wheelbase"], sizes["front_overhang"]
-    rear = sizes["overall_length"] - wheelbase - front
-    sill_end = wheelbase - R.arch_clear
+def rooms(sizes: dict[str, float]) -> list[Room]:
+    """The lengths that are left between the stations, each with what can be drawn of it, mm.
+
+    Args: sizes: every dimension of the body type by name, mm.
+    """
+    stations = _stations(sizes)
+    found = [
+        Room(
+            name=after.name, what=after.what, length_mm=after.own - before.own, least_mm=(after.ref - before.ref) * after.least,
+            most_mm=(after.ref - before.ref) * MOST_STRETCH, mend="Tape wheelbase, sill, door and overall length again.",
+        )
+        for before, after in pairwise(stations) if after.what
+    ]  # fmt: skip
+    upright = (
+        ("waist_height", "The metal between the wheel arch and the waist", sizes["waist_height"] - WHEELS_BELOW_MM * wheel(sizes), R.waist - WHEELS_BELOW_MM),
+        ("waist_height", "The windows between waist and roof", sizes["height"] - sizes["waist_height"], R.height - R.waist),
+    )
+    return found + [
+        Room(
+            name=name, what=what, length_mm=length, least_mm=usual * LEAST_STRETCH, most_mm=usual * MOST_STRETCH,
+            mend="Tape the waist and the roof again, both above the same datum.",
+        )
+        for name, what, length, usual in upright
+    ]  # fmt: skip
+
+
+def wheel(sizes: dict[str, float]) -> float:
+    """How large wheels and arches are beside those of the reference body."""
+    return sizes["tyre_height"] / (R.axle_z + R.tyre)
+
+
+class _Station(NamedTuple):
+    """A place on the reference body, where it lies in this one, and what is too tight or too long before it."""
+
+    ref: float
+    own: float
+    name: str = ""
+    what: str = ""
+    least: float = LEAST_STRETCH
+
+
+def _stations(sizes: dict[str, float]) -> tuple[_Station, ...]:
+    wheelbase, front, size = sizes["wheelbase"], sizes["front_overhang"], wheel(sizes)
+    sill_end = wheelbase - R.arch_clear * size
     sill_front = sill_end - sizes["sill_length"]
     door_front = sill_front + (R.door_front - R.sill_front)
     door_rear = door_front + sizes["door_length"]
-    stations = (
-        # station in the reference body, in this one, and what is too tight or too long before it
-        (R.nose, -front, "", ""),
-        (-R.front_clear, -R.front_clear, "front_overhang", "The front overhang and the front wheel arch"),
-        (R.front_clear, R.front_clear, "", ""),
-        (R.sill_front, sill_front, "sill_length", "The wing between the front arch and the sill"),
-        (R.door_front, door_front, "", ""),
-        (R.door_rear, door_rear, "door_length", "The door"),
-        (R.post_rear, door_rear + R.post_rear - R.door_rear, "", ""),
-        (R.sill_end, sill_end, "door_length", "The quarter between the door and the rear arch"),
-        (R.wheelbase + R.arch_clear, wheelbase + R.arch_clear, "", ""),
-        (R.tail, wheelbase + rear, "overall_length", "The tail behind the rear arch"),
+    return (
+        _Station(R.nose, -front),
+        _Station(-R.front_clear, -R.front_clear * size, "front_overhang", "The metal before the front wheel arch"),
+        _Station(R.front_clear, R.front_clear * size),
+        _Station(R.sill_front, sill_front, "sill_length", "The wing between the front arch and the sill"),
+        _Station(R.door_front, door_front),
+        _Station(R.door_rear, door_rear, "door_length", "The door"),
+        _Station(R.post_rear, door_rear + R.post_rear - R.door_rear),
+        _Station(R.sill_end, sill_end, "door_length", "The quarter between the door and the rear arch"),
+        _Station(R.wheelbase + R.arch_clear, wheelbase + R.arch_clear * size),
+        _Station(R.tail, sizes["overall_length"] - front, "overall_length", "The tail behind the rear arch", LEAST_TAIL),
     )
-    for (ref0, own0, *_), (ref1, own1, name, what) in zip(stations, stations[1:], strict=False):
-        share = (own1 - own0) / (ref1 - ref0)
-        if name and not LEAST_STRETCH <= share <= MOST_STRETCH:
-            room = "does not fit" if own1 <= own0 else f"would be {own1 - own0:.0f} mm long"
-            raise BadField(
-                f"{what} {room} with these dimensions; {(ref1 - ref0) * LEAST_STRETCH:.0f} to {(ref1 - ref0) * MOST_STRETCH:.0f} mm can be drawn.",
-                name,
-                "Tape wheelbase, sill, door and overall length again.",
-            )
-    return piecewise(tuple(s[0] for s in stations), tuple(s[1] for s in stations))
 
 
-def _upwards(sizes: dict[str, float]):
-    waist, height = sizes["waist_height"], sizes["height"]
-    share = (height - waist) / (R.height - R.waist)
-    if not LEAST_STRETCH <= share <= MOST_STRETCH:
-        raise BadField(
-            f"Between waist and roof {height - waist:.0f} mm are left for the windows; "
-            f"{(R.height - R.waist) * LEAST_STRETCH:.0f} to {(R.height - R.waist) * MOST_STRETCH:.0f} mm can be drawn.",
-            "waist_height",
-            "Tape the waist and the roof again, both above the same datum.",
-        )
-    return piecewise((FIXED_BELOW_MM, R.waist, R.height), (FIXED_BELOW_MM, waist, height))
+def _upwards(sizes: dict[str, float]) -> Along:
+    reference = (0.0, WHEELS_BELOW_MM, R.waist, R.height)
+    return piecewise(reference, (0.0, WHEELS_BELOW_MM * wheel(sizes), sizes["waist_height"], sizes["height"]))

@@ -6,27 +6,34 @@ from shapely.ops import unary_union
 from ..geometry import largest
 from . import ladder
 from .curves import ellipse, filleted, rect, slot, spline
-from .ladder import ARCH, AXLE_Z, WELD_PITCH, Places, room
+from .ladder import ARCH, AXLE_Z, WELD_PITCH, Places
 from .model import View
 from .pairs import Pair, mirrored
+from .room import Room
 from .sheet import DrawingSheet
 
 
 def places(s: dict[str, float]) -> Places:
-    """Raises: BadField, naming the dimension that does not fit."""
+    """The main places of the body, from every dimension by name, mm."""
     nose, tail = -s["front_overhang"], s["overall_length"] - s["front_overhang"]
-    p = Places(
+    return Places(
         wheelbase=s["wheelbase"], nose=nose, tail=tail, half=s["width"] / 2, door_front=s["door_front"], door_rear=s["door_front"] + s["door_length"],
         sill_bottom=s["sill_height"] - 86, sill_top=s["sill_height"], waist=s["scuttle_height"], top=s["height"], rail_half=s["rail_width"] / 2, body_rear=tail,
     )  # fmt: skip
-    room("door_front", "The scuttle between the front arch and the door", p.bulkhead - ARCH, 60, "Tape the door again from the front axle.")
-    room("door_length", "The metal between the door and the rear arch", p.rear_arch_front - p.door_rear, 90, "Tape door and wheelbase again.")
-    room("overall_length", "The tail behind the rear arch", tail - (p.wheelbase + ARCH), 160, "Tape the overall length again, bumpers off.")
-    room("sill_height", "The sill above the chassis rail", p.sill_bottom - ladder.RAIL_TOP, -40, "The sill's tread lies above the rail.")
-    room("scuttle_height", "The scuttle above the sill", p.waist - p.sill_top, 280, "Tape the scuttle again above the datum.")
-    room("height", "The windscreen above the scuttle", p.top - p.waist, 180, "Tape to the top of the screen frame, hood down.")
-    room("rail_width", "The floor beside the rails", p.half - p.rail_half, 200, "Tape outside to outside of the rails, behind the engine.")
-    return p
+
+
+def rooms(s: dict[str, float]) -> list[Room]:
+    """The lengths that are left between what was taped, each with what can be drawn of it, mm."""
+    p = places(s)
+    found = (
+        ("door_front", "The scuttle between the front arch and the door", p.bulkhead - ARCH, 60, "Tape the door again from the front axle."),
+        ("door_length", "The metal between the door and the rear arch", p.rear_arch_front - p.door_rear, 90, "Tape door and wheelbase again."),
+        ("overall_length", "The tail behind the rear arch", p.tail - (p.wheelbase + ARCH), 160, "Tape the overall length again, bumpers off."),
+        ("scuttle_height", "The scuttle above the sill", p.waist - p.sill_top, 280, "Tape the scuttle again above the datum."),
+        ("height", "The windscreen above the scuttle", p.top - p.waist, 180, "Tape to the top of the screen frame, hood down."),
+        ("rail_width", "The floor beside the rails", p.half - p.rail_half, 200, "Tape outside to outside of the rails, behind the engine."),
+    )
+    return [Room(name=name, what=what, length_mm=length, least_mm=least, mend=mend) for name, what, length, least, mend in found]
 
 
 def tourer_views(sizes: dict[str, float]) -> list[View]:
@@ -181,8 +188,8 @@ def plan(p: Places) -> DrawingSheet:
         )
     )
     arch = box(wb - ARCH - 20, h - 230, wb + ARCH + 20, h).intersection(body)
-    sheet.panel("NOSE", "Front apron", "outer", body.intersection(box(nose - 10, -900, nose + 90, 900)), 1.0, 2)
-    pair.panel("WING", "Front wing", "outer", wing.difference(body.intersection(box(nose - 10, -900, p.bulkhead - 200, 900))), 1.0)
+    sheet.panel("NOSE", "Front apron", "outer", body.intersection(box(nose - 10, -1500, nose + 90, 1500)), 1.0, 2)
+    pair.panel("WING", "Front wing", "outer", wing.difference(body.intersection(box(nose - 10, -1500, p.bulkhead - 200, 1500))), 1.0)
     pair.panel("TOE", "Toe board", "inner", [(p.bulkhead - 40, 150), (p.bulkhead + 190, 140), (p.bulkhead + 190, h - 100), (p.bulkhead - 20, h - 130)], 1.0, 2)
     pair.panel("FLOOR", "Floor pan", "inner", box(p.bulkhead + 190, 140, p.door_rear + 60, h - 100), 1.0, 0)
     sheet.panel("TUN", "Tunnel", "inner", box(p.bulkhead - 60, -150, p.door_rear + 60, 150), 1.0, 2)
@@ -190,7 +197,7 @@ def plan(p: Places) -> DrawingSheet:
     sheet.panel("BOOT", "Boot floor", "inner", box(wb - ARCH + 60, -h + 236, tail - 90, h - 236).intersection(body), 1.0, 0)
     pair.panel("ARCHI", "Inner rear arch", "inner", arch, 1.0, 2)
     pair.panel("SILL", "Outer sill", "outer", box(p.bulkhead + 30, h - 100, wb - ARCH - 20, h).intersection(body), 1.2)
-    sheet.panel("TAIL", "Rear panel", "outer", body.intersection(box(tail - 90, -900, tail + 10, 900)), 1.0, 2)
+    sheet.panel("TAIL", "Rear panel", "outer", body.intersection(box(tail - 90, -1500, tail + 10, 1500)), 1.0, 2)
     ladder.plan_chassis(sheet, pair, p, mounts(p))
     for y in range(210, int(h) - 150, 84):
         if not p.rail_half - 110 < y < p.rail_half + 40:
@@ -240,7 +247,7 @@ def rear(p: Places) -> DrawingSheet:
     pair, h, deck = Pair(sheet, 0), p.half, p.waist - 60
     whole = Polygon(filleted(mirrored([(h - 80, p.sill_bottom + 20, 60), (h, p.sill_bottom + 190, 120), (h - 30, deck - 80, 120), (h - 220, deck, 160)])))
     lid = Polygon(filleted(mirrored([(h - 330, p.sill_bottom + 120, 50), (h - 300, deck - 70, 70)])))
-    quarter = whole.intersection(box(h - 170, 0, 900, 2000)).difference(lid)
+    quarter = whole.intersection(box(h - 170, 0, 1500, 2000)).difference(lid)
     pair.panel("QTR", "Rear quarter panel", "outer", quarter, 1.0)
     sheet.panel("TAIL", "Rear panel", "outer", whole.intersection(box(-h + 170, 0, h - 170, 2000)).difference(lid), 1.0, 2)
     sheet.panel("BOOT", "Boot floor", "inner", rect(-h + 240, p.sill_bottom + 60, h - 240, p.sill_bottom + 110), 1.0)

@@ -65,9 +65,13 @@ class NumberField(forms.CharField):
             return value
         return exact_length(value, "in") if self.shown_in == "in" else f"{value:g}"
 
+    def number(self, text: str) -> float | None:
+        """What was typed, whatever its range; None for nothing. Raises: ValidationError."""
+        return length_typed(text, self.shown_in) if self.unit == "mm" else comma_float(text)
+
     def clean(self, value):
         text = super().clean(value)
-        number = length_typed(text, self.shown_in) if self.unit == "mm" else comma_float(text)
+        number = self.number(text)
         if number is not None and not self.least <= number <= self.most:
             least, most, said = (exact_length(each, self.shown_in) if self.unit == "mm" else f"{each:g}" for each in (self.least, self.most, number))
             raise forms.ValidationError(f"{said} {self.shown_in} is out of range: {least} to {most} {self.shown_in}.")

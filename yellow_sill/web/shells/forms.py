@@ -1,9 +1,12 @@
+from contextlib import suppress
+
 from django import forms
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.outlines import UNITS
 from yellow_sill.core.money.amount import CURRENCIES
-from yellow_sill.core.shell import BODY_TYPES, LAYERS
+from yellow_sill.core.shell import BODY_TYPES, LAYERS, ranges
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import NumberField
 
 
@@ -29,11 +32,25 @@ class VehicleForm(forms.Form):
             )
 
     def dimension_fields(self):
-        return [self[dimension.name] for dimension in self.body.dimensions]
+        said = self.ranges_said()
+        fields = [self[dimension.name] for dimension in self.body.dimensions]
+        for field in fields:
+            field.field.range = said[field.name]
+        return fields
+
+    def ranges_said(self) -> dict[str, str]:
+        """What each dimension may be while the others stay as typed, in words; a size that cannot be read counts as the usual one."""
+        sizes = {}
+        for dimension in self.body.dimensions:
+            with suppress(forms.ValidationError, TypeError):
+                field = self.fields[dimension.name]
+                sizes[dimension.name] = field.number(str(self[dimension.name].value() or ""))
+        found = ranges(self.body.name, {name: size for name, size in sizes.items() if size is not None})
+        return {name: units.span(*span) + " with the other sizes as they are" if span else "nothing fits with the other sizes" for name, span in found.items()}
 
     def usual(self) -> dict[str, str]:
         """The sizes that the form shows before anybody types, as texts."""
-        return {field.name: str(field.value()) for field in self.dimension_fields()}
+        return {dimension.name: str(self[dimension.name].value()) for dimension in self.body.dimensions}
 
     def label_of(self, name: str) -> str:
         return next((dimension.label for dimension in self.body.dimensions if dimension.name == name), name)

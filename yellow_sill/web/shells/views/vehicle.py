@@ -101,15 +101,18 @@ def schema(request: HttpRequest) -> JsonResponse:
 
 @require_POST
 def preview(request: HttpRequest) -> JsonResponse:
-    """The side view of dimensions that are being typed."""
+    """The side view of dimensions that are being typed, and what each may be beside the others."""
     form = VehicleForm(request.POST)
     form.is_valid()
-    form.errors.pop("body_type", None)
-    faults = {name: errors[0] for name, errors in form.errors.items() if name in [field.name for field in form.dimension_fields()]}
-    if faults:
-        name, fault = next(iter(faults.items()))
-        return JsonResponse({"error": {"what": f"{form.label_of(name)}: {fault}", "mend": "", "where": name}}, status=422)
-    view = build_shell(form.cleaned_data.get("body_type", form.body.name), form.dimensions()).views[0]
+    said = {"ranges": form.ranges_said()}
+    names = [dimension.name for dimension in form.body.dimensions]
+    for name in names:
+        if name in form.errors:
+            return JsonResponse(said | {"error": {"what": f"{form.label_of(name)}: {form.errors[name][0]}", "mend": "", "where": name}}, status=422)
+    try:
+        view = build_shell(form.body.name, form.dimensions()).views[0]
+    except CoreError as error:
+        return JsonResponse(said | {"error": {"what": error.message, "mend": error.mend, "where": error.where}}, status=422)
     panels = [{"tone": 3, "d": path_d(feature.points, True)} for feature in view.features if feature.kind == "under"]
     panels += [
         {"tone": panel.tone, "d": path_d(panel.outline, True) + "".join(path_d(hole, True) for hole in panel.holes)}
@@ -118,4 +121,4 @@ def preview(request: HttpRequest) -> JsonResponse:
     ]
     lines = [{"kind": f.kind, "d": path_d(f.points, f.closed)} for f in view.features if f.layer in (0, 1) and f.kind not in ("weld", "under")]
     outline = "".join(path_d(ring, True) for part in view.silhouette for ring in part)
-    return JsonResponse({"bounds": view.bounds, "panels": panels, "lines": lines, "outline": outline})
+    return JsonResponse(said | {"bounds": view.bounds, "panels": panels, "lines": lines, "outline": outline})

@@ -11,6 +11,7 @@ if (svg && form) {
     const answer = await ask(svg.dataset.url, new FormData(form));
     if (!current()) return;
     errors.replaceChildren();
+    for (const [name, said] of Object.entries(answer.data.ranges ?? {})) form.querySelector(`[data-range="${name}"]`).textContent = said;
     for (const field of form.querySelectorAll(".field.is-wrong")) field.classList.remove("is-wrong");
     if (!answer.ok) {
       errors.append(errorBox(answer.data.error));
