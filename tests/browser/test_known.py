@@ -69,6 +69,8 @@ class Knowing(BrowserCase):
         self.tap(700, -500)
         for i, value in enumerate(("720", "240", "770", "240")):
             page.locator(f"#p{i}").fill(value)
+        expect(page.get_by_role("link", name="Make it the outline")).to_have_attribute("aria-disabled", "true")
+        page.get_by_label("The photo shows").select_option("drawn")
         expect(page.get_by_role("link", name="Make it the outline")).to_have_attribute("aria-disabled", "false")
         page.get_by_role("link", name="Make it the outline").click()
         expect(page.locator("h1")).to_have_text("Look again at 1")

@@ -182,6 +182,7 @@ class Sheets(TestCase):
                 "trace": clicks,
                 "marks": [[100, 200], [500, 200]],
                 "on_panel": [[700, 290], [900, 290]],
+                "seen_from": "drawn",
             },
         )
         form = self.client.get(url).context["form"]

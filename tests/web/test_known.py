@@ -178,6 +178,8 @@ class Photos(KnownCase):
         told = self.send("photo_check", photo.pk, **self.BOARD).json()
         self.assertEqual((told["size"], told["placed"]), ("40 × 12", False))
         board = self.BOARD | {"marks": [[20, 38], [40, 38]], "on_panel": ["720", "260", "760", "260"]}
+        self.assertFalse(self.send("photo_check", photo.pk, **board).json()["placed"], "nobody said which side the photo shows")
+        board["seen_from"] = "drawn"
         self.assertTrue(self.send("photo_check", photo.pk, **board).json()["placed"])
         self.assertTrue(self.send("photo", photo.pk, **board).json()["kept"])
         page = self.client.get(f"/v/{self.vehicle.pk}/survey/finding/1/?again&photo={photo.pk}")
@@ -212,7 +214,7 @@ class Photos(KnownCase):
         photo.refresh_from_db()
         self.assertEqual(photo.trace, self.BOARD["trace"])
         for changes, words in (({"reference": [[1, 1]]}, "1 of 4 corners"), ({"trace": []}, "not traced yet"), ({"size": ["a", "2"]}, "not a number"), ({"by": "distances", "distances": ["1", "1", "1", "1", "9"]}, "triangle"),
-                               ({"marks": [[1, 1], [1, 1]], "on_panel": ["1", "1", "9", "9"]}, "same spot")):  # fmt: skip
+                               ({"marks": [[1, 1], [1, 1]], "on_panel": ["1", "1", "9", "9"], "seen_from": "behind"}, "same spot")):  # fmt: skip
             answer = self.send("photo_check", photo.pk, **self.BOARD | changes)
             self.assertEqual((answer.status_code, words in answer.json()["error"]["what"] + answer.json()["error"]["mend"]), (422, True), changes)
 

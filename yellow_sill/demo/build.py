@@ -297,7 +297,7 @@ def vehicle_panel(vehicle: Vehicle, code: str) -> Panel:
 #: Where the drawn card and hole of ``picture_with_card`` are, and where two marks lie on the floor pan.
 CARD_TRACE = {
     "reference": [[566, 60], [868, 72], [862, 284], [560, 268]], "size_mm": [148.0, 105.0], "distances_mm": None,
-    "trace": [[250, 260], [320, 210], [430, 215], [500, 270], [490, 360], [410, 420], [300, 400], [245, 330]], "marks": [[180, 560], [720, 560]], "on_panel": [[770, 540], [1043, 540]],
+    "trace": [[250, 260], [320, 210], [430, 215], [500, 270], [490, 360], [410, 420], [300, 400], [245, 330]], "marks": [[180, 560], [720, 560]], "on_panel": [[770, 540], [1043, 540]], "seen_from": "drawn",
 }  # fmt: skip
 
 

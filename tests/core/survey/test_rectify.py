@@ -42,7 +42,7 @@ class Rectifying(TestCase):
             asked = {"reference": corners, "size_mm": size}
             told = rectify(request(**asked, trace=trace))
             points = picture_points(corners, size, None, marks)
-            laid.append(placed(told.outline_mm, points, [[500, 400], [500, 350]])[0])
+            laid.append(placed(told.outline_mm, points, [[500, 400], [500, 350]], "drawn")[0])
         for other in laid[1:]:
             np.testing.assert_allclose(other, laid[0], atol=0.05)
         self.assertAlmostEqual(max(u for u, _ in laid[0]), 540, delta=0.1)
@@ -97,9 +97,12 @@ class Rectifying(TestCase):
                 rectify(request(**changes))
 
     def test_laid_on_the_panel_by_two_points(self):
-        outline, off = placed(HOLE, [[0, 0], [100, 0]], [[500, 300], [500, 402]])
+        outline, off = placed(HOLE, [[0, 0], [100, 0]], [[500, 300], [500, 402]], "drawn")
         self.assertEqual(off, 2.0)
         # 100 mm along the card runs up the panel now; the picture's second axis runs down, so it lies to the right
         self.assertEqual([[round(u), round(v)] for u, v in outline], [[570, 321], [570, 361], [600, 361], [600, 321]])
-        with self.assertRaises(CoreError):
-            placed(HOLE, [[0, 0], [0, 1]], [[0, 0], [90, 0]])
+        behind, _ = placed(HOLE, [[0, 0], [100, 0]], [[500, 300], [500, 402]], "behind")
+        self.assertEqual([[round(u), round(v)] for u, v in behind], [[430, 321], [430, 361], [400, 361], [400, 321]])
+        for marks, said in (([[0, 0], [0, 1]], "drawn"), ([[0, 0], [100, 0]], "")):
+            with self.assertRaises(CoreError):
+                placed(HOLE, marks, [[0, 0], [90, 0]], said)

@@ -149,6 +149,7 @@ class SurveyPhotoPart(Record):
     distances_mm: list[float] | None
     marks: list[Pixel]
     on_panel: list[Pixel]
+    seen_from: Literal["", "drawn", "behind"] = ""
 
 
 class FindingPart(Record):

@@ -180,26 +180,38 @@ def _warnings(pixels: np.ndarray, true: np.ndarray, trace: np.ndarray, error_pct
     return remarks
 
 
-def placed(outline_mm: Sequence[Sequence[float]], marks_mm: Sequence[Sequence[float]], on_panel: Sequence[Sequence[float]]) -> tuple[list[list[float]], float]:
+#: Which face of the metal a photo shows: the one that the drawing shows, or the other.
+SEEN_FROM = {"drawn": "the side that the drawing shows", "behind": "the other side, from behind"}
+
+
+def placed(
+    outline_mm: Sequence[Sequence[float]], marks_mm: Sequence[Sequence[float]], on_panel: Sequence[Sequence[float]], seen_from: str
+) -> tuple[list[list[float]], float]:
     """Lay a rectified outline on its panel by two points.
 
-    The picture's second axis runs down, the drawing's up, so it is turned over first; then it is moved and turned, never stretched.
+    Two points fix place and turn but not which way round the figure lies: that is a person's word. The picture's second axis runs
+    down, the drawing's up, so a photo of the drawn side is turned over first; one from behind is not. Then it is moved and turned,
+    never stretched.
 
-    Args: outline_mm: from ``rectify``; marks_mm: two points in the same plane; on_panel: where they lie in the view, mm.
+    Args: outline_mm: from ``rectify``; marks_mm: two points in the same plane; on_panel: where they lie in the view, mm;
+        seen_from: a key of SEEN_FROM.
     Returns: the outline in the view's plane, and by how much the two distances differ, mm.
-    Raises: BadField when the two points coincide.
+    Raises: BadField when the two points coincide, or nobody has said which side the photo shows.
     """
-    marks, goal = _turned_over(marks_mm), np.array([complex(u, v) for u, v in on_panel])
+    if seen_from not in SEEN_FROM:
+        raise BadField("Nobody has said which side of the metal this photo shows.", "seen_from", "From behind, left and right are changed over.")
+    down = -1 if seen_from == "drawn" else 1
+    marks, goal = _plane(marks_mm, down), np.array([complex(u, v) for u, v in on_panel])
     if abs(marks[1] - marks[0]) < 5 or abs(goal[1] - goal[0]) < 5:
         raise BadField("The two points lie on the same spot.", "marks", "Take two that are at least 5 mm apart; farther is better.")
     turn = (goal[1] - goal[0]) / (marks[1] - marks[0])
     turn /= abs(turn)
-    moved = (_turned_over(outline_mm) - marks.mean()) * turn + goal.mean()
+    moved = (_plane(outline_mm, down) - marks.mean()) * turn + goal.mean()
     return [[round(float(z.real), 2), round(float(z.imag), 2)] for z in moved], round(float(abs(goal[1] - goal[0]) - abs(marks[1] - marks[0])), 1)
 
 
-def _turned_over(points: Sequence[Sequence[float]]) -> np.ndarray:
-    return np.array([complex(x, -y) for x, y in points])
+def _plane(points: Sequence[Sequence[float]], down: int) -> np.ndarray:
+    return np.array([complex(x, down * y) for x, y in points])
 
 
 def picture_points(reference: Sequence, size_mm, distances_mm, points: Sequence[Sequence[float]]) -> list[list[float]]:

@@ -258,5 +258,5 @@ def nuggets_from(vehicle: Vehicle, panel: Panel, key: str) -> list[Xy]:
     if len(photo.reference) != 4 or len(photo.trace) < 2 or len(photo.marks) < 2 or len(photo.on_panel) < 2:
         raise BadField("This photo does not say yet where its spot welds are.", "photo", "Click on it the card, each spot weld, and two known places.")
     told = lambda points: picture_points(photo.reference, photo.size_mm, photo.distances_mm, points)  # noqa: E731
-    places, _ = placed(told(photo.trace), told(photo.marks[:2]), photo.on_panel[:2])
+    places, _ = placed(told(photo.trace), told(photo.marks[:2]), photo.on_panel[:2], photo.seen_from)
     return places

@@ -8,6 +8,7 @@ from django.urls import reverse
 from yellow_sill.core.survey.grading import METHOD_WORDS, Evidence, Grade
 from yellow_sill.core.survey.growth import STAGE_WORDS, STAGES
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS, VERDICTS
+from yellow_sill.core.survey.rectify import SEEN_FROM
 from yellow_sill.core.survey.thickness import PITCH_MM
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -221,6 +222,7 @@ class SurveyPhoto(models.Model):
     distances_mm = models.JSONField(null=True)
     marks = models.JSONField(default=list)
     on_panel = models.JSONField(default=list)
+    seen_from = models.CharField(max_length=8, blank=True, choices=list(SEEN_FROM.items()))  #: empty: nobody has said
 
     class Meta:
         ordering = ["taken_on", "pk"]

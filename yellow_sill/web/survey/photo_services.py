@@ -15,14 +15,14 @@ from yellow_sill.web.shells.models import Panel
 from .models import Finding, SurveyPhoto
 
 #: What a person clicks and types on a photo; fields of ``SurveyPhoto`` of the same names.
-TRACE_FIELDS = ("reference", "trace", "marks", "size_mm", "distances_mm", "on_panel")
+TRACE_FIELDS = ("reference", "trace", "marks", "size_mm", "distances_mm", "on_panel", "seen_from")
 #: How far the two points may differ in distance before it is told, mm.
 MARKS_APART_MM = 3.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Traced:
-    """What a photo gives: the hole in millimetres and, once two points are known, where it lies on the panel."""
+    """What a photo gives: the hole in millimetres and, once two points and the side it shows are known, where it lies on the panel."""
 
     rectified: Rectified
     outline: list[list[float]] | None
@@ -42,7 +42,7 @@ def add_survey_photo(panel: Panel, finding: Finding | None, upload: UploadedFile
 def traced(values: dict[str, Any]) -> Traced:
     """Millimetres from what was clicked and typed.
 
-    Args: values: reference, trace, marks (pixels), size_mm or distances_mm, on_panel (mm in the view's plane).
+    Args: values: reference, trace, marks (pixels), size_mm or distances_mm, on_panel (mm in the view's plane), seen_from.
     Raises: BadField, BadOutline.
     """
     wanted = {name: values.get(name) or None for name in ("size_mm", "distances_mm")}
@@ -51,10 +51,10 @@ def traced(values: dict[str, Any]) -> Traced:
     if len(values["trace"]) < 3:
         raise BadField("The hole is not traced yet.", "trace", "Choose 'Hole' above and click round it.")
     result = rectify(RectifyRequest.read({"reference": values["reference"], "trace": values["trace"], **wanted}))
-    marks, goal = values.get("marks") or [], values.get("on_panel") or []
-    if len(marks) < 2 or len(goal) < 2:
+    marks, goal, seen_from = values.get("marks") or [], values.get("on_panel") or [], values.get("seen_from") or ""
+    if len(marks) < 2 or len(goal) < 2 or not seen_from:
         return Traced(rectified=result, outline=None, marks_off_mm=None)
-    outline, off = placed(result.outline_mm, picture_points(values["reference"], wanted["size_mm"], wanted["distances_mm"], marks[:2]), goal[:2])
+    outline, off = placed(result.outline_mm, picture_points(values["reference"], wanted["size_mm"], wanted["distances_mm"], marks[:2]), goal[:2], seen_from)
     return Traced(rectified=result, outline=outline, marks_off_mm=off)
 
 

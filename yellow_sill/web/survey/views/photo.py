@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.survey.rectify import SEEN_FROM
 from yellow_sill.core.units import exact_length
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
@@ -71,6 +72,7 @@ def _typed(values: dict, photo: SurveyPhoto) -> dict:
     size, distances = _numbers(values.get("size"), "card size"), _numbers(values.get("distances"), "distances")
     by_distances = values.get("by") == "distances"
     read |= {"size_mm": None if by_distances else size, "distances_mm": distances if by_distances else None}
+    read["seen_from"] = values["seen_from"] if values.get("seen_from") in list(SEEN_FROM) else ""
     places = _numbers(values.get("on_panel"), "place on the panel")
     read["on_panel"] = photo.panel.view.in_shell([places[:2], places[2:]]) if len(places) == 4 else []
     return read
@@ -112,6 +114,7 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
         "distance_names": list(zip(("1 to 2", "2 to 3", "3 to 4", "4 to 1", "1 to 3"), _shown(chosen.distances_mm) or [""] * 5, strict=False)),
         "card": _shown(chosen.size_mm or CARD_MM),
         "place_names": _place_names(chosen),
+        "sides": [(key, words, key == chosen.seen_from) for key, words in SEEN_FROM.items()],
         "bounds": [0, -chosen.height, chosen.width, 0],
     }
     return render(request, "survey/photo.html", context)

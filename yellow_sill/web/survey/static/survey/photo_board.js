@@ -29,7 +29,7 @@ export function mount(svg, form) {
   const values = () => {
     const all = (name) => [...form.querySelectorAll(`[name="${name}"]`)].map((input) => input.value);
     const points = Object.fromEntries(Object.entries(editors).map(([name, editor]) => [name, editor.corners.map((c) => viewport.shell(c).map(n1))]));
-    return { ...points, by: form.elements.by.checked ? "distances" : "size", size: all("size"), distances: all("distances"), on_panel: all("on_panel") };
+    return { ...points, by: form.elements.by.checked ? "distances" : "size", size: all("size"), distances: all("distances"), on_panel: all("on_panel"), seen_from: form.elements.seen_from.value };
   };
   const put = (name, text) => { form.querySelector(`[data-${name}]`).textContent = text; };
   const work = lastOnly(async (current) => {
@@ -63,7 +63,7 @@ export function mount(svg, form) {
   use.addEventListener("click", (event) => {
     if (use.getAttribute("aria-disabled") !== "true") return;
     event.preventDefault();
-    errors.replaceChildren(errorBox({ what: "It is not known yet where the hole lies on the panel.", mend: "Click two points of the metal and type where they are." }));
+    errors.replaceChildren(errorBox({ what: "It is not known yet where the hole lies on the panel.", mend: "Click two points of the metal, type where they are, and say which side the photo shows." }));
   });
   document.querySelector("[data-undo]").addEventListener("click", () => editors[mode].undo());
   document.querySelector("[data-remove]").addEventListener("click", () => editors[mode].remove());
