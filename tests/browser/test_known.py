@@ -43,12 +43,19 @@ class Knowing(BrowserCase):
             expect(field).to_have_value("")
         expect(page.locator("[data-sum=worst]")).to_have_text("45")
         expect(page.locator("[data-rows] tbody tr")).to_have_count(2)
+        page.route("**/reading/", lambda route: (page.wait_for_timeout(500), route.continue_()))
+        field.press_sequentially("0.81")
+        field.press("Enter")
+        field.press_sequentially("0.62", delay=20)
+        expect(field).to_have_value("0.62")  # typed while the first was on its way
+        expect(page.locator("[data-rows] tbody tr")).to_have_count(3)
+        page.unroute("**/reading/")
         field.fill("thick")
         field.press("Enter")
         expect(page.locator("[data-errors]")).to_contain_text("is not a number")
         page.get_by_role("button", name="Take it from the gauge").click()
         expect(page.locator("[data-errors]")).to_contain_text("No gauge answers")
-        self.assertEqual(GridReading.objects.count(), 2)
+        self.assertEqual(GridReading.objects.count(), 3)
 
     def test_a_photo_is_traced_into_the_finding(self):
         mine, page = vehicle(self.owner), self.page

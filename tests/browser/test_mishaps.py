@@ -56,6 +56,28 @@ class Mishaps(BrowserCase):
         expect(page.locator("h1")).to_have_text("By keys")
         self.assertEqual(len(Finding.objects.get().outline), len(SILL_HOLE) + 1)
 
+    def test_a_small_patch_is_tapped_at_fit_zoom(self):
+        """Five taps on 90 by 60 mm are five corners, 25 px apart or less; a tap on another panel is offered, not taken."""
+        mine, page = vehicle(self.owner), self.page
+        self.open(f"/v/{mine.pk}/survey/left/new/?layer=outer")
+        page.wait_for_selector("[data-finding-board][data-ready]")
+        self.tap(1000, 290)
+        expect(page.locator("#id_panel")).to_have_value("L-SILL")
+        expect(page.locator("[data-tapped]")).to_contain_text("Taken from the first corner: L-SILL")
+        for corner in ((1090, 290), (1090, 350), (1045, 330), (1000, 350)):
+            self.tap(*corner)
+        expect(page.locator('[data-handle^="corner"]')).to_have_count(5)
+        expect(page.locator("[data-size]")).to_contain_text(re.compile("(88|89|90|91|92) × (58|59|60|61|62) mm"))
+        for _ in range(5):
+            page.get_by_role("button", name="Undo").click()
+        page.locator("#id_panel").select_option("L-QTR")
+        page.locator("[data-zoom=fit]").click()
+        page.wait_for_timeout(100)  # drawn with the next frame
+        self.tap(1000, 290)
+        expect(page.locator("#id_panel")).to_have_value("L-QTR")
+        page.get_by_role("button", name="Take L-SILL").click()
+        expect(page.locator("#id_panel")).to_have_value("L-SILL")
+
     def test_when_the_server_does_not_answer_nothing_drawn_is_lost(self):
         mine, page = vehicle(self.owner), self.page
         self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")

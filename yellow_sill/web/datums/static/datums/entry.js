@@ -16,7 +16,7 @@ export function mount(root) {
   const svg = document.querySelector("[data-entry-board]"), places = pageData("places"), part = (name) => root.querySelector(`[data-${name}]`);
   const input = root.querySelector("#reading"), form = part("form"), errors = part("errors"), asked = part("asked"), walk = document.querySelector("[data-walk]");
   const bounds = JSON.parse(svg.dataset.bounds), viewport = new Viewport(svg, { bounds, pad: [14, 40, 200, 110] }), layer = viewport.overlay.appendChild(el("g"));
-  let steps = pageData("steps"), busy = false, lastKept = null;
+  let steps = pageData("steps"), busy = false, again = false, lastKept = null;
   const wanted = new URLSearchParams(location.search).get("key");
   const firstOpen = (from = 0) => { const i = steps.findIndex((step, j) => j >= from && !inForce(step).length); return i >= 0 ? i : steps.findIndex((step) => !inForce(step).length); };
   let at = Math.max(0, wanted ? steps.findIndex((step) => step.key === wanted) : firstOpen());
@@ -82,16 +82,18 @@ export function mount(root) {
     board();
     list();
   };
-  const go = (i) => { at = Math.max(0, Math.min(steps.length - 1, i)); input.value = ""; errors.replaceChildren(); show(); if (matchMedia("(hover: hover)").matches) input.focus(); };
+  const go = (i, typed = "") => { at = Math.max(0, Math.min(steps.length - 1, i)); input.value = typed; errors.replaceChildren(); show(); if (matchMedia("(hover: hover)").matches) input.focus(); };
 
   /** Keep a reading; what was typed stays in the box until the server has it. */
   const send = async (values) => {
-    if (busy || !steps[at]) return;
+    if (!steps[at]) return;
+    if (busy) { again = !values.device; return; }
     busy = true;
-    const step = steps[at], answer = await ask(root.dataset.save, { kind: step.kind, points: step.points, ...values });
+    const sent = values.value === input.value ? input.value : "", step = steps[at], answer = await ask(root.dataset.save, { kind: step.kind, points: step.points, ...values });
     busy = false;
     errors.replaceChildren();
-    if (!answer.ok) { errors.append(errorBox(answer.data.error)); input.focus(); return; }
+    if (!answer.ok) { again = false; errors.append(errorBox(answer.data.error)); input.focus(); return; }
+    input.value = input.value.startsWith(sent) ? input.value.slice(sent.length) : input.value; // the next reading may be half typed by now
     const { value, question, meant, meant_shown: meantShown, spread } = answer.data;
     if (values.replaces) step.values.forEach((each) => { if (each.pk === values.replaces) each.struck = "mistyped"; });
     step.values.push(value);
@@ -103,13 +105,14 @@ export function mount(root) {
       part("right").textContent = `It is ${written(value.mm, step.kind)}`;
       part("meant").hidden = meant === null;
       part("meant").textContent = meant === null ? "" : `${meantShown} was meant`;
-      input.value = "";
+      again = false;
       show();
       part("right").focus();
       return;
     }
     const next = firstOpen(at + 1);
-    go(next >= 0 ? next : at);
+    go(next >= 0 ? next : at, input.value);
+    if (again) { again = false; form.requestSubmit(); }
   };
   const strike = async (pk, back) => {
     const answer = await ask(root.dataset.strike, { reading: pk, back });
@@ -131,7 +134,7 @@ export function mount(root) {
     const what = key.dataset.key;
     input.value = what === "back" ? input.value.slice(0, -1) : what === "-" ? (input.value.startsWith("-") ? input.value.slice(1) : `-${input.value}`) : input.value + what;
   });
-  part("right").addEventListener("click", () => { asked.hidden = true; const next = firstOpen(at + 1); go(next >= 0 ? next : at); });
+  part("right").addEventListener("click", () => { asked.hidden = true; const next = firstOpen(at + 1); go(next >= 0 ? next : at, input.value); });
   part("meant").addEventListener("click", async () => { asked.hidden = true; at = lastKept.i; await send({ value: written(lastKept.meant), replaces: lastKept.pk }); });
   part("prev").addEventListener("click", () => go(at - 1));
   part("skip").addEventListener("click", () => go(at + 1));

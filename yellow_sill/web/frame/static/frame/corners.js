@@ -3,6 +3,8 @@ import { el, n1, pathD } from "frame/svg.js";
 
 /** A corner snaps to an edge this near: on screen, but never farther on the metal than a thumb is wide. */
 const SNAP_PX = 10, SNAP_MM = 12;
+/** A press this near to a handle's middle means the handle; a hand trembles this far before it drags, px. */
+const ON_PX = 8, TREMBLE_PX = 4;
 
 /** Nearest point on closed rings and open lines to [u, v], within reach mm; else null. A drawing aid only: the core checks again. */
 export function snapTo(rings, [u, v], reach, lines = []) {
@@ -46,6 +48,10 @@ export class Corners {
   #tap(event) {
     if (!this.mayAdd || this.viewport.moved > 6 || event.target.closest("[data-handle], a")) return;
     this.#remember();
+    this.#add(event);
+  }
+
+  #add(event) {
     const place = this.#snapped(this.viewport.mm(...this.viewport.at(event)));
     this.corners = [...this.corners, place.map(n1)];
     this.chosen = this.corners.length - 1;
@@ -85,21 +91,33 @@ export class Corners {
   #grab(event, kind, i) {
     event.preventDefault();
     event.stopPropagation();
+    const svg = this.viewport.svg, start = this.viewport.at(event), held = this.corners, [u, v] = held[i], [u1, v1] = held[(i + 1) % held.length];
+    const [x, y] = this.viewport.px(...(kind === "middle" ? [(u + u1) / 2, (v + v1) / 2] : [u, v]));
+    const beside = this.mayAdd && Math.hypot(start[0] - x, start[1] - y) > ON_PX; // in the handle's reach, but not on what is seen of it
     this.#remember();
     this.corners = this.corners.map((c) => [...c]);
     if (kind === "middle") this.#insert(i); else this.chosen = i;
-    const at = this.chosen, svg = this.viewport.svg;
+    const at = this.chosen;
+    let dragged = false;
     svg.setPointerCapture(event.pointerId);
     const move = (moving) => {
       if (moving.pointerId !== event.pointerId) return;
-      this.viewport.moved = 99; // this is no tap
-      const place = this.viewport.mm(...this.viewport.at(moving));
+      const here = this.viewport.at(moving), place = this.viewport.mm(...here);
+      dragged ||= Math.hypot(here[0] - start[0], here[1] - start[1]) > TREMBLE_PX;
+      if (!dragged) return;
       this.corners[at] = (moving.altKey ? place : this.#snapped(place)).map(n1);
       this.#done();
     };
     const lift = (up) => {
       if (up.pointerId !== event.pointerId) return;
       for (const [type, listener] of [["pointermove", move], ["pointerup", lift], ["pointercancel", lift]]) svg.removeEventListener(type, listener);
+      this.viewport.moved = 99; // the click that follows is no tap
+      if (!dragged && beside && up.type === "pointerup") {
+        this.corners = held;
+        this.#add(up);
+        return;
+      }
+      if (!dragged && kind === "corner") this.past.pop();
       this.#done();
       this.handles.querySelector(`[data-handle="corner-${at}"]`)?.focus();
     };

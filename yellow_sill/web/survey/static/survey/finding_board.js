@@ -51,12 +51,22 @@ export function mount(svg, form) {
     showFault();
   });
 
-  // the first corner chooses the panel that it lies on
+  // the first corner says which panel it lies on: it is taken where none was chosen, and offered where another was
+  const offered = form.querySelector("[data-tapped]"), offeredWords = offered.querySelector("span"), takeIt = offered.querySelector("button");
+  const named = (code) => [...panel.options].find((option) => option.value === code)?.textContent ?? code;
+  let tapped = "";
+  const say = (words, code) => { offeredWords.textContent = words; tapped = code; takeIt.hidden = !code; takeIt.textContent = code ? `Take ${named(code)}` : ""; offered.hidden = !words; };
+  const takePanel = (code) => { panel.value = code; showPanel(); keep(); judge(); };
+  takeIt.addEventListener("click", () => { takePanel(tapped); say("", ""); });
   svg.addEventListener("click", (event) => {
-    const code = event.target.closest("[data-panel]")?.dataset.panel;
-    if (editor.corners.length <= 1 && code && rings[code] && viewport.moved <= 6) { panel.value = code; showPanel(); judge(); }
+    if (editor.corners.length !== 1 || event.target.closest("[data-handle]")) return;
+    const code = document.elementsFromPoint(event.clientX, event.clientY).map((each) => each.closest("[data-panel]")?.dataset.panel).find((each) => rings[each]);
+    if (!code || code === panel.value) { say("", ""); return; }
+    if (panel.value) { say(`The first corner lies on ${named(code)}.`, code); return; }
+    takePanel(code);
+    say(`Taken from the first corner: ${named(code)}. Choose another above if that is not it.`, "");
   });
-  panel.addEventListener("change", () => { showPanel(); if (rings[panel.value] && !editor.corners.length) zoomTo(boundsOf(rings[panel.value].outline), 0.06); judge(); });
+  panel.addEventListener("change", () => { say("", ""); showPanel(); if (rings[panel.value] && !editor.corners.length) zoomTo(boundsOf(rings[panel.value].outline), 0.06); judge(); });
   text.addEventListener("input", () => { editor.set(typed()); keep(); judge(); });
   form.addEventListener("input", (event) => { keep(); if (event.target.closest(".evrow")) judge(); });
   form.addEventListener("submit", () => sessionStorage.setItem("yellow-sill-sent", draftKey)); // thrown away once it is stored

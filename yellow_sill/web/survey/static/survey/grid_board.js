@@ -8,7 +8,7 @@ export function mount(svg) {
   const [a, b, c, d] = JSON.parse(svg.dataset.focus), edge = Math.max(c - a, d - b, 60) * 0.1;
   const viewport = new Viewport(svg, { bounds: [a - edge, b - edge, c + edge, d + edge], mostZoom: 60 });
   const layer = viewport.overlay.appendChild(el("g"));
-  let cells = pageData("grid-cells"), chosen = 0, busy = false;
+  let cells = pageData("grid-cells"), chosen = 0, busy = false, again = false;
   const name = (cell) => { const [u, v] = viewport.shell([(cell.square[0] + cell.square[2]) / 2, (cell.square[1] + cell.square[3]) / 2]); return `${n1(u)}, ${n1(v)} mm`; };
 
   const draw = () => {
@@ -36,22 +36,24 @@ export function mount(svg) {
       return row;
     }));
   };
-  const choose = (i) => { chosen = i; input.value = cells[i].mm ?? ""; form.querySelector("[data-cell-name]").textContent = `Cell ${i + 1} of ${cells.length}, at ${name(cells[i])}`; draw(); if (matchMedia("(hover: hover)").matches) input.select(); };
+  const choose = (i, typed = "") => { chosen = i; input.value = typed || (cells[i].mm ?? ""); form.querySelector("[data-cell-name]").textContent = `Cell ${i + 1} of ${cells.length}, at ${name(cells[i])}`; draw(); if (!typed && matchMedia("(hover: hover)").matches) input.select(); };
   const send = async (more) => {
-    if (busy) return;
+    if (busy) { again = !more.gauge; return; }
     busy = true;
+    const sent = input.value;
     sheet.querySelector("[data-gauge]").disabled = true;
     const cell = cells[chosen], answer = await ask(svg.dataset.url, { column: cell.column, row: cell.row, ...more });
     busy = false;
     sheet.querySelector("[data-gauge]").disabled = false;
     errors.replaceChildren();
-    if (!answer.ok) { errors.append(errorBox(answer.data.error)); return; }
+    if (!answer.ok) { again = false; errors.append(errorBox(answer.data.error)); return; }
     cells = answer.data.grid;
     for (const slot of sheet.querySelectorAll("[data-sum]")) slot.textContent = answer.data.summary?.[slot.dataset.sum] ?? "–";
     sheet.querySelector("[data-grade]").textContent = answer.data.grade;
     rows();
     const next = cells.findIndex((c, i) => i > chosen && c.mm === null);
-    choose(next >= 0 ? next : chosen);
+    choose(next >= 0 ? next : chosen, input.value === sent ? "" : input.value.startsWith(sent) ? input.value.slice(sent.length) : input.value); // half typed already
+    if (again) { again = false; form.requestSubmit(); }
   };
   form.addEventListener("submit", (event) => { event.preventDefault(); send({ mm: input.value }); });
   sheet.querySelector("[data-gauge]").addEventListener("click", () => send({ gauge: true }));
@@ -66,7 +68,7 @@ export function mount(svg) {
   });
   viewport.onChange(draw);
   rows();
-  choose(Math.max(0, cells.findIndex((cell) => cell.mm === null)));
+  choose(Math.max(0, cells.findIndex((cell) => cell.mm === null)), input.value);
 }
 
 for (const svg of document.querySelectorAll("[data-grid-board]")) mount(svg);
