@@ -57,6 +57,27 @@ class Extent(TestCase):
         self.assertGreater(developed(made, stored_values(patch_of(made))).pattern.area_mm2, 100)
         self.assertFalse([remark for remark in self.repair.cuts.get(number=1).remarks if remark["code"] == "CUT-15" and wing.name in remark["what"]])
 
+    def clear(self, **typed):
+        typed = {"margin_mm": "12", "corner_radius_mm": "10", "web_mm": "40", "version": str(Repair.objects.get().version)} | typed
+        return self.client.post(reverse("repairs:clearances", args=[self.vehicle.pk, self.repair.number, 1]), typed, follow=True)
+
+    def test_clearances_change_and_the_drawn_line_stays(self):
+        drawn = self.repair.cuts.get()
+        answer = self.clear(margin_mm="30", corner_radius_mm="25")
+        self.assertContains(answer, "The lines stay as they are drawn")
+        cut = self.repair.cuts.get()
+        self.assertEqual(cut.corners, drawn.corners)
+        self.assertLess(Polygon(cut.outline).area, Polygon(drawn.outline).area, "rounder corners")
+        (u0, _, u1, v1), (a0, _, a1, b1) = (Polygon(line).bounds for line in (cut.proposed_corners, drawn.corners))
+        self.assertTrue(u0 < a0 - 10 and u1 > a1 + 10 and v1 > b1 + 10)
+        self.assertTrue([remark for remark in cut.remarks if "30" in remark["what"] or "margin" in remark["what"].lower()], cut.remarks)
+        self.assertGreater(developed(cut, stored_values(patch_of(cut))).pattern.area_mm2, 100)
+        self.assertContains(self.clear(margin_mm="500"), "out of range", status_code=422)
+        self.assertContains(self.clear(margin_mm="8", version="1"), "saved this while you had it open", status_code=409)
+        self.assertEqual(Repair.objects.get().margin_mm, 30)
+        Repair.objects.update(state="cut")
+        self.assertContains(self.clear(margin_mm="20"), "is cut already", status_code=422)
+
     def test_only_while_it_is_open_and_nothing_is_written_for_it(self):
         self.assertContains(self.press("cut", sure="1"), "only cut")
         add_note(self.repair, text="Looked at it", written_on=date(2026, 2, 14), by="Wren")

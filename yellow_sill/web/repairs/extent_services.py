@@ -1,4 +1,4 @@
-"""What a repair takes in: a finding or a panel added while it is open, a cut taken out again, the whole repair deleted while nothing is done."""
+"""What a repair takes in: a finding or a panel added while it is open, its clearances changed, a cut taken out again, all of it deleted while nothing is done."""
 
 from dataclasses import dataclass
 
@@ -13,9 +13,10 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.models import Finding
 
-from .layer_services import as_cut_finding
+from .layer_services import as_cut_finding, stacks_of
 from .models import Cut, Repair
 from .services import proposed, store_checked
+from .weld_services import replan
 
 #: A panel is offered where the repair's cuts take at least so much of it, mm².
 LEAST_TAKEN_MM2 = 25.0
@@ -105,6 +106,29 @@ def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding
     )  # fmt: skip
     cut.findings.set(findings)
     return cut
+
+
+@transaction.atomic
+def change_clearances(repair: Repair, *, version: int | None, by: str, **clearances: float) -> None:
+    """Give an open repair another margin, corner radius or web. Lines that are drawn stay; each is checked anew and has a new proposal to go back to.
+
+    Args: version: the repair's, as the person had it open; clearances: margin_mm, corner_radius_mm, web_mm.
+    Raises: BadField: not open any more; ChangedMeanwhile; BadOutline where a line cannot take the radius.
+    """
+    _require_open(repair)
+    repair.save_as(version, by, **clearances)
+    for stack in stacks_of(repair):
+        told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
+        for panel, sheet in zip(stack.panels, told.sheets, strict=True):
+            for cut in repair.cuts.filter(panel=panel).prefetch_related("findings"):
+                held = {finding.number for finding in cut.findings.all()}
+                fresh = next((new.corners for new in sheet.cuts if held and set(new.findings) == held), None)
+                if fresh:
+                    cut.proposed_corners = fresh
+                    cut.save(update_fields=["proposed_corners"])
+    store_checked(repair)
+    for cut in repair.cuts.filter(weld__isnull=False):
+        replan(cut.weld)
 
 
 @transaction.atomic

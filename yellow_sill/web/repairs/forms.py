@@ -105,7 +105,15 @@ class OptionsForm(forms.Form):
         return self.rules | bought | {"prices": prices, "weights": {name: values[name] for name in self.WEIGHTS}}
 
 
-class OpenRepairForm(forms.Form):
+class ClearancesForm(forms.Form):
+    """How far a repair's cuts keep from rust, from their corners and from one another."""
+
+    margin_mm = NumberField(least=0, most=200, label="Margin to sound metal, mm", initial=MARGIN_MM)
+    corner_radius_mm = NumberField(least=0, most=200, label="Corner radius, mm", initial=CORNER_RADIUS_MM)
+    web_mm = NumberField(least=0, most=300, label="Join cuts nearer than, mm", initial=WEB_MM)
+
+
+class OpenRepairForm(ClearancesForm):
     """What a new repair mends and how its cuts are proposed."""
 
     findings = forms.ModelMultipleChoiceField(
@@ -116,9 +124,6 @@ class OpenRepairForm(forms.Form):
     )
     title = forms.CharField(max_length=80, required=False, label="Name", widget=forms.TextInput(attrs={"autocomplete": "off"}))
     style = forms.ChoiceField(choices=[("rectangle", "Rectangle, least metal"), ("hull", "Close to the rust")], label="Shape of the cut")
-    margin_mm = NumberField(least=0, most=200, label="Margin to sound metal, mm", initial=MARGIN_MM)
-    corner_radius_mm = NumberField(least=0, most=200, label="Corner radius, mm", initial=CORNER_RADIUS_MM)
-    web_mm = NumberField(least=0, most=300, label="Join cuts nearer than, mm", initial=WEB_MM)
     opened_on = DateField(label="Day")
 
     def __init__(self, *args, findings, **kwargs) -> None:

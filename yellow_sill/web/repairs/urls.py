@@ -15,6 +15,7 @@ urlpatterns = [
     path(f"{_ONE}cut/<int:cut_number>/move/", cut.move, name="move"),
     path(f"{_ONE}cut/<int:cut_number>/redraw/", cut.redraw, name="redraw"),
     path(f"{_ONE}cut/<int:cut_number>/extent/", cut.extent, name="extent"),
+    path(f"{_ONE}cut/<int:cut_number>/clearances/", cut.clearances, name="clearances"),
     path(f"{_ONE}options/", options.options, name="options"),
     path(f"{_ONE}options/own/", options.own, name="own"),
     path(f"{_ONE}release/", options.release, name="release"),

@@ -21,7 +21,8 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import swages
-from ..extent_services import add_to_repair, addable, delete_repair, take_cut_out
+from ..extent_services import add_to_repair, addable, change_clearances, delete_repair, take_cut_out
+from ..forms import ClearancesForm
 from ..models import Repair
 from ..release_services import release_list
 from ..services import check, move_cut, propose_cuts, store_checked, take_new_line
@@ -53,6 +54,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "stretches": checked.stretches,
         "stretch_kinds": KINDS,
         "addable": addable(repair),
+        "clearances": ClearancesForm(initial={name: getattr(repair, name) for name in ClearancesForm.base_fields}),
         "things": things,
         "far_items": [item.text for item in panel.items.all() if item.kind == "behind" and item.text not in {thing.name for thing in things}],
         "layers": layers,
@@ -157,6 +159,28 @@ def extent(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
     except CoreError as error:
         messages.error(request, error.message)
     return redirect(here)
+
+
+@require_POST
+@with_repair
+def clearances(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """Change the repair's margin, corner radius and web; what is refused comes back as it was typed."""
+    one_cut(repair, cut_number)
+    form, more, status = ClearancesForm(request.POST), {}, 422
+    if form.is_valid():
+        try:
+            change_clearances(repair, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), **form.cleaned_data)
+        except CoreError as error:
+            form.add_error(error.where if error.where in form.fields else None, error.message)
+        except ChangedMeanwhile as error:
+            more, status = {"clearances_stored": error.stored}, 409
+        else:
+            messages.success(request, "The lines stay as they are drawn, checked anew. 'Back to the proposal' takes a line that keeps these.")
+            return redirect(f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
+    repair.refresh_from_db()
+    cuts, _ = chosen_cut(request, repair)
+    chosen = next(each for each in cuts if each.number == cut_number)
+    return render(request, "repairs/cut.html", _context(repair, cuts, chosen) | {"clearances": form} | more, status=status)
 
 
 @require_POST
