@@ -33,7 +33,7 @@ class HoldCase(TestCase):
         self.url = reverse("hold:hold", args=[self.vehicle.pk])
 
     def keep(self, **changes):
-        return self.client.post(reverse("hold:keep", args=[self.vehicle.pk]), TRY | {"version": "0"} | changes)
+        return self.client.post(reverse("hold:keep", args=[self.vehicle.pk]), TRY | {"since": "0"} | changes)
 
 
 class Hold(HoldCase):
@@ -84,12 +84,16 @@ class Hold(HoldCase):
     def test_what_is_kept_is_kept_and_a_second_tab_does_not_overwrite_it_unseen(self):
         self.assertRedirects(self.keep(), self.url)
         self.assertEqual(HoldSetup.objects.get().out, SIDE)
-        self.keep(version="1", out=["roof"])
-        late = self.keep(version="1", brace="ATL-BBL")
+        self.keep(since="1", out=["roof"])
+        late = self.keep(since="1", brace="ATL-BBL")
         self.assertContains(late, "another setup while you had this open", status_code=409)
         self.assertContains(late, 'value="ATL-BBL-25x2-welded"', status_code=409)
         self.assertEqual(self.keep(out=["shelf"]).status_code, 409)  # opened before anything was kept
         self.assertEqual(HoldSetup.objects.get().out, ["roof"])
+        trying = self.client.get(self.url, TRY | {"since": "1"})  # begun before, tried on after: the page says so, and a press on Keep is refused
+        self.assertContains(trying, "another setup while you had this open")
+        self.assertContains(trying, 'name="since" value="1"')
+        self.assertContains(late, 'name="since" value="2"', status_code=409)
 
     def test_a_shell_from_elsewhere_with_impossible_sizes_breaks_no_page(self):
         type(self.vehicle).objects.filter(pk=self.vehicle.pk).update(dimensions_mm={"wheelbase": 20.0})

@@ -148,5 +148,5 @@ class BeforeAndAfter(HoldCase):
         self.assertRegex(gate.reason, "holds? it: .* to ")
         with self.assertRaises(BadMove):
             move_on_ribbon(made, "cut", version=None, made_on=DAY, note="", by="Wren", today=DAY)
-        self.keep(version="1", out=SIDE[:3], brace=["BBL-ATR", "ATL-BBL"])
+        self.keep(since="1", out=SIDE[:3], brace=["BBL-ATR", "ATL-BBL"])
         self.assertTrue(next(line for line in readiness(made, DAY)[0] if line.key == "hold").ready)

@@ -1,4 +1,4 @@
-"""What a repair takes in: a finding or a panel added while it is open, its clearances changed, a cut taken out again, all of it deleted while nothing is done."""
+"""What a repair takes in: a finding or a panel added while it is open, clearances changed, a cut taken out, all of it deleted while nothing is done."""
 
 from dataclasses import dataclass
 

@@ -50,7 +50,7 @@ def _told(facts: Facts) -> Setup:
 def _query(request: HttpRequest) -> str:
     """What is tried, without the view."""
     data = (request.POST if request.method == "POST" else request.GET).copy()
-    for name in ("view", "layer", "advise", "csrfmiddlewaretoken", "version"):
+    for name in ("view", "layer", "advise", "csrfmiddlewaretoken"):
         data.pop(name, None)
     return data.urlencode()
 
@@ -59,13 +59,15 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
     if not has_structure(vehicle):
         return none_yet(request)
     kept = Setup.of(stored)
+    since = whole_number(request.GET.get("since", "")) if "try" in request.GET else None
     views = list(vehicle.views.all())
     view = next((each for each in views if each.name == request.GET.get("view")), None)
     layer = min(3, max(1, whole_number(request.GET.get("layer", "")) or 1))
     context = {
         "current_stage": "hold", "setup": setup, "stored": stored, "tubes": TUBES, "ends": ENDS, "view": view, "layer": layer, "query": _query(request),
         "views": [(each, silhouette_svg(each)) for each in views], "layer_words": LAYER_WORDS, "svg": shell_svg(view, layer) if view else "",
-        "has_chassis": vehicle.body_type in ON_CHASSIS,
+        "has_chassis": vehicle.body_type in ON_CHASSIS, "since": stored.version if since is None else since,
+        "changed": since is not None and since != stored.version,
     } | more  # fmt: skip
     try:
         metal = metal_of(vehicle)
@@ -106,16 +108,16 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
 @require_POST
 @with_vehicle
 def keep(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
-    """Make what was tried the way the shell stands."""
+    """Make what was tried the way the shell stands: unless another setup was kept since the trying began."""
     stored = setup_of(vehicle)
     try:
         setup = tried(Setup.of(stored), request.POST)
     except CoreError as error:
         return _page(request, vehicle, stored, Setup.of(stored), status=422, error=error)
     try:
-        keep_setup(vehicle, setup, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), today=today())
+        keep_setup(vehicle, setup, version=whole_number(request.POST.get("since", "")), by=request.user.get_username(), today=today())
     except ChangedMeanwhile as changed:
-        return _page(request, vehicle, changed.stored, setup, status=409, changed=True)
+        return _page(request, vehicle, changed.stored, setup, status=409, changed=True, since=changed.stored.version)
     except CoreError:
         return _page(request, vehicle, stored, setup)
     messages.success(request, "Kept: the shell stands like this now.")
