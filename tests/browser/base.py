@@ -1,6 +1,7 @@
 """A real browser on a real server. A test fails on any console error, uncaught exception or refused resource."""
 
 import os
+import re
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
@@ -29,12 +30,13 @@ class BrowserCase(StaticLiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self):
-        self.faults = []
+        self.faults, self.asked = [], []
         self.owner = owner()
         self.context = self.browser.new_context(viewport=self.viewport, has_touch=self.touch, accept_downloads=True)
         self.page = self.context.new_page()
         self.page.set_default_timeout(12_000)
-        self.page.on("console", lambda message: self.faults.append(message.text) if message.type == "error" and "status of 4" not in message.text else None)
+        self.page.on("dialog", lambda dialog: (self.asked.append(dialog.type), dialog.accept()))
+        self.page.on("console", lambda message: self.faults.append(message.text) if message.type == "error" and not re.search("status of 4|beforeunload", message.text) else None)
         self.page.on("pageerror", lambda error: self.faults.append(str(error)))
         self.page.on("response", lambda answer: self.faults.append(f"{answer.status} {answer.url}") if answer.status in (404, 500) else None)
         self.client.force_login(self.owner)

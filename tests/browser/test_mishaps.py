@@ -56,6 +56,31 @@ class Mishaps(BrowserCase):
         expect(page.locator("h1")).to_have_text("By keys")
         self.assertEqual(len(Finding.objects.get().outline), len(SILL_HOLE) + 1)
 
+    def test_leaving_what_is_not_stored_asks(self):
+        mine, page = vehicle(self.owner), self.page
+        repair(mine, [finding(mine)])
+        away = f"{self.live_server_url}/v/{mine.pk}/survey/"
+        for path, field, value, button in (("patch", "gap_mm", "0.7", "Store the pattern"), ("log", "note", "Sanded", "")):
+            with self.subTest(path):
+                self.open(f"/v/{mine.pk}/repairs/1/{path}/")
+                typed = page.locator(f"[name$={field}]").first
+                before = typed.input_value()
+                typed.fill(value)
+                page.goto(away)
+                self.assertEqual(self.asked, ["beforeunload"])
+                self.asked.clear()
+                self.open(f"/v/{mine.pk}/repairs/1/{path}/")
+                typed.fill(value)
+                typed.fill(before)
+                page.goto(away)
+                self.assertEqual(self.asked, [], "typed and taken back")
+                if button:
+                    self.open(f"/v/{mine.pk}/repairs/1/{path}/")
+                    typed.fill(value)
+                    page.get_by_role("button", name=button).click()
+                    page.wait_for_load_state("networkidle")
+                    self.assertEqual(self.asked, [], "stored")
+
     def test_a_small_patch_is_tapped_at_fit_zoom(self):
         """Five taps on 90 by 60 mm are five corners, 25 px apart or less; a tap on another panel is offered, not taken."""
         mine, page = vehicle(self.owner), self.page
