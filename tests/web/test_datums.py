@@ -140,7 +140,7 @@ class Entering(DatumCase):
         self.assertIn("from last time", asked)
         self.client.post(reverse("accounts:display"), {"unit": "in"})
         self.assertIn(
-            "in from last time: typed 112.205, 110.827 expected",
+            "in from last time: typed 112 13/64, 110 53/64 expected",
             self.send("save", later.number, kind="distance", points=["2L", "9R"], value="112.205").json()["question"],
         )
         self.client.post(reverse("accounts:display"), {"unit": "mm"})

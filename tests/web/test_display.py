@@ -10,6 +10,7 @@ from pypdf import PdfReader
 from tests.builders import finding, picture, repair
 from tests.web.test_survey import SurveyCase
 from yellow_sill.web.accounts.models import Preferences
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.american import in_american, page
 from yellow_sill.web.survey.models import Finding, SurveyPhoto
 
@@ -115,3 +116,19 @@ class Display(SurveyCase):
         self.choose(terms="british", unit="nonsense", next="https://example.org/")
         self.assertEqual(str(Preferences.objects.get()), "mm, British")
         self.assertContains(self.client.get(found.get_absolute_url()), "Outer sill, left")
+
+
+class Inches(SimpleTestCase):
+    SAID = {
+        "It stands 4.3 mm (± 1.5 mm) high against the tail, over 953 mm.": "It stands 11/64 in (± 1/16 in) high against the tail, over 37 17/32 in.",
+        "2.9 mm per m low at the right": "0.035 in per ft low at the right",
+        "the worst, 1L, lies 3.7 left, 3.5 low.": "the worst, 1L, lies 9/64 left, 9/64 low.",
+        "107 cm² of an outrigger": "16.59 in² of an outrigger",
+    }
+
+    def test_sentences_are_in_one_unit(self):
+        for said, shown in self.SAID.items():
+            self.assertEqual(units.said(said), said)
+            token = units.unit.set("in")
+            self.assertEqual(units.said(said), shown)
+            units.unit.reset(token)

@@ -8,8 +8,8 @@ from .errors import BadField
 
 INCH_MM = 25.4
 UNITS = ("mm", "in")
-#: Finest fraction of an inch that is written; a steel rule has 64ths.
-FINEST = 32
+#: Finest fraction of an inch that is written for a size, and for a reading or what it is off; a steel rule has 64ths.
+FINEST, FINEST_READ = 32, 64
 _NUMBER = r"\d+(?:[.,]\d+)?"
 _MM = re.compile(rf"^([-+]?)({_NUMBER}|[.,]\d+)\s*(mm|cm|m)?$", re.IGNORECASE)
 _FRACTION = r"(\d{1,3})\s*/\s*(\d{1,3})"
@@ -92,12 +92,23 @@ def format_length(value_mm: float, unit: str = "mm", digits: int = 0) -> str:
     """
     if unit == "mm":
         return f"{value_mm:.{digits}f}"
-    if digits:
-        return f"{value_mm / INCH_MM:.{digits + 2}f}"
-    parts = round(abs(value_mm) / INCH_MM * FINEST)
-    whole, rest = divmod(parts, FINEST)
+    return f"{value_mm / INCH_MM:.{digits + 2}f}" if digits else _in_fractions(value_mm, FINEST)
+
+
+def format_reading(value_mm: float, unit: str = "mm") -> str:
+    """A reading, or by how much a place is off: mm with one decimal, or inches as a rule or tape shows them.
+
+    >>> format_reading(4.3), format_reading(4.3, "in"), format_reading(2805.1, "in"), format_reading(0.1, "in")
+    ('4.3', '11/64', '110 7/16', '0')
+    """
+    return f"{value_mm:.1f}" if unit == "mm" else _in_fractions(value_mm, FINEST_READ)
+
+
+def _in_fractions(value_mm: float, finest: int) -> str:
+    parts = round(abs(value_mm) / INCH_MM * finest)
+    whole, rest = divmod(parts, finest)
     sign = "-" if value_mm < 0 and parts else ""
-    fraction = str(Fraction(rest, FINEST)) if rest else ""
+    fraction = str(Fraction(rest, finest)) if rest else ""
     return sign + " ".join(part for part in (str(whole) if whole or not rest else "", fraction) if part)
 
 

@@ -40,16 +40,16 @@ def body_words(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, 
     shorter, unsure = told(0)
     real = abs(shorter) > unsure
     side, other = ("right", "left") if shorter < 0 else ("left", "right")
-    words = f"The {side} side is {abs(shorter):.1f} mm (± {unsure:.1f}) shorter than the {other}, over {long:.0f} mm."
-    none = f"No side is shorter beyond what measuring leaves open: {abs(shorter):.1f} mm (± {unsure:.1f})."
+    words = f"The {side} side is {abs(shorter):.1f} mm (± {unsure:.1f} mm) shorter than the {other}, over {long:.0f} mm."
+    none = f"No side is shorter beyond what measuring leaves open: {abs(shorter):.1f} mm (± {unsure:.1f} mm)."
     out = [_word("Side lengths", shorter, unsure, real, words if real else none)]
     twist, unsure = told(2)
     real = abs(twist) > unsure
     nose = held.any() and nominal[held, 0].mean() > along.mean()
     end, other = ("nose", "tail") if nose else ("tail", "nose")
     high = "right" if (twist > 0) != nose else "left"
-    words = f"It is twisted: at the {end} the {high} side stands {abs(twist):.1f} mm (± {unsure:.1f}) high against the {other}."
-    none = f"No twist beyond what measuring leaves open: {abs(twist):.1f} mm at the {end} (± {unsure:.1f})."
+    words = f"It is twisted: at the {end} the {high} side stands {abs(twist):.1f} mm (± {unsure:.1f} mm) high against the {other}."
+    none = f"No twist beyond what measuring leaves open: {abs(twist):.1f} mm at the {end} (± {unsure:.1f} mm)."
     return [*out, _word(f"Twist at the {end}", twist, unsure, real, words if real else none)]
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import BadField
-from ..units import format_length
+from ..units import format_reading
 
 #: A slip explains a reading when it brings it within so many standard errors of what it should be, and never below the least.
 WITHIN_SIGMA, WITHIN_LEAST_MM = 2.5, 1.5
@@ -100,7 +100,7 @@ def doubt(value: float, expected: float, last: float | None, unit: str = "mm") -
     if abs(off) <= ASK_ABOVE_MM:
         return ""
     if unit != "mm":
-        told = [format_length(each, unit, 1) for each in (abs(off), value, against)]
+        told = [format_reading(each, unit) for each in (abs(off), value, against)]
         return f"That differs by {told[0]} {unit} {when}: typed {told[1]}, {told[2]} expected. Right pair?"
     slip = likely_slip(value, against, 2.0) or likely_slip(value, against, 6.0)
     meant = f": typed {value:g}, meant {slip.value:g}?" if slip else f": typed {value:g}, {against:.0f} expected. Right pair?"

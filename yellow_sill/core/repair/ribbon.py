@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
+from ..days import day_words
 from ..errors import CoreError
 
 STATES = ("found", "opened", "cut", "made", "fitted", "welded", "dressed", "protected", "signed off")
@@ -61,7 +62,7 @@ def check_move(current: Step, to: str, made_on: date, note: str, today: date) ->
     if made_on > today:
         raise BadMove("That day has not come yet.", "made_on", "Give the day on which it was done.")
     if made_on < current.made_on:
-        text = f"The step before ({current.state}) was on {current.made_on:%d %b %Y}."
+        text = f"The step before ({current.state}) was on {day_words(current.made_on)}."
         raise BadMove(text, "made_on", "Give that day or a later one.")
 
 

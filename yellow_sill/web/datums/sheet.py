@@ -3,6 +3,7 @@
 from typing import Any
 
 from yellow_sill.core.datum.drawn import in_view
+from yellow_sill.core.days import day_words
 from yellow_sill.core.formats.measuring_sheet import SheetRow, measuring_sheet_pdf
 from yellow_sill.core.formats.sketch import Disc, Label, Sketch, Stroke
 from yellow_sill.core.terms import american
@@ -35,7 +36,7 @@ def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
     ]
     cells = [
         ("Vehicle", str(round_.vehicle)), ("Body no.", round_.vehicle.body_no or "–"), ("Stage", round_.get_stage_display()),
-        ("Day", f"{round_.taken_on:%d %b %Y}"), ("Read by", ""), ("Units", "mm"),
+        ("Day", day_words(round_.taken_on)), ("Read by", ""), ("Units", "mm"),
     ]  # fmt: skip
     about = f" for {round_.about}" if round_.about else ""
     return measuring_sheet_pdf(f"Measuring sheet, round {round_.number}{about}", cells, drawings, rows)

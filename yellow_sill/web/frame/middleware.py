@@ -7,6 +7,7 @@ from django.shortcuts import render
 
 from yellow_sill.core.errors import CoreError
 
+from . import units
 from .models import ChangedMeanwhile
 
 
@@ -16,7 +17,8 @@ def wants_json(request: HttpRequest) -> bool:
 
 def error_json(error: CoreError, status: int = 422, place: str = "") -> JsonResponse:
     """A refusal for a script of ours: what, where, mend, and the place on the drawing."""
-    return JsonResponse({"error": {"code": error.code, "what": error.what, "mend": error.mend + place, "where": error.where, "at": error.at}}, status=status)
+    what, mend = units.said(error.what), units.said(error.mend) + place
+    return JsonResponse({"error": {"code": error.code, "what": what, "mend": mend, "where": error.where, "at": error.at}}, status=status)
 
 
 class CoreErrorMiddleware:

@@ -6,6 +6,7 @@ from typing import Any
 from PIL import Image
 
 from yellow_sill.core.datum.drawn import verdict_words
+from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.drawings import cut_sketch, tack_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
@@ -85,13 +86,13 @@ def check_words(check: Round) -> str:
 
 def growth_words(growth: CutGrowth) -> str:
     """What a cut grew by."""
-    return f"{growth.made_on:%d %b %Y}: {growth.words} Drawn anew with {growth.added_weld_mm:.0f} mm more weld, about {growth.added_min:.0f} minutes more."
+    return f"{day_words(growth.made_on)}: {growth.words} Drawn anew with {growth.added_weld_mm:.0f} mm more weld, about {growth.added_min:.0f} minutes more."
 
 
 def choice_words(choice: PanelChoice) -> str:
     """Which way was chosen, out of which."""
     others = [option["words"].lower() for option in choice.options if option["name"] != choice.chosen and option["possible"]]
-    return f"{choice.words}, {choice.decided_on:%d %b %Y}" + (f"; compared with {', '.join(others)}." if others else ".")
+    return f"{choice.words}, {day_words(choice.decided_on)}" + (f"; compared with {', '.join(others)}." if others else ".")
 
 
 def _transfer_words(mark: TransferMark) -> str:
@@ -111,12 +112,12 @@ def record_file(repair: Repair) -> bytes:
         Section("What was found", rows=[(f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}") for f in facts["findings"]]),
         Section(
             "The way it went",
-            rows=[(f"{step.made_on:%d %b %Y}", step_words(step)) for step in facts["steps"]],
+            rows=[(day_words(step.made_on), step_words(step)) for step in facts["steps"]],
             columns=3,
         ),
         Section("Which way, and why", rows=[(choice.panel.name, f"{choice_words(choice)} {choice.why}") for choice in facts["choices"]]),
         Section("Planned and found", rows=[(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]]),
-        Section("Datum checks", rows=[(f"{check.taken_on:%d %b %Y}", words) for check, words in facts["checks"]]),
+        Section("Datum checks", rows=[(day_words(check.taken_on), words) for check, words in facts["checks"]]),
     ]
     for item in facts["cuts"]:
         cut = item["cut"]
@@ -145,19 +146,19 @@ def record_file(repair: Repair) -> bytes:
     sections += [
         Section(
             f"Hours: {facts['hours_total']}",
-            rows=[(f"{e.worked_on:%d %b %Y}", f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}") for e in facts["work"]],
+            rows=[(day_words(e.worked_on), f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}") for e in facts["work"]],
             columns=2,
         ),
         Section(
             f"Cost: {total.gross} with tax, {total.net} without",
-            rows=[(f"{line.bought_on:%d %b %Y}", f"{line.item}, {line.supplier}: {amount.gross}") for line, amount in facts["costs"]],
+            rows=[(day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}") for line, amount in facts["costs"]],
             columns=2,
         ),
-        Section("Notes", rows=[(f"{n.written_on:%d %b %Y}", f"{n.text} ({n.by})") for n in facts["notes"]]),
+        Section("Notes", rows=[(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts["notes"]]),
         Section(
             "Photos",
             photos=[
-                (_small(photo.file), f"{photo.taken_on:%d %b %Y} {photo.caption}" + ("" if there else " (file missing)")) for photo, there in facts["photos"]
+                (_small(photo.file), f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)")) for photo, there in facts["photos"]
             ],
         ),
     ]
@@ -165,7 +166,7 @@ def record_file(repair: Repair) -> bytes:
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
         ("State", repair.state),
-        ("Since", f"{repair.state_on:%d %b %Y}"),
+        ("Since", day_words(repair.state_on)),
         ("Units", "mm"),
     ]
     kept = [section for section in sections if section.rows or section.drawings or section.photos]

@@ -6,6 +6,7 @@ from datetime import date
 from django.db import transaction
 from django.db.models import Max, Min
 
+from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import size_of
 from yellow_sill.core.shell import LAYERS
@@ -181,7 +182,7 @@ def _check_order(before: Inspection | None, stage: str, made_on: date) -> None:
         text = f"It was looked at before: {STAGE_WORDS[before.stage].lower()}."
         raise BadField(text, "stage", "A later look has the same stage or a later one.")
     if made_on < before.made_on:
-        raise BadField(f"The look before was on {before.made_on:%d %b %Y}.", "found_on", "Give that day or a later one.")
+        raise BadField(f"The look before was on {day_words(before.made_on)}.", "found_on", "Give that day or a later one.")
 
 
 def _take(finding: Finding, extent: Extent, typed: str) -> None:

@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET
 
 from yellow_sill.core.datum.drawn import cure_words, flag_of, flat_off, level_words, verdict_words, worst_first
 from yellow_sill.core.datum.results import PointResult
+from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -133,7 +134,7 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
         "plan": is_plan(view),
     }
     told = f"{sum(point['off'] is not None for point in drawn)}/{len(drawn)}"
-    context["cells"] = cells(vehicle, ("Round", shown.number if shown else "–"), ("Points", told), ("Read", f"{shown.taken_on:%d %b %Y}" if shown else "–"))
+    context["cells"] = cells(vehicle, ("Round", shown.number if shown else "–"), ("Points", told), ("Read", day_words(shown.taken_on) if shown else "–"))
     return render(request, "datums/board.html", context)
 
 

@@ -100,7 +100,7 @@ def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
         "places": views[view.name],
         "kinds": [(kind, word) for kind, word in KIND_WORDS.items() if kind != "height"],
         "codes": list(vehicle.datum_points.values_list("code", flat=True)),
-        "cells": cells(vehicle, ("Round", round_.number), ("Stage", round_.get_stage_display()), ("Day", f"{round_.taken_on:%d %b %Y}")),
+        "cells": cells(vehicle, ("Round", round_.number), ("Stage", round_.get_stage_display()), ("Day", day_words(round_.taken_on))),
     }  # fmt: skip
     return render(request, "datums/enter.html", context)
 
@@ -118,8 +118,8 @@ def _told(kept: Kept) -> dict[str, Any]:
         "value": _value(kept.reading),
         "question": kept.question,
         "meant": kept.meant,
-        "meant_shown": units.length(kept.meant, 1) if kept.meant is not None else None,
-        "spread": kept.spread,
+        "meant_shown": units.reading(kept.meant) if kept.meant is not None else None,
+        "spread": units.said(kept.spread),
     }
 
 
@@ -184,12 +184,12 @@ def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonRespon
         return error_json(error)
     if told is None:
         return error_json(BadField("Nothing is read yet.", "round", "Read a few heights and distances first."))
-    return JsonResponse(
-        {
-            "worst": f"Worst now: {told.worst_point}. {told.candidates} readings were tried. {' '.join(each.why for each in told.unreached)}".strip(),
-            "readings": [{"kind": each.kind, "points": each.points, "text": each.words, "key": reading_key(each.kind, each.points)} for each in told.readings],
-        }
-    )
+    hidden = units.said(" ".join(each.why for each in told.unreached))
+    readings = [
+        {"kind": each.kind, "points": each.points, "text": units.said(each.words), "key": reading_key(each.kind, each.points)} for each in told.readings
+    ]
+    worst = f"Worst now: {told.worst_point}. {told.candidates} readings were tried. {hidden}".strip()
+    return JsonResponse({"worst": worst, "readings": readings})
 
 
 @with_vehicle

@@ -1,7 +1,6 @@
 """How figures are written: millimetres, areas, hours, money. No arithmetic beyond the change of unit."""
 
 import random
-import re
 
 from django import template
 from django.forms import CharField
@@ -11,10 +10,9 @@ from django.utils.safestring import SafeString
 from yellow_sill.core.repair import hours
 from yellow_sill.core.units import INCH_MM
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.units import FOOT_MM, SQUARE_INCH_MM2
 
 register = template.Library()
-
-SQUARE_INCH_MM2, FOOT_MM = 645.16, 304.8
 
 
 @register.filter
@@ -30,12 +28,18 @@ def large(value: float | None) -> str:
 
 
 @register.filter
-def signed(value: float | None, digits: int = 1) -> str:
-    """A length with its sign, in the person's unit: +0.6, −6.8, 0.0."""
+def reading(value: float | None) -> str:
+    """A reading, or by how much a place is off, without its unit: 4.3, or 11/64."""
+    return "" if value is None else units.reading(value)
+
+
+@register.filter
+def signed(value: float | None) -> str:
+    """By how much a place is off, with its sign: +0.6, −6.8, 0.0, or −17/64."""
     if value is None:
         return ""
-    text = units.length(abs(value), digits)
-    return text if not float(text) else f"{'−' if value < 0 else '+'}{text}"
+    text = units.reading(abs(value))
+    return text if text in ("0", "0.0") else f"{'−' if value < 0 else '+'}{text}"
 
 
 @register.filter
@@ -45,17 +49,10 @@ def signed_plain(value: float, digits: int = 1) -> str:
     return text if not float(text) else f"{'−' if value < 0 else '+'}{text}"
 
 
-_LENGTH_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) (mm(?! per m)|left|right|low|high|up|down|aft|forward)\b")
-_AREA_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) ([mc])m²")
-
-
 @register.filter
 def lengths_said(text: str) -> str:
     """A sentence of the core about places: its millimetres, and square ones, in the person's unit."""
-    if units.unit.get() == "mm":
-        return text
-    text = _AREA_SAID.sub(lambda m: f"{float(m[1]) * (100 if m[2] == 'c' else 1) / SQUARE_INCH_MM2:.2f} in²", text)
-    return _LENGTH_SAID.sub(lambda m: f"{float(m[1]) / INCH_MM:.3f} {'in' if m[2] == 'mm' else m[2]}", text)
+    return units.said(text)
 
 
 @register.filter

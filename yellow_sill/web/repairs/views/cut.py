@@ -9,13 +9,13 @@ from django.views.decorators.http import require_GET, require_POST
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.stretches import KINDS
+from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.frame.templatetags.figures import lengths_said
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
@@ -92,7 +92,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             ("Body no.", repair.vehicle.body_no or "–"),
             ("Cut", f"{chosen.number} of {len(cuts)}"),
             ("Steel, mm", f"{chosen.panel.thickness_mm:g}"),
-            ("Drawn", f"{chosen.changed_at:%d %b %Y}"),
+            ("Drawn", day_words(chosen.changed_at)),
             ("Units", units.unit.get()),
         ],
     }
@@ -192,8 +192,8 @@ def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRe
         checked = check(cut, corner_list(json_body(request).get("corners")))
     except CoreError as error:
         return error_json(error, place=cut.panel.view.place_words(error.at))
-    remarks = [asdict(remark) | {"what": lengths_said(remark.what)} for remark in checked.remarks]
-    met = [lengths_said(line) for line in checked.met.words]
+    remarks = [asdict(remark) | {"what": units.said(remark.what)} for remark in checked.remarks]
+    met = [units.said(line) for line in checked.met.words]
     return JsonResponse({**asdict(checked), "met": met, "remarks": remarks, "leaves_rust": checked.leaves_rust})
 
 

@@ -2,6 +2,7 @@
 
 from django.http import HttpRequest
 
+from yellow_sill.core.days import day_words
 from yellow_sill.core.geometry import middle_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import Grade
@@ -78,7 +79,7 @@ def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding
             ("Body no.", vehicle.body_no or "–"),
             ("Findings", f"{len(here)} of {len(marks)}"),
             ("Layer", LAYERS[layer - 1] if view.layered else "all"),
-            ("Drawn", f"{max((f.changed_at for f in here), default=vehicle.changed_at):%d %b %Y}"),
+            ("Drawn", day_words(max((f.changed_at for f in here), default=vehicle.changed_at))),
             ("Units", units.unit.get()),
         ],
     }

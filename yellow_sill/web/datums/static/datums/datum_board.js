@@ -1,14 +1,14 @@
 /** The datum board: points with deviations, ellipses and labels, the long diagonals, height strips with the stands in them. */
 import { ring } from "frame/pen.js";
 import { el, n1, pageData } from "frame/svg.js";
-import { figure, inches } from "frame/units.js";
+import { inches, reading } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
 import { dimension } from "survey/detail.js";
 import { spread } from "frame/tags.js";
 import { arrow, target, trestle } from "datums/marks.js";
 
 const STEP = 46, KEY_MM = 3;
-const signed = (mm) => `${mm < 0 ? "−" : "+"}${figure(Math.abs(mm), 1)}`;
+const signed = (mm) => `${mm < 0 ? "−" : "+"}${reading(Math.abs(mm))}`;
 
 export function mount(svg) {
   const board = pageData("datum-board"), lower = board.strips.length > 0;
@@ -22,7 +22,7 @@ export function mount(svg) {
       const [x, y] = viewport.px(...stand.at);
       layer.append(el("rect", { class: "sq", x: n1(x - 8), y: n1(y - 8), width: 16, height: 16 }), el("path", { class: "sqx", d: `M${n1(x - 8)} ${n1(y - 8)}l16 16M${n1(x + 8)} ${n1(y - 8)}l-16 16` }));
     }
-    if (board.diagonals) for (const line of board.diagonals.lines) layer.append(dimension(viewport.px(...line.ends[0]), viewport.px(...line.ends[1]), 0, figure(line.mm, 1)));
+    if (board.diagonals) for (const line of board.diagonals.lines) layer.append(dimension(viewport.px(...line.ends[0]), viewport.px(...line.ends[1]), 0, reading(line.mm)));
     for (const point of board.points) {
       const [x, y] = viewport.px(...point.at);
       if (point.ellipse) {
@@ -49,7 +49,7 @@ export function mount(svg) {
       if (group.length > room) group.splice(0, group.length, ...group.sort((a, b) => (b.selected - a.selected) || (b.length ?? 0) - (a.length ?? 0)).slice(0, room).sort((a, b) => a.px[0] - b.px[0]));
       const xs = spread(group.map((point) => point.px[0]), viewport.left + 26, viewport.width - 26, STEP), y = row ? low : top;
       group.forEach((point, i) => {
-        const [x, yp] = point.px, told = point.length === undefined ? "" : figure(point.length, 1);
+        const [x, yp] = point.px, told = point.length === undefined ? "" : reading(point.length);
         const link = el(point.href ? "a" : "g", { ...(point.href ? { href: point.href } : {}), class: `dlab is-${point.flag}${point.selected ? " is-sel" : ""}`, "data-code": point.code, "aria-label": `Datum ${point.code}, ${point.name}${told ? `, ${told} off` : ""}`, ...(point.selected ? { "aria-current": "true" } : {}) });
         link.append(el("path", { class: "dp-l", d: `M${n1(x)} ${n1(yp + (row ? 7 : -7))}L${n1(xs[i])} ${n1(row ? y - 14 : y + (told ? 20 : 6))}` }));
         if (point.selected) link.append(el("rect", { class: "dl-b", x: n1(xs[i] - 21), y: y - 14, width: 42, height: told ? 33 : 18 }));
@@ -92,7 +92,7 @@ export function mount(svg) {
   const key = () => {
     if (!board.points.some((p) => p.off)) return;
     const y = viewport.height - 22, x = viewport.left + 190;
-    layer.append(arrow([x, y], [x + Math.max(10, KEY_MM * k * viewport.k), y], "out"), el("text", { class: "lab", x: n1(x + Math.max(10, KEY_MM * k * viewport.k) + 8), y: y + 5 }, `${inches ? figure(KEY_MM, 1) + " in" : "3 mm"} ${board.moves ? "moved" : "off"}, drawn ×${k}${board.moves ? "" : "; dashed: 95 % sure"}`));
+    layer.append(arrow([x, y], [x + Math.max(10, KEY_MM * k * viewport.k), y], "out"), el("text", { class: "lab", x: n1(x + Math.max(10, KEY_MM * k * viewport.k) + 8), y: y + 5 }, `${inches ? reading(KEY_MM) + " in" : "3 mm"} ${board.moves ? "moved" : "off"}, drawn ×${k}${board.moves ? "" : "; dashed: 95 % sure"}`));
   };
 
   viewport.onChange(() => {

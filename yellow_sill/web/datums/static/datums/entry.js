@@ -2,7 +2,7 @@
 import { ask, errorBox } from "frame/ask.js";
 import { ring } from "frame/pen.js";
 import { el, n1, pageData } from "frame/svg.js";
-import { figure, inches, unit } from "frame/units.js";
+import { inches, reading, unit, written as exact } from "frame/units.js";
 import { Viewport } from "frame/viewport.js";
 import { dimension } from "survey/detail.js";
 import { target } from "datums/marks.js";
@@ -10,7 +10,7 @@ import { target } from "datums/marks.js";
 const POLL_MS = 4000;
 const inForce = (step) => step.values.filter((value) => !value.struck);
 const mean = (values) => values.reduce((sum, value) => sum + value.mm, 0) / values.length;
-const written = (mm, kind) => (kind === "angle" ? String(Math.round(mm * 100) / 100) : inches ? (mm / 25.4).toFixed(3) : String(Math.round(mm * 10) / 10));
+const written = (mm, kind) => (kind === "angle" ? String(Math.round(mm * 100) / 100) : inches ? reading(mm) : String(Math.round(mm * 10) / 10));
 
 export function mount(root) {
   const svg = document.querySelector("[data-entry-board]"), places = pageData("places"), part = (name) => root.querySelector(`[data-${name}]`);
@@ -30,7 +30,7 @@ export function mount(root) {
       layer.append(target(x, y, on ? 8 : 4));
       if (on) layer.append(ring(x, y, 22, 20, code.charCodeAt(0)), el("text", { class: "cap dl-name", x: n1(x + 14), y: n1(y - 16) }, code));
     }
-    if (here.length === 2 && places[here[0]] && places[here[1]]) layer.append(dimension(viewport.px(...places[here[0]]), viewport.px(...places[here[1]]), 0.01, inForce(steps[at]).length ? figure(mean(inForce(steps[at])), 1) : "?"));
+    if (here.length === 2 && places[here[0]] && places[here[1]]) layer.append(dimension(viewport.px(...places[here[0]]), viewport.px(...places[here[1]]), 0.01, inForce(steps[at]).length ? reading(mean(inForce(steps[at]))) : "?"));
     if (here.length === 3) layer.append(el("path", { class: "dm-l", d: `M${here.map((code) => viewport.px(...places[code]).map(n1).join(" ")).join("L")}` }));
   };
   const list = () => {
@@ -135,7 +135,7 @@ export function mount(root) {
     input.value = what === "back" ? input.value.slice(0, -1) : what === "-" ? (input.value.startsWith("-") ? input.value.slice(1) : `-${input.value}`) : input.value + what;
   });
   part("right").addEventListener("click", () => { asked.hidden = true; const next = firstOpen(at + 1); go(next >= 0 ? next : at, input.value); });
-  part("meant").addEventListener("click", async () => { asked.hidden = true; at = lastKept.i; await send({ value: written(lastKept.meant), replaces: lastKept.pk }); });
+  part("meant").addEventListener("click", async () => { asked.hidden = true; at = lastKept.i; await send({ value: exact(lastKept.meant), replaces: lastKept.pk }); });
   part("prev").addEventListener("click", () => go(at - 1));
   part("skip").addEventListener("click", () => go(at + 1));
   part("open").addEventListener("click", () => go(Math.max(0, firstOpen())));

@@ -6,6 +6,15 @@ export const perUnit = inches ? 25.4 : 1;
 /** A length on a drawing: 158, or 6.23 in. */
 export const figure = (mm, digits = 0) => (inches ? (mm / 25.4).toFixed(digits + 2) : mm.toFixed(digits));
 
+/** A reading, or by how much a place is off: 4.3, or 11/64 in as a rule shows it. */
+export function reading(mm) {
+  if (!inches) return mm.toFixed(1);
+  const parts = Math.round((Math.abs(mm) / 25.4) * 64), whole = Math.floor(parts / 64);
+  let over = parts % 64, under = 64;
+  while (over && over % 2 === 0) { over /= 2; under /= 2; }
+  return (mm < 0 && parts ? "-" : "") + [whole || !over ? whole : "", over ? `${over}/${under}` : ""].filter((part) => part !== "").join(" ");
+}
+
 /** An area on a sheet: cm², or in². */
 export const area = (mm2) => (mm2 / (inches ? 645.16 : 100)).toFixed(1);
 export const areaUnit = inches ? "in²" : "cm²";
