@@ -9,12 +9,17 @@ from yellow_sill.web.shells.models import Vehicle
 
 #: (days ago, from, to, tube, ends)
 BRACES = [(86, "ATL", "BBL", "25x2", "bolted"), (86, "ABL", "BWL", "25x2", "bolted"), (85, "TWL", "TWR", "30x2", "bolted")]
+#: (days ago, engine and doors in, stands; None for the usual ones): the first round was taken heavy and under the cabin, the next light and at the ends.
+STOOD = [(205, True, ("RBL", "RBR", "RHL", "RHR")), (204, False, ("FML", "FMR", "RRL", "RRR")), (100, False, None)]
 ORDER = ["-floor_L", "-sill_inner_L", "+sill_inner_L", "+floor_L", "-sill_outer_L", "-sill_diaph_L", "+sill_diaph_L", "+sill_outer_L"]
 ORDER_AGO = 70
 
 
 def brace(vehicle: Vehicle, today: date, by: str) -> None:
-    """Fit the braces, each on its day, then accept the order."""
+    """How it stood with its engine and without, then the braces, each on its day; then the order is accepted."""
+    for ago, heavy, stands in STOOD:
+        setup = replace(Setup.of(setup_of(vehicle)), engine_in=heavy, doors_on=heavy, stands=stands)
+        store_setup(vehicle, setup, version=None, by=by, today=today - timedelta(ago))
     for ago, start, end, tube, ends in BRACES:
         day = today - timedelta(ago)
         setup = Setup.of(setup_of(vehicle))

@@ -94,7 +94,7 @@ def against_measured(
     there = {name: each for name, each in carried.items() if each is not None}
     held = [name for name in frame if name in there]
     rigid = _rigid(np.array([points[name] for name in held], float).reshape(-1, 3), np.array([there[name][1] for name in held]).reshape(-1, 3))
-    out, top, bottom = [], 0.0, 0.0
+    out, rows = [], []
     for each in measured:
         if each.id not in there:
             out.append(PointCompared(id=each.id, node="", predicted_mm=[], measured_mm=list(each.moved_mm), noise_mm=each.noise_mm, agree=None))
@@ -103,8 +103,7 @@ def against_measured(
         at, seen = np.array(points[each.id], float), np.array(each.moved_mm, float)
         predicted = moved - (rigid[:3] + np.cross(rigid[3:], at - rigid_centre(points, held)))
         apart = float(np.linalg.norm(seen - predicted))
-        weight = 1 / max(each.noise_mm, 0.05) ** 2
-        top, bottom = top + weight * float(seen @ predicted), bottom + weight * float(predicted @ predicted)
+        rows.append((at - rigid_centre(points, held), predicted, seen, each.noise_mm))
         out.append(
             PointCompared(
                 id=each.id, node=names[node], predicted_mm=[round(float(v), 2) for v in predicted], measured_mm=[round(float(v), 2) for v in seen],
@@ -112,14 +111,42 @@ def against_measured(
             )
         )  # fmt: skip
     told = [point for point in out if point.agree is not None]
-    sigma = bottom**-0.5 / 1.96 if bottom > 0 else None  # noise is given at 95 %
-    factor = top / bottom if sigma is not None and sigma * TOLD_FROM < 1 else None
+    frame_at = [np.array(points[name], float) - rigid_centre(points, held) for name in held if name not in {each.id for each in measured}]
+    factor, sigma = _factor(rows, frame_at)
     size = lambda point: -max(float(np.linalg.norm(point.measured_mm)), float(np.linalg.norm(point.predicted_mm or [0])))  # noqa: E731
     agree = sum(bool(point.agree) for point in told)
     return ComparedHold(
         points=sorted(out, key=size), agree=agree, told=len(told), factor=None if factor is None else round(factor, 2),
         factor_sigma=None if factor is None else round(sigma, 2), sentences=_sentences(out, agree, len(told), factor, sigma),
     )  # fmt: skip
+
+
+def _factor(rows: Sequence[tuple[np.ndarray, np.ndarray, np.ndarray, float]], frame_at: Sequence[np.ndarray]) -> tuple[float | None, float | None]:
+    """The common factor measured over predicted and its standard error; None, None where it cannot be told.
+
+    What all points far from the frame share is mostly the frame's own error, a turn that grows with the distance. So a rigid movement of
+    the whole is adjusted beside the factor; the points of the frame, which did not move as far as they tell, hold it.
+
+    Args: rows: place from the middle of the frame, predicted and measured movement (mm), noise (mm, 95 %); frame_at: places of frame points.
+    """
+    if not rows:
+        return None, None
+    least = min(row[3] for row in rows)
+    all_rows = [*rows, *((at, np.zeros(3), np.zeros(3), least) for at in frame_at)]
+    design, seen = np.zeros((3 * len(all_rows), 7)), np.zeros(3 * len(all_rows))
+    for i, (at, predicted, moved, noise) in enumerate(all_rows):
+        here, weight = slice(3 * i, 3 * i + 3), 1.96 / max(noise, 0.05)
+        design[here, 0] = weight * predicted
+        if frame_at:
+            design[here, 1:4] = weight * np.eye(3)
+            design[here, 4:7] = weight * np.array([np.cross(axis, at) for axis in np.eye(3)]).T / 1000  # turns in mm per m
+        seen[here] = weight * moved
+    normal = design.T @ design
+    if normal[0, 0] <= 0:
+        return None, None
+    covariance = np.linalg.pinv(normal)
+    sigma = float(covariance[0, 0]) ** 0.5
+    return (float((covariance @ design.T @ seen)[0]), sigma) if 0 < sigma * TOLD_FROM < 1 else (None, None)
 
 
 def rigid_centre(points: Mapping[str, Sequence[float]], held: Sequence[str]) -> np.ndarray:

@@ -19,7 +19,7 @@ from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 from .models import WorkOrder
 from .order_services import words_of
-from .services import Facts
+from .services import Facts, stands_of
 from .setups import Setup
 
 #: How far the softest movement swings on the drawing, mm.
@@ -258,6 +258,11 @@ def change_words(before: Facts, after: Facts) -> list[str]:
     said += [f"brace out: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(before) - pairs(after))]
     codes = lambda facts: {opening.why for opening in facts.openings}  # noqa: E731
     said += [f"{code}: piece out" for code in sorted(codes(after) - codes(before))] + [f"{code}: closed" for code in sorted(codes(before) - codes(after))]
-    if before.setup.engine_in != after.setup.engine_in:
-        said.append("engine in" if after.setup.engine_in else "engine out")
+    for name, words in (("engine_in", "engine"), ("doors_on", "doors")):
+        was, now = getattr(before.setup, name), getattr(after.setup, name)
+        if was != now:
+            said.append(f"{words} {'in' if now else 'out'}")
+    moved = [", ".join(node_name(each) for each in stands_of(facts)) for facts in (before, after)]
+    if moved[0] != moved[1]:
+        said.append(f"stands moved to {moved[1]}")
     return said

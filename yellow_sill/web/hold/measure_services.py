@@ -1,7 +1,9 @@
 """Worked out beside measured: two rounds against the states the shell was in, and one weight with one dial."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
+from itertools import pairwise
 
 from django.db import transaction
 
@@ -14,7 +16,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .models import DialReading
 from .services import Facts, facts_now, facts_on, judge_of, request_of, values_of
-from .setups import Setup, setup_of, store_setup
+from .setups import Setup, setup_of, setup_on, store_setup
 
 
 def measured_change(vehicle: Vehicle, before: Round, after: Round) -> tuple[ComparedHold, Facts, Facts]:
@@ -32,6 +34,18 @@ def measured_change(vehicle: Vehicle, before: Round, after: Round) -> tuple[Comp
     structure = judge.structure
     compared = against_measured(list(structure.index), structure.places, solved[0].alive & solved[1].alive, change, points, frame, moved)
     return compared, first, second
+
+
+#: What moves a shell by millimetres when it changes; a brace fitted to a shell at rest moves nothing.
+MOVES = ("engine_in", "doors_on", "stands", "out", "new", "cuts", "on_chassis")
+
+
+def telling_pair(vehicle: Vehicle, rounds: Sequence[Round]) -> tuple[Round, Round]:
+    """The two rounds, one after the other, between which most was done that moves the shell; the first and the last where nothing was."""
+    states = [setup_on(vehicle, each.taken_on) for each in rounds]
+    changed = [sum(getattr(a, name) != getattr(b, name) for name in MOVES) for a, b in pairwise(states)]
+    at = max(range(len(changed)), key=changed.__getitem__)
+    return (rounds[at], rounds[at + 1]) if changed[at] else (rounds[0], rounds[-1])
 
 
 def told_by_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float) -> Calibration:

@@ -13,7 +13,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from ..board_services import change_words, measured_rows, places
 from ..forms import DialForm
-from ..measure_services import keep_dial, measured_change, set_softness
+from ..measure_services import keep_dial, measured_change, set_softness, telling_pair
 from ..services import has_structure, request_of
 from .common import cells, kept_facts, none_yet, today
 
@@ -60,8 +60,9 @@ def _rounds(request: HttpRequest, vehicle: Vehicle) -> dict:
     if len(rounds) < 2:
         return context
     by_number = {each.number: each for each in rounds}
-    after = by_number.get(whole_number(request.GET.get("after", "")), rounds[-1])
-    before = by_number.get(whole_number(request.GET.get("before", "")), rounds[0] if after != rounds[0] else rounds[1])
+    first, last = telling_pair(vehicle, rounds)
+    after = by_number.get(whole_number(request.GET.get("after", "")), last)
+    before = by_number.get(whole_number(request.GET.get("before", "")), first if after != first else last)
     context |= {"before": before, "after": after}
     try:
         told, first, second = measured_change(vehicle, before, after)
