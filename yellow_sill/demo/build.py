@@ -59,6 +59,7 @@ FINDINGS = [
     ("underside", "R-FLOOR", "Floor pan, under the pedals", [(740, -600), (860, -610), (900, -560), (840, -520), (750, -530)], [("scaler", "survived", None, None, None), ("gauge", "reading", None, None, 0.71)], 99),
     ("underside", "L-RAIL", "Rail at the front hanger", [(1700, 468), (1760, 466), (1766, 520), (1704, 524)], [("gauge", "reading", None, None, 1.05)], 98),
     ("underside", "BOOT", "Boot floor, spare wheel well", [(2900, -60), (2990, -80), (3060, -40), (3040, 20), (2940, 30)], [("seen", "stain", None, None, None), ("tap", "rings", None, None, None)], 97),
+    ("right", "R-SILL", "Sill, above the jacking point", [(-1052, 300), (-1032, 288), (-972, 286), (-952, 300), (-960, 324), (-1000, 332), (-1040, 322)], [("probe", "dents", 2, 4, None), ("tap", "dull", 3, 4, None)], 119),
 ]  # fmt: skip
 
 #: (repair index or None, days ago, supplier, item, kind, quantity, unit price, rate, included)
@@ -254,6 +255,8 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     ):
         picture = SimpleUploadedFile("drawn.jpg", drawn_picture(seed), "image/jpeg")
         add_photo(repair, picture, caption=caption, taken_on=today - timedelta(ago), by=OWNER)
+    right = [findings[9], findings[16]]
+    open_repair(vehicle, right, title="Sill end, right", opened_on=today - timedelta(9), **usual | {"web_mm": 110.0})
     return [quarter, sill, arch]
 
 
