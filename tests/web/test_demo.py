@@ -30,7 +30,7 @@ class Demo(TestCase):
         self.assertEqual((str(self.vehicle), self.vehicle.body_no), ("Marrick Dunlin", "D2-04417"))
         self.assertEqual(self.vehicle.findings.count(), len(FINDINGS))
         self.assertEqual({finding.grade for finding in self.vehicle.findings.all()}, {"", "S", "P", "T", "H", "F"})
-        self.assertEqual([repair.state for repair in self.vehicle.repairs.all()], ["signed off", "cut", "opened"])
+        self.assertEqual([repair.state for repair in self.vehicle.repairs.all()], ["signed off", "cut", "opened", "opened"])
         self.assertEqual([step.state for step in self.vehicle.repairs.first().steps.all()], list(STATES))
         days = [step.made_on for step in self.vehicle.repairs.first().steps.all()]
         self.assertEqual(days, sorted(days))

@@ -19,7 +19,12 @@ VIEWS = [
     ("thickness-grid", "/v/1/survey/finding/4/grid/", (1280, 800), ""),
     ("repairs", "/v/1/repairs/", (1280, 800), ""),
     ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
-    ("panel-ways", "/v/1/repairs/4/options/?whole_price=95&whole_days=14&part_price=58&part_days=6&hour=15&steel_kg=4&money=3&hours=3&originality=2&looks=2", (1280, 800), ""),
+    (
+        "panel-ways",
+        "/v/1/repairs/4/options/?whole_price=95&whole_days=14&part_price=58&part_days=6&hour=15&steel_kg=4&money=3&hours=3&originality=2&looks=2",
+        (1280, 800),
+        "",
+    ),
     ("patch", "/v/1/repairs/2/patch/", (1280, 800), ""),
     (
         "weld",

@@ -53,6 +53,18 @@ class Patterns(TestCase):
                 self.assertAlmostEqual(box[0], size[0], delta=0.1)
                 self.assertAlmostEqual(box[1], size[1], delta=0.1)
 
+    def test_nothing_that_was_written_is_cut_off_on_paper(self):
+        name, notes = (
+            "Quarter, lower rear corner with its closing piece and the flange behind it",
+            [f"Step {i}: {'bend it a little and look again, ' * 6}" for i in range(9)],
+        )
+        pages = PdfReader(
+            io.BytesIO(pattern_pdf(sketch(), tiling(sketch().bounds(), "A4"), f"R-07 {name}", [("Vehicle", "Marrick Countryman Long Wheelbase")], notes))
+        ).pages
+        text = " ".join(pages[0].extract_text().split())
+        for words in (name, "Marrick Countryman Long Wheelbase", *(" ".join(note.split()) for note in notes)):
+            self.assertIn(words, text)
+
     def test_the_mirror_hand_turns_the_drawing_only(self):
         x0, y0, x1, y1 = sketch().bounds()
         self.assertEqual(sketch().mirrored().bounds(), (-x1, y0, -x0, y1))

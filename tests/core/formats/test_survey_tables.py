@@ -44,22 +44,23 @@ class Tables(TestCase):
         self.assertEqual(evidence_cell(row.evidence), " | ".join(looks))
 
     def test_each_refused_row_has_its_reason(self):
-        head = "view,panel,corners,evidence,day,stage\n"
+        head = "view,panel,corners,evidence,day,stage,name\n"
         rows = {
-            "left,L-SILL,698 300 | x,,,": "Corner 2",
-            "left,,698 300 | 708 274,,,": "'panel' is empty",
-            "left,L-SILL,1 2 | 3 4 | 5 9,probe sings,,": "cannot show",
-            "left,L-SILL,1 2 | 3 4 | 5 9,wish good,,": "no evidence",
-            "left,L-SILL,1 2 | 3 4 | 5 9,,soon,": "no day",
-            "left,L-SILL,1 2 | 3 4 | 5 9,,2126-01-01,": "not come yet",
-            "left,L-SILL,1 2 | 3 4 | 5 9,,,later": "no stage",
+            "left,L-SILL,698 300 | x,,,,": "Corner 2",
+            "left,,698 300 | 708 274,,,,": "'panel' is empty",
+            "left,L-SILL,1 2 | 3 4 | 5 9,probe sings,,,": "cannot show",
+            "left,L-SILL,1 2 | 3 4 | 5 9,wish good,,,": "no evidence",
+            "left,L-SILL,1 2 | 3 4 | 5 9,,soon,,": "no day",
+            "left,L-SILL,1 2 | 3 4 | 5 9,,2126-01-01,,": "not come yet",
+            "left,L-SILL,1 2 | 3 4 | 5 9,,,later,": "no stage",
+            f"left,L-SILL,1 2 | 3 4 | 5 9,,,,{'long ' * 20}": "nothing is cut off",
         }
-        taken, refused = read_findings(head + "\n".join(rows) + "\nleft,L-SILL,1 2 | 3 4 | 5 9,,,\n", TODAY)
+        taken, refused = read_findings(head + "\n".join(rows) + "\nleft,L-SILL,1 2 | 3 4 | 5 9,,,,\n", TODAY)
         self.assertEqual(len(taken), 1)
         for row, (line, words) in zip(refused, rows.items(), strict=True):
             with self.subTest(line):
                 self.assertIn(words, row.why)
-        self.assertEqual([row.row for row in refused], list(range(2, 9)))
+        self.assertEqual([row.row for row in refused], list(range(2, 10)))
 
     def test_files_that_are_no_table(self):
         for text, words in (("", "neither"), ("a,b\n1,2", "'view' is missing"), ("view,panel,corners,wings\n", "Nobody knows"), ("{", "not JSON"), ("[1]", "no list"),

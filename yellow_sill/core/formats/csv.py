@@ -4,6 +4,8 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
+from ..errors import BadField
+
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -14,6 +16,13 @@ def safe_cell(value: object) -> object:
     ("'=1+1", -2.5)
     """
     return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
+
+
+def whole_words(text: str, most: int, column: str) -> str:
+    """A person's words from a table, whole. Raises: BadField where they are longer than can be kept: nothing is cut off unseen."""
+    if len(text) > most:
+        raise BadField(f"'{column}' has {len(text)} characters; {most} can be kept.", column, "Shorten it in the table: nothing is cut off here.")
+    return text
 
 
 def csv_text(head: Sequence[str], rows: Iterable[Sequence[object]]) -> str:

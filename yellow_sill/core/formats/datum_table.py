@@ -10,7 +10,7 @@ from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TOLERANCE_MM, TRUST_SIG
 from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..errors import BadField, CoreError
 from ..records import FARTHEST_MM
-from .csv import csv_text
+from .csv import csv_text, whole_words
 from .survey_tables import RefusedRow, named_cells
 
 COLUMNS = ("point", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "trusted", "trust_sigma_mm", "mirror")
@@ -104,12 +104,12 @@ def _row(number: int, cells: dict[str, str]) -> DatumRow:
     return DatumRow(
         row=number,
         code=code,
-        name=cells.get("name", "")[:60] or code,
+        name=whole_words(cells.get("name", ""), 60, "name") or code,
         kind=kind,
-        how=cells.get("how", "")[:200],
+        how=whole_words(cells.get("how", ""), 200, "how"),
         nominal=tuple(_number(cells.get(f"{axis}_mm", ""), f"{axis}_mm") for axis in "xyz"),
         source=source,
-        source_note=cells.get("source_note", "")[:200],
+        source_note=whole_words(cells.get("source_note", ""), 200, "source_note"),
         tolerance_mm=tolerance,
         trusted=trusted in _YES,
         trust_sigma_mm=sure,

@@ -5,12 +5,16 @@ from collections.abc import Sequence
 
 from reportlab.lib.colors import HexColor, white
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from ..patch.tiles import CHECK_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, Tile, Tiling
 from .sketch import PENS, Disc, Label, Sketch, Stroke
 
+#: Type on paper is not set smaller than this, points.
+LEAST_TYPE = 5.0
+LEADING_MM = 5 / 9  #: from line to line, mm for each point of the type
 INK, BLUE = HexColor("#14181b"), HexColor("#1b4b91")
 
 
@@ -71,6 +75,11 @@ def clip_text(text: str, width_mm: float, size: float, font: str = "Helvetica") 
     return text.rstrip() + "…"
 
 
+def fitting_size(text: str, width_mm: float, size: float, font: str) -> float:
+    """The size, points, at which a text fits a width on paper; never below LEAST_TYPE."""
+    return max(LEAST_TYPE, min(size, size * width_mm * mm / max(stringWidth(text, font, size), 1e-6)))
+
+
 def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title: str, cells: Sequence[tuple[str, str]]) -> None:
     """A title block: the title above a row of label and value cells."""
     x, y, width, height = box_mm
@@ -82,8 +91,9 @@ def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title
     row = height * 0.56  # the cells; the title above has the rest
     canvas.line(x * mm, (y + row) * mm, (x + width) * mm, (y + row) * mm)
     canvas.setFillColor(INK)
-    canvas.setFont("Helvetica-Bold", 10)
-    canvas.drawString((x + 2) * mm, (y + row + (height - row) / 2 - 1.3) * mm, clip_text(title, width - 4, 10, "Helvetica-Bold"))
+    size = fitting_size(title, width - 4, 10, "Helvetica-Bold")
+    canvas.setFont("Helvetica-Bold", size)
+    canvas.drawString((x + 2) * mm, (y + row + (height - row) / 2 - 1.3) * mm, clip_text(title, width - 4, size, "Helvetica-Bold"))
     step = width / len(cells)
     for i, (label, value) in enumerate(cells):
         left = x + i * step
@@ -91,8 +101,10 @@ def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title
             canvas.line(left * mm, y * mm, left * mm, (y + row) * mm)
         canvas.setFont("Helvetica", 5.5)
         canvas.drawString((left + 1.5) * mm, (y + row - 2.7) * mm, label)
-        canvas.setFont("Courier", 8)
-        canvas.drawString((left + 1.5) * mm, (y + 1.7) * mm, clip_text(value, step - 2, 8, "Courier"))
+        size = fitting_size(value, step - 2, 8, "Courier")
+        for k, line in enumerate(reversed(simpleSplit(value, "Courier", size, (step - 2) * mm)[:2])):
+            canvas.setFont("Courier", size)
+            canvas.drawString((left + 1.5) * mm, (y + 1.1 + 2.0 * k + 0.6 * (size > LEAST_TYPE)) * mm, clip_text(line, step - 2, size, "Courier"))
 
 
 def pattern_pdf(sketch: Sketch, sheets: Tiling, title: str, cells: Sequence[tuple[str, str]], notes: Sequence[str]) -> bytes:
@@ -136,13 +148,22 @@ def _cover(canvas: Canvas, sketch: Sketch, sheets: Tiling, title: str, cells, no
         bounds.stroke("mark", [(tile.x0, tile.y0), (tile.x1, tile.y0), (tile.x1, tile.y1), (tile.x0, tile.y1)], closed=True)
         bounds.label(tile.name, (tile.x0 + 12, tile.y1 - 12), 12, "#566167")
     fitted(canvas, bounds, box)
-    canvas.setFont("Helvetica", 9)
     canvas.setFillColor(INK)
     floor = y - 8 if beside else y - 78
-    for i, note in enumerate(notes):
-        if floor - 5 * i > FOOT_MM + MARGIN_MM:
-            canvas.drawString(x * mm, (floor - 5 * i) * mm, clip_text(note, width - 2 * MARGIN_MM, 9))
+    size, lines = _set(notes, width - 2 * MARGIN_MM, floor - FOOT_MM - MARGIN_MM)
+    canvas.setFont("Helvetica", size)
+    for i, line in enumerate(lines):
+        canvas.drawString(x * mm, (floor - LEADING_MM * size * i) * mm, line)
     canvas.showPage()
+
+
+def _set(notes: Sequence[str], width_mm: float, room_mm: float) -> tuple[float, list[str]]:
+    """Notes broken into lines, at the largest size at which all of them fit the room; nothing of them is left out."""
+    for size in (9.0, 8.0, 7.0, 6.0, LEAST_TYPE):
+        lines = [line for note in notes for line in simpleSplit(note, "Helvetica", size, width_mm * mm)]
+        if LEADING_MM * size * len(lines) <= room_mm:
+            break
+    return size, lines
 
 
 def _sheet(canvas: Canvas, sketch: Sketch, sheets: Tiling, tile: Tile, title: str, cells) -> None:

@@ -15,6 +15,7 @@ from typing import Any
 from ..errors import BadField, BadOutline, CoreError
 from ..survey.grading import METHOD_WORDS, Evidence, fault_in
 from ..survey.growth import STAGES
+from .csv import whole_words
 
 COLUMNS = ("finding", "view", "panel", "name", "stage", "day", "corners", "evidence", "old_repair", "note", "grade", "why", "area_cm2")
 NEEDED = ("view", "panel", "corners")
@@ -162,12 +163,12 @@ def _row(number: int, row: Mapping[str, Any], today: date) -> FindingRow:
         number=_number(row.get("finding")),
         view=str(row["view"]).strip(),
         panel=str(row["panel"]).strip(),
-        name=str(row.get("name") or "")[:80],
+        name=whole_words(str(row.get("name") or ""), 80, "name"),
         stage=stage,
         day=day,
         corners=_corners(row["corners"]),
         evidence=_evidence(row.get("evidence") or "", day or today),
-        note=str(row.get("note") or "")[:4000],
+        note=whole_words(str(row.get("note") or ""), 4000, "note"),
     )
 
 

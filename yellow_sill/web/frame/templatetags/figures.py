@@ -14,6 +14,9 @@ from yellow_sill.web.frame.units import FOOT_MM, SQUARE_INCH_MM2
 
 register = template.Library()
 
+#: Stamped characters are not made smaller than this share of their size.
+LEAST_STAMP = 0.55
+
 
 @register.filter
 def mm(value: float | None, digits: int = 0) -> str:
@@ -110,14 +113,24 @@ def flat_size(pattern) -> str:
 
 
 @register.simple_tag
-def stamped(text: str, x: float, y: float, advance: float) -> SafeString:
-    """Characters of a stamped plate, each nudged a little, always the same way."""
+def stamped(text: str, x: float, y: float, advance: float, room: float = 0) -> SafeString:
+    """Characters of a stamped plate, each nudged a little, always the same way; smaller ones where the room is too small for them."""
     rng = random.Random(text)  # noqa: S311 - only a drawing
+    size = max(LEAST_STAMP, min(1.0, room / (len(text) * advance))) if room and text else 1.0
+    if room and len(text) * advance * size > room:
+        text = f"{text[: int(room / (advance * size)) - 1]}…"
     return format_html_join(
         "",
-        '<text class="st" transform="translate({} {}) rotate({})">{}</text>',
-        ((f"{x + i * advance:.1f}", f"{y + rng.uniform(-0.9, 0.9):.1f}", f"{rng.uniform(-2.5, 2.5):.1f}", c) for i, c in enumerate(text)),
+        '<text class="st" transform="translate({} {}) rotate({}) scale({})">{}</text>',
+        ((f"{x + i * advance * size:.1f}", f"{y + rng.uniform(-0.9, 0.9):.1f}", f"{rng.uniform(-2.5, 2.5):.1f}", f"{size:.2f}", c) for i, c in enumerate(text)),
     )
+
+
+@register.filter
+def squeezed(text: str, room: str) -> SafeString:
+    """Attributes that press a text of a drawing into its room: ``room`` says from how many characters on, and into what width."""
+    most, width = room.split()
+    return format_html(' textLength="{}" lengthAdjust="spacingAndGlyphs"', width) if len(text) > int(most) else SafeString("")
 
 
 @register.filter
