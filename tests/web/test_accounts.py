@@ -13,8 +13,16 @@ class Door(TestCase):
         answer = self.client.post(reverse("accounts:welcome"), typed, follow=True)
         self.assertEqual(answer.request["PATH_INFO"], reverse("shells:new"))
         plate = {"make": "Marrick", "model": "Dunlin", "year": "1967", "body_no": "D2", "currency": "EUR", "body_type": "saloon-2-door-unitary"}
-        sizes = {"wheelbase": "2400", "overall_length": "3980", "front_overhang": "650", "width": "1564,0", "height": "1345 mm", "waist_height": "888"}
-        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1500"})
+        sizes = {
+            "wheelbase": "2400",
+            "overall_length": "3980",
+            "front_overhang": "650",
+            "width": "1564,0",
+            "height": "1345 mm",
+            "waist_height": "888",
+            "tyre_height": "588",
+        }
+        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1600"})
         self.assertContains(answer, "out of range", status_code=422)
         self.assertContains(answer, 'value="1345 mm"', status_code=422, msg_prefix="nothing typed is lost")
         answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1300"})

@@ -98,4 +98,4 @@ class EveryAddress(TestCase):
                     answer = self.client.post(path, body, content_type="application/json", headers={"Accept": "application/json"})
                     self.assertLess(answer.status_code, 500)
         self.vehicle.refresh_from_db()
-        self.assertEqual((str(self.vehicle), self.vehicle.repairs.count()), ("Marrick Dunlin", 3))
+        self.assertEqual((str(self.vehicle), self.vehicle.repairs.count()), ("Marrick Dunlin", 4))

@@ -64,10 +64,10 @@ class Figures(SimpleTestCase):
         self.assertEqual(path_d([(1, 2), (3.5, -4)], True), "M1 -2L3.5 4Z")
 
     SAID = {
-        "Only 12.7 mm of margin; 25.4 mm are wanted.": "Only 0.500 in of margin; 1.000 in are wanted.",
+        "Only 12.7 mm of margin; 25.4 mm are wanted.": "Only 1/2 in of margin; 1 in are wanted.",
         "Rust stays outside, 645 mm².": "Rust stays outside, 1.00 in².",
         "38 cm² of this cut lie behind the wing.": "5.89 in² of this cut lie behind the wing.",
-        "It leans 2 mm per m; R-02 has 3 cuts.": "It leans 2 mm per m; R-02 has 3 cuts.",
+        "It leans 2 mm per m; R-02 has 3 cuts.": "It leans 0.024 in per ft; R-02 has 3 cuts.",
     }
 
     def test_sentences_of_the_core_are_said_in_the_persons_unit(self):
