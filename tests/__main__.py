@@ -19,9 +19,19 @@ def step(name: str, *command: str) -> int:
     return int(done.returncode != 0)
 
 
+def node(name: str, tool: str, *arguments: str) -> int:
+    """Run one of node's tools; 0 when it passes."""
+    print(f"== {name}", flush=True)
+    done = subprocess.run([ROOT / "node_modules" / ".bin" / tool, *arguments], check=False)
+    return int(done.returncode != 0)
+
+
 def main() -> int:
     failed_steps = [
         step("lint", "ruff", "check", "--quiet", "."),
+        step("templates", "djhtml", "--check", "--tabwidth", "2", "yellow_sill/web"),
+        node("scripts and styles", "prettier", "--check", "--log-level", "warn", "yellow_sill/web/**/*.{js,css}", "*.js"),
+        node("scripts", "eslint", "--max-warnings", "0", "."),
         contracts(),
         step("system check", "django", "check", "--fail-level", "WARNING"),
         step("missing migrations", "django", "makemigrations", "--check", "--dry-run"),

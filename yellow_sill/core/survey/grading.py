@@ -222,7 +222,16 @@ def graded(request: GradeRequest) -> Grading:
 def _grade(look: Evidence, thickness_mm: float) -> Grade:
     if look.method != "gauge":
         return RESULTS[look.method][look.result][0]
-    left = (look.thickness_mm or 0.0) / thickness_mm
+    return grade_by_gauge(look.thickness_mm or 0.0, thickness_mm)
+
+
+def grade_by_gauge(reading_mm: float, nominal_mm: float) -> Grade:
+    """What one reading of the thickness gauge says by itself.
+
+    >>> [grade_by_gauge(mm, 1.0).value for mm in (0.0, 0.69, 0.70, 0.90)]
+    ['H', 'T', 'P', 'O']
+    """
+    left = reading_mm / nominal_mm
     if left <= 0:
         return Grade.HOLED
     return Grade.THIN if left < THIN_BELOW else Grade.PITTED if left < PITTED_BELOW else Grade.SOUND

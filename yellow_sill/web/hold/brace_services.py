@@ -80,7 +80,7 @@ def brace_sheet(vehicle: Vehicle, facts: Facts) -> tuple[list[BraceRow], dict[st
         try:
             told: CutList = cut_list(request, [brace])
             cut = told.tubes[0]
-            bar = {size: round(bar.get(size, 0.0) + told.bar_mm.get(size, 0.0), 1) for size in {*bar, *told.bar_mm}}
+            bar = {size: round(bar.get(size, 0.0) + told.bar_mm.get(size, 0.0), 1) for size in sorted({*bar, *told.bar_mm})}
         except BadField as error:
             fault = said_plainly(str(error.what))
         without = _without(facts, fitted)

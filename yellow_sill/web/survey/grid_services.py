@@ -5,6 +5,7 @@ from datetime import date
 from django.db import transaction
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.survey.grading import grade_by_gauge
 from yellow_sill.core.survey.thickness import Cell, GridSummary, check_reading, grid_cells, loss_pct, summary
 
 from .models import Finding, GridReading
@@ -23,6 +24,7 @@ def grid_of(finding: Finding) -> list[dict]:
             "row": row,
             "square": [column * pitch, row * pitch, (column + 1) * pitch, (row + 1) * pitch],
             "mm": readings[column, row].thickness_mm if (column, row) in readings else None,
+            "grade": grade_by_gauge(readings[column, row].thickness_mm, nominal).name.lower() if (column, row) in readings else None,
             "loss": loss_pct(readings[column, row].thickness_mm, nominal) if (column, row) in readings else None,
         }
         for column, row in cells

@@ -43,7 +43,7 @@ def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
             return redirect(made)
         except CoreError as error:
             form.refuse(error)
-    context = board_context(vehicle, view, layer) | _form_context(form, panels, reverse("survey:check", args=[vehicle.pk]))
+    context = board_context(vehicle, view, layer) | _form_context(request, view, form, panels)
     return render(request, "survey/edit.html", context, status=422 if form.errors else 200)
 
 
@@ -61,9 +61,21 @@ def _from_photo(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict
     return {"corners": corners_text(view.in_shell(outline))} if outline else {}
 
 
-def _form_context(form: FindingForm, panels, check_url: str) -> dict:
+def _form_context(request: HttpRequest, view: ShellView, form: FindingForm, panels, finding: Finding | None = None) -> dict:
     rings = {panel.code: {"outline": panel.outline, "holes": panel.holes, "name": panel.name, "mm": panel.thickness_mm} for panel in panels}
-    return {"form": form, "panel_rings": rings, "check_url": check_url}
+    return {
+        "form": form,
+        "panel_rings": rings,
+        "check_url": reverse("survey:check", args=[view.vehicle_id]),
+        "draft_key": _draft_key(request, view, finding),
+    }
+
+
+def _draft_key(request: HttpRequest, view: ShellView, finding: Finding | None) -> str:
+    """The place that a draft in the browser belongs to: what is drawn here is offered here again, and nowhere else."""
+    layer, panel, photo = (request.GET.get(name, "") for name in ("layer", "panel", "photo"))
+    of = f"{finding.number}-{finding.version}" if finding else "new-0"
+    return "-".join([str(view.vehicle_id), view.name, layer, panel, of, *(["again"] if "again" in request.GET else []), *([photo] if photo else [])])
 
 
 @with_vehicle
@@ -127,7 +139,7 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             form.data = form.data.copy()
             form.data["version"] = stored.version
             context["stored"] = stored
-    context |= _form_context(form, panels, reverse("survey:check", args=[vehicle.pk])) | {"conflict": conflict, "again": again}
+    context |= _form_context(request, view, form, panels, chosen) | {"conflict": conflict, "again": again}
     return render(request, "survey/edit.html", context, status=409 if conflict else 422 if form.errors else 200)
 
 

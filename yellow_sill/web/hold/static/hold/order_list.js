@@ -3,7 +3,11 @@ const POLL_MS = 500;
 
 export function mount(list) {
   let held = null;
-  list.addEventListener("dragstart", (event) => { held = event.target.closest("li"); held.classList.add("is-held"); event.dataTransfer.effectAllowed = "move"; });
+  list.addEventListener("dragstart", (event) => {
+    held = event.target.closest("li");
+    held.classList.add("is-held");
+    event.dataTransfer.effectAllowed = "move";
+  });
   list.addEventListener("dragover", (event) => {
     const over = event.target.closest("li");
     if (!held || !over) return;
@@ -16,7 +20,8 @@ export function mount(list) {
   list.addEventListener("dragend", () => {
     held?.classList.remove("is-held");
     held = null;
-    const query = new URLSearchParams(location.search), steps = [...list.children].map((item) => item.dataset.action);
+    const query = new URLSearchParams(location.search),
+      steps = [...list.children].map((item) => item.dataset.action);
     if (steps.join() === query.getAll("step").join()) return;
     query.delete("step");
     for (const step of steps) query.append("step", step);
@@ -25,7 +30,8 @@ export function mount(list) {
 }
 
 export function follow(box) {
-  const bar = box.querySelector("progress"), said = box.querySelector("[data-said]");
+  const bar = box.querySelector("progress"),
+    said = box.querySelector("[data-said]");
   const look = async () => {
     try {
       const response = await fetch(box.dataset.progress, { headers: { Accept: "application/json" } });

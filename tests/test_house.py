@@ -1,0 +1,32 @@
+"""The house itself: what can be read at a glance stays so."""
+
+from pathlib import Path
+from unittest import TestCase
+
+ROOT = Path(__file__).resolve().parent.parent
+#: Longest line of a template, style sheet or script, and the longest file of any kind that people read.
+MOST_COLUMNS, MOST_LINES = 120, 400
+READ = (".html", ".css", ".js")
+#: Longer until they are divided: the bundle by stages, the network of the datums.
+STILL_LONG = {"yellow_sill/core/formats/bundle.py", "yellow_sill/core/datum/network.py", "yellow_sill/core/patch/flat.py", "yellow_sill/core/hold/state.py"}
+
+
+def files(*suffixes: str) -> list[Path]:
+    found = [path for path in (ROOT / "yellow_sill").rglob("*") if path.suffix in suffixes and "vendor" not in path.parts and "migrations" not in path.parts]
+    assert len(found) > 40
+    return found
+
+
+class House(TestCase):
+    def test_no_line_of_the_front_is_too_long_to_be_read(self):
+        long = [
+            f"{path.relative_to(ROOT)}:{number}"
+            for path in files(*READ)
+            for number, line in enumerate(path.read_text().splitlines(), start=1)
+            if len(line) > MOST_COLUMNS
+        ]
+        self.assertEqual(long, [])
+
+    def test_no_file_is_too_long_to_be_read(self):
+        long = {str(path.relative_to(ROOT)) for path in files(*READ, ".py") if len(path.read_text().splitlines()) > MOST_LINES}
+        self.assertEqual(long - STILL_LONG, set())
