@@ -33,6 +33,7 @@ def main() -> int:
         node("scripts and styles", "prettier", "--check", "--log-level", "warn", "yellow_sill/web/**/*.{js,css}", "*.js"),
         node("scripts", "eslint", "--max-warnings", "0", "."),
         contracts(),
+        step("types", "mypy"),
         step("system check", "django", "check", "--fail-level", "WARNING"),
         step("missing migrations", "django", "makemigrations", "--check", "--dry-run"),
     ]

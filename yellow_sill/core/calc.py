@@ -94,7 +94,7 @@ def plain(value: Any) -> Any:
     """A core result as plain JSON values."""
     if isinstance(value, (float, int, str)) and not isinstance(value, Enum):
         return value
-    if is_dataclass(value):
+    if is_dataclass(value) and not isinstance(value, type):
         return {key: plain(getattr(value, name)) for name, key in _keys(type(value))}
     if isinstance(value, dict):
         return {key: plain(item) for key, item in value.items()}

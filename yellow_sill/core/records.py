@@ -3,10 +3,11 @@
 One record serves the screens and the command line alike; its JSON Schema is published from it.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, Self
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, ValidationError
+from pydantic_core import core_schema
 
 from .errors import BadField
 
@@ -22,6 +23,17 @@ LONGEST_ECHO = 60
 Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Point = tuple[Coordinate, Coordinate]
 Corners = Annotated[list[Point], Field(min_length=3, max_length=MOST_CORNERS)]
+
+
+class OneOf:
+    """One of these words, as a literal in the published schema; for words that a module already has in a table."""
+
+    def __init__(self, words: Iterable[str]) -> None:
+        self.words = list(words)
+
+    def __get_pydantic_core_schema__(self, source: type, handler: GetCoreSchemaHandler) -> core_schema.CoreSchema:
+        return core_schema.literal_schema(self.words)
+
 
 #: pydantic's error types in the words of the garage; {name} comes from the error's own context.
 _WORDS = {

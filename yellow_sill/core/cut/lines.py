@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -118,7 +119,7 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
     warnings: list[Remark] = []
     layers: dict = {}
     for index, finding in enumerate(request.findings):
-        rust = sheet.remembered(("rust", index), lambda i=index, f=finding: outline_polygon(f.outline, f"findings[{i}].outline"))
+        rust = sheet.remembered(("rust", index), partial(outline_polygon, finding.outline, f"findings[{index}].outline"))
         inside = sheet.ended(rust)
         if not polygons_of(inside):
             raise BadOutline(
@@ -265,7 +266,7 @@ def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Seque
     if not kept:
         if shape.intersects(panel):
             raise BadOutline(f"The cut is narrower than its corner radius of {radius_mm:g} mm allows.", "cut line", "Make it wider or the radius smaller.")
-        raise BadOutline("The cut lies beside the panel.", "cut line", "Move it back onto the panel.", tuple(corners[0]))
+        raise BadOutline("The cut lies beside the panel.", "cut line", "Move it back onto the panel.", (corners[0][0], corners[0][1]))
     if len(kept) > 1 and kept[1].area > 1:
         place = kept[1].representative_point()
         raise BadOutline("The panel's edge divides this cut into two pieces.", "cut line", "Draw them as two cuts.", (place.x, place.y))

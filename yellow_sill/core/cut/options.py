@@ -102,7 +102,7 @@ class _Stack:
         self.request = request
         self.front = _Sheet(request, request)
         self.behind = [_Sheet(sheet, request, f"behind[{i}].") for i, sheet in enumerate(request.behind)]
-        self.corrected = {kind: logged.shrunk for kind, logged in request.logged.items() if logged.jobs}
+        self.corrected: dict[str, float] = {kind: logged.shrunk for kind, logged in request.logged.items() if logged.jobs}
         self.shared = SharedRows([sheet.shared for sheet in self.sheets])
         self._through: dict[float, list[Shapes]] = {}
         self._memos: dict[str, dict] = {}

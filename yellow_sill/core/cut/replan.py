@@ -1,6 +1,5 @@
 """When opening shows more than the survey did: whether a cut is outgrown, the line it needs now, and what that adds."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -104,7 +103,7 @@ def replanned(request: ReplanRequest) -> Replanned:
 
 def _new_line(request: ReplanRequest, planned: Polygon):
     """One line round all that is known now, and round the hole where there is one."""
-    findings: Sequence[CutFinding] = [CutFinding(id=finding.id, layer=0, outline=finding.outline) for finding in request.findings]
+    findings = [CutFinding(id=finding.id, layer=0, outline=finding.outline) for finding in request.findings]
     if request.cut_already:
         inner = planned.buffer(-request.margin_mm, join_style="mitre")
         hole = inner if inner.geom_type == "Polygon" and not inner.is_empty else planned

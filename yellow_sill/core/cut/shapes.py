@@ -164,7 +164,8 @@ def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet:
         more = extents_of(hull, _quarter_turns(along))
         corners_more = _corners(more, sheet.request.margin_mm)
         rectangles_more = polygons(corners_more)
-        extents = tuple(np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
+        u0, v0, u1, v1 = (np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
+        extents = u0, v0, u1, v1
         corners, rectangles = np.concatenate([corners, corners_more]), np.concatenate([rectangles, rectangles_more])
         inside = np.concatenate([inside, contains_properly(sheet.panel, rectangles_more)])
     rounded_off = contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1) * (1 - math.pi / 4) * sheet.request.corner_radius_mm**2

@@ -220,10 +220,10 @@ def release_of(row: SpotRow, count: int) -> Release:
         sizes = [PILOTS_MM[0], nugget]
     elif here and row.drill_here:
         method, side, depth = "drill", "this side", here
-        words = f"Drill {here:g} mm deep from this side, {_sizes(sizes)} mm, until the top lets go; {row.sheets[first].name} stays whole."
+        words = f"Drill {here:g} mm deep from this side, {_sizes(sizes)} mm, until the top lets go; {stays[0]} stays whole."
     elif behind and row.drill_behind:
         method, side, depth = "drill", "behind", behind
-        words = f"Drill {behind:g} mm deep from behind, {_sizes(sizes)} mm; {row.sheets[::-1][last].name} stays whole."
+        words = f"Drill {behind:g} mm deep from behind, {_sizes(sizes)} mm; {stays[-1]} stays whole."
     elif here:
         method, side, depth, sizes = "grind", "this side", here, []
         words = f"No drill reaches: grind the nugget's top down {here:g} mm; stop when a ring shows round it."

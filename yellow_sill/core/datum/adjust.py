@@ -84,7 +84,7 @@ def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np
         loose = np.flatnonzero((sigma > UNDETERMINED_MM) & ~out)
         if not len(loose):
             break
-        found = [LeftOut(id=net.ids[i], why=_why_loose(net, keep, i, covariance)) for i in loose]
+        found = [LeftOut(id=net.ids[i], why=_why_loose(net, keep, int(i), covariance)) for i in loose]
         if not request.leave_out_undetermined:
             first = int(loose[0])
             others = f" Neither are {', '.join(each.id for each in found[1:6])} fixed." if len(found) > 1 else ""
@@ -109,7 +109,7 @@ def _lost(search: Search) -> list[LeftOut]:
     weak = np.full(len(net.ids), LOOSE_MM)
     weak[loose] = NOMINAL_SIGMA_MM
     search.solution = solve(net, search.keep, search.frame, (search.solution.places, search.solution.plane), loose_mm=weak)
-    return [LeftOut(id=net.ids[i], why=f"without its silly reading {_why_loose(net, search.keep, i, covariance)}") for i in loose]
+    return [LeftOut(id=net.ids[i], why=f"without its silly reading {_why_loose(net, search.keep, int(i), covariance)}") for i in loose]
 
 
 def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarray) -> str:
@@ -150,8 +150,10 @@ def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mir
     ]
     notice = tests.critical + float(ndtri(POWER))
     doubtful = {i for group in search.doubtful for i in group}
-    dropped = np.isin(net.ends, [i for i, name in enumerate(net.ids) if name in unread]).any(axis=1)
-    readings = [_reading(request.readings[i], search, tests, i, notice, doubtful) for i in np.flatnonzero(~dropped[: net.taken])]
+    gone = np.isin(net.ends, [i for i, name in enumerate(net.ids) if name in unread])
+    dropped: np.ndarray = np.any(gone, axis=1)
+    standing = np.flatnonzero(~dropped[: net.taken]).tolist()
+    readings = [_reading(request.readings[i], search, tests, i, notice, doubtful) for i in standing]
     among = {group[0]: group for group in search.doubtful}
     errors = [_gross_error(request, search, i, among.get(i, [])) for i in search.aside]
     stands = not search.frame.fit.shape[1]

@@ -123,7 +123,7 @@ def level(request: LevelRequest) -> Levelled:
     if not request.rigid and len(stands) == 4 and twist is not None:
         wanted = wanted - twist * _warp(stands, middle)
     heights_now = np.array([stand.packed_mm for stand in request.stands])
-    choices = stacks(request.packers_mm, max(stand.most_mm for stand in request.stands), heights_now)
+    choices = stacks(request.packers_mm, max(stand.most_mm for stand in request.stands), heights_now.tolist())
     chosen = _chosen(request, wanted, choices, stands, load, flats, heights, middle)
     return _answer(request, chosen, choices, stands, load, flats, heights, middle, plane, twist)
 

@@ -83,7 +83,7 @@ def _fitted_alone(search: Search, point: int, rows: np.ndarray, start: np.ndarra
     for _ in range(20):
         residual, slope = off(place)
         move = np.linalg.lstsq(slope, -residual, rcond=None)[0]
-        place = place + move * min(1.0, 100 / max(np.linalg.norm(move), 1e-9))
+        place = place + move * min(1.0, 100 / max(float(np.linalg.norm(move)), 1e-9))
         if np.linalg.norm(move) < SETTLED_MM:
             break
     residual, _ = off(place)

@@ -6,13 +6,13 @@ Lengths in mm in the shell's axes: x aft, y to the right, z up. Angles come in d
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Self
 
 import numpy as np
 from pydantic import Field
 
 from ..errors import BadField, CoreError
-from ..records import FARTHEST_MM, Record
+from ..records import FARTHEST_MM, OneOf, Record
 
 MOST_POINTS, MOST_READINGS = 200, 2000
 #: How far an adjusted point may lie off its nominal place: common factory tolerance; source: docs/methods.md section 7.
@@ -66,7 +66,7 @@ class NetworkReading(Record):
     """
 
     id: PointId
-    kind: Literal[KINDS]
+    kind: Annotated[str, OneOf(KINDS)]
     points: Annotated[list[PointId], Field(min_length=1, max_length=3)]
     value: Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
     sigma_mm: Annotated[float, Field(ge=LEAST_SIGMA_MM, le=100)]
@@ -89,7 +89,7 @@ class NetworkRecord(Record):
                 name = values[part[1]][int(part[2])]["id"] if part else None
             except (KeyError, IndexError, TypeError):
                 name = None
-            if name is None:
+            if part is None or name is None:
                 raise
             raise BadField(f"{part[1].removesuffix('s').capitalize()} {str(name)[:40]}: {error.what}", error.where, error.mend) from None
 
@@ -171,7 +171,7 @@ def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading
             value[i], sigma[i] = np.radians(reading.value), reading.sigma_mm / shorter
     trusted = np.array([point.trusted for point in points], bool)
     sure = np.flatnonzero(trusted)
-    own = np.array([points[i].trust_sigma_mm for i in sure])
+    own = np.array([points[i].trust_sigma_mm for i in sure.tolist()])
     kind = np.array([KINDS.index(reading.kind) for reading in readings], int)
     at = np.column_stack([np.repeat(sure, 3), np.full((3 * len(sure), 2), -1)]).astype(int)
     return Network(
@@ -409,7 +409,8 @@ def solve(
     Source: docs/methods.md section 7 (Levenberg 1944).
     """
     equations, weight = Equations(net, frame, loose_mm), keep.astype(float)
-    here = equations.stand(*(start or (net.nominal.copy(), np.zeros(3))), lambda _: weight)
+    at, level = start or (net.nominal.copy(), np.zeros(3))
+    here = equations.stand(at, level, lambda _: weight)
     damping = 0.0
     for _ in range(steps if equations.free.any() else 0):
         places, plane, far = equations.moved(here, damping)

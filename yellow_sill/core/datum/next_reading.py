@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 from scipy.special import chdtri
 
-from ..records import Record
+from ..records import OneOf, Record
 from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, NetworkRecord, frame_of, network_of, predicted
 from .sight import TAPE_MM, Bar, Plate, Sheet, reach
 
@@ -31,7 +31,7 @@ POWER = 8
 
 
 class Candidate(Record):
-    kind: Literal[KINDS]
+    kind: Annotated[str, OneOf(KINDS)]
     points: Annotated[list[str], Field(min_length=1, max_length=3)]
     sigma_mm: Annotated[float, Field(gt=0, le=100)]
 
@@ -111,7 +111,8 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
     told = NextReadings(
         worst_before_mm=round(float(sizes.max()), 3), worst_point=net.ids[int(sizes.argmax())], candidates=len(candidates), readings=[], unreached=[]
     )
-    open_ones, given_up = np.ones(len(candidates), bool), set()
+    open_ones = np.ones(len(candidates), bool)
+    given_up: set[int] = set()
     while len(told.readings) < request.wanted and len(given_up) < len(net.ids):
         sizes = _sizes(covariance, len(net.ids))
         point = max((i for i in range(len(net.ids)) if i not in given_up), key=lambda i: sizes[i])

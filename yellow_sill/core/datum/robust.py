@@ -6,6 +6,7 @@ what still does not fit is left behind.
 """
 
 from collections.abc import Callable, Iterator
+from functools import partial
 
 import numpy as np
 
@@ -46,7 +47,7 @@ def level_start(net: Network, keep: np.ndarray) -> np.ndarray:
     Returns: height (mm), rise along x and y (mm per m).
     """
     plane = np.zeros(3)
-    rows = np.flatnonzero(keep & net.is_a("height")) if net.level_plane else []
+    rows = np.flatnonzero(keep & net.is_a("height")) if net.level_plane else np.zeros(0, int)
     if not len(rows):
         return plane
     at = net.nominal[net.ends[rows, 0]]
@@ -68,8 +69,12 @@ def redescended(net: Network, keep: np.ndarray, equations: Equations, start: Pla
     """
     (places, plane), kept = start, keep.astype(float)
     last = scales[-1]
+
+    def weighed(scale: float, residual: np.ndarray) -> np.ndarray:
+        return kept * kernel(residual / scale)
+
     for scale in scales:
-        here = equations.stand(places, plane, lambda residual, scale=scale: kept * kernel(residual / scale))
+        here = equations.stand(places, plane, partial(weighed, scale))
         places_next, plane_next, far = equations.moved(here)
         share = min(1.0, LONGEST_MM / max(far, 1e-9))
         places, plane = places + share * (places_next - places), plane + share * (plane_next - plane)

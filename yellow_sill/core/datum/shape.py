@@ -226,8 +226,8 @@ def _square(face: Face, number: int, names: list[str], nominal: np.ndarray) -> l
     if face.opening:
         if len(at) != 4:
             raise BadField(f"Face {face.id}: an opening has four corners, {len(at)} given.", f"{where}.points", "Name them in order round it.")
-        names_of = [f"the diagonal {face.points[k]} to {face.points[k + 2]} is {{0}} too long" for k in (0, 1)]
-        return [(f"{face.id} out of square", "mm", *names_of, _lozenge(nominal, at[0], at[1], at[3], at[2]))]
+        one, other = (f"the diagonal {face.points[k]} to {face.points[k + 2]} is {{0}} too long" for k in (0, 1))
+        return [(f"{face.id} out of square", "mm", one, other, _lozenge(nominal, at[0], at[1], at[3], at[2]))]
     axes, normal = _in_plane(nominal[at], f"Face {face.id}", where)
     out = []
     for along in axes:

@@ -68,6 +68,7 @@ def transfer(request: TransferRequest) -> Transferred:
     apart = float(np.linalg.norm(second - first))
     if a == b or apart < 1:
         raise BadField(f"{a} and {b} are one spot.", "marks", "Choose two marks well apart.")
+    tape = request.distances_mm
     offset = request.along_mm is not None and request.across_mm is not None
     if offset == (request.distances_mm is not None) or (request.along_mm is None) != (request.across_mm is None):
         raise BadField("Give two distances, or an offset along and across.", "distances_mm", "One way, whole.")
@@ -77,11 +78,11 @@ def transfer(request: TransferRequest) -> Transferred:
         second = first + apart * unit
     left = np.array([-unit[1], unit[0]])
     if offset:
-        along, across = float(request.along_mm), float(request.across_mm)
+        along, across = request.along_mm or 0.0, request.across_mm or 0.0
         at, other, error = first + along * unit + across * left, None, request.tape_sigma_mm
         distances = [float(np.linalg.norm(at - mark)) for mark in (first, second)]
     else:
-        distances = list(request.distances_mm)
+        distances = list(tape or [])
         along, reach = _meet(distances, apart, a, b)
         places = {"left": first + along * unit + reach * left, "right": first + along * unit - reach * left}
         side = _side(request, places, reach)

@@ -78,7 +78,7 @@ def planned_round(
                 taken.append((i, opposite))
     taken += _few(chosen, nominal, pairs, taken)
     order = {i: place for place, i in enumerate(sorted(chosen, key=lambda i: (round(nominal[i, 0]), nominal[i, 1])))}
-    unique = {tuple(sorted(pair, key=order.get)): None for pair in taken}
+    unique = {tuple(sorted(pair, key=order.__getitem__)): None for pair in taken}
     tape = sorted(unique, key=lambda pair: (order[pair[0]], order[pair[1]]))
     return (
         heights

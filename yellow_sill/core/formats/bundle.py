@@ -7,6 +7,7 @@ import io
 import json
 import zipfile
 import zlib
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from decimal import Decimal
@@ -23,7 +24,7 @@ from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..datum.walk import STAGES as ROUND_STAGES
 from ..errors import BadField, BadOutline, CoreError
 from ..geometry import outline_polygon
-from ..records import Coordinate, Corners, Point, Record, first_fault
+from ..records import Coordinate, Corners, OneOf, Point, Record, first_fault
 from ..repair.hours import KINDS
 from ..repair.ribbon import STATES as RIBBON
 from ..shell.file import ViewPart as ShellViewPart
@@ -91,7 +92,7 @@ class EvidencePart(Record):
 
 
 class InspectionPart(Record):
-    stage: Literal[STAGES]
+    stage: Annotated[str, OneOf(STAGES)]
     made_on: date
     made_by: Name
     outline: Corners
@@ -177,7 +178,7 @@ class FindingPart(Record):
 
 
 class StepPart(Record):
-    state: Literal[RIBBON]
+    state: Annotated[str, OneOf(RIBBON)]
     made_on: date
     by: Name
     note: Annotated[str, Field(max_length=300)]
@@ -187,13 +188,13 @@ class StepPart(Record):
 class DatumPointPart(Record):
     code: Annotated[str, Field(pattern=CODE.pattern)]
     name: Annotated[str, Field(max_length=60)]
-    kind: Literal[tuple(POINT_KINDS)]
+    kind: Annotated[str, OneOf(POINT_KINDS)]
     how: Annotated[str, Field(max_length=200)]
     x_mm: Coordinate
     y_mm: Coordinate
     z_mm: Coordinate
     typed: list[Annotated[str, Field(max_length=20)]]
-    source: Literal[tuple(SOURCES)]
+    source: Annotated[str, OneOf(SOURCES)]
     source_note: Annotated[str, Field(max_length=200)]
     tolerance_mm: Annotated[float, Field(gt=0, le=100)]
     trusted: bool
@@ -202,7 +203,7 @@ class DatumPointPart(Record):
 
 
 class DatumReadingPart(Record):
-    kind: Literal[KINDS_OF_READING]
+    kind: Annotated[str, OneOf(KINDS_OF_READING)]
     codes: Annotated[list[str], Field(min_length=1, max_length=3)]
     value: float
     typed: Annotated[str, Field(max_length=40)]
@@ -214,14 +215,14 @@ class DatumReadingPart(Record):
 
 class RoundPart(Record):
     number: Number
-    stage: Literal[tuple(ROUND_STAGES)]
+    stage: Annotated[str, OneOf(ROUND_STAGES)]
     about: Annotated[str, Field(max_length=12)]
     taken_on: date
     by: Name
     note: Annotated[str, Field(max_length=2000)]
     tape_sigma_mm: Annotated[float, Field(gt=0, le=100)]
     height_sigma_mm: Annotated[float, Field(gt=0, le=100)]
-    plan: Annotated[list[tuple[Literal[KINDS_OF_READING], list[str]]], Field(max_length=2000)]
+    plan: Annotated[list[tuple[Annotated[str, OneOf(KINDS_OF_READING)], list[str]]], Field(max_length=2000)]
     readings: list[DatumReadingPart]
 
 
@@ -252,7 +253,7 @@ class DatumsPart(Record):
 class TransferPart(Record):
     number: Number
     name: Annotated[str, Field(max_length=60)]
-    kind: Literal[tuple(LOST_KINDS)]
+    kind: Annotated[str, OneOf(LOST_KINDS)]
     first_name: Annotated[str, Field(max_length=40)]
     second_name: Annotated[str, Field(max_length=40)]
     first_at: Point
@@ -311,7 +312,7 @@ class CutPart(Record):
 
 class WorkPart(Record):
     worked_on: date
-    kind: Literal[KINDS]
+    kind: Annotated[str, OneOf(KINDS)]
     minutes: Annotated[int, Field(gt=0, le=1440)]
     typed: Annotated[str, Field(max_length=20)]
     note: Annotated[str, Field(max_length=300)]
@@ -420,7 +421,7 @@ def write_bundle(bundle: Bundle, photos: Mapping[str, bytes]) -> bytes:
 
 def findings_csv(bundle: Bundle) -> str:
     head = ["finding", "title", "view", "panel", "grade", "why", "area_mm2", "u0_mm", "v0_mm", "u1_mm", "v1_mm", "found_on", "found_by", "repairs"]
-    repairs = {number: [] for number in (finding.number for finding in bundle.findings)}
+    repairs: dict[int, list[str]] = {number: [] for number in (finding.number for finding in bundle.findings)}
     for repair in bundle.repairs:
         for number in repair.findings:
             repairs.setdefault(number, []).append(f"R-{repair.number:02d}")
@@ -464,8 +465,7 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
         raise BadBundle("This bundle is larger than 2 GB unpacked.", "bundle", "It cannot be one of ours.")
     names = {member.filename: member for member in members}
     if len(names) < len(members):
-        seen: set[str] = set()
-        twice = next(member.filename for member in members if member.filename in seen or seen.add(member.filename))
+        twice = Counter(member.filename for member in members).most_common(1)[0][0]
         raise BadBundle(f"'{twice[:60]}' is in this zip twice.", "bundle", "Nobody can say which of them counts: export it again.")
     if "vehicle.json" not in names or names["vehicle.json"].file_size > MOST_JSON_BYTES:
         raise BadBundle("There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported.")

@@ -83,6 +83,10 @@ def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
     return taken, refused
 
 
+def _place(cells: dict[str, str], axis: str) -> float:
+    return _number(cells.get(f"{axis}_mm", ""), f"{axis}_mm")
+
+
 def _row(number: int, cells: dict[str, str]) -> DatumRow:
     code = cells.get("point", "")
     if not CODE.match(code):
@@ -107,7 +111,7 @@ def _row(number: int, cells: dict[str, str]) -> DatumRow:
         name=whole_words(cells.get("name", ""), 60, "name") or code,
         kind=kind,
         how=whole_words(cells.get("how", ""), 200, "how"),
-        nominal=tuple(_number(cells.get(f"{axis}_mm", ""), f"{axis}_mm") for axis in "xyz"),
+        nominal=(_place(cells, "x"), _place(cells, "y"), _place(cells, "z")),
         source=source,
         source_note=whole_words(cells.get("source_note", ""), 200, "source_note"),
         tolerance_mm=tolerance,

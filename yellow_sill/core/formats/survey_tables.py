@@ -204,8 +204,10 @@ def _corners(cell: Any) -> list[tuple[float, float]]:
                 u, v = part
                 pairs.append((float(u), float(v)))
                 continue
-            match = _PAIR.match(str(part).strip())
-            pairs.append((float(match[1].replace(",", ".")), float(match[2].replace(",", "."))))
+            found = _PAIR.match(str(part).strip())
+            if found is None:
+                raise ValueError(part)
+            pairs.append((float(found[1].replace(",", ".")), float(found[2].replace(",", "."))))
         except (TypeError, ValueError):
             raise BadOutline(f"Corner {place} cannot be read: '{str(part).strip()[:30]}'.", "corners", "Write corners like 698 300 | 708 274.") from None
     return pairs

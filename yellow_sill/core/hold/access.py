@@ -35,7 +35,8 @@ def through_box(start: np.ndarray, end: np.ndarray, box: np.ndarray) -> bool:
 
 def openings_of(request: HoldRequest) -> dict[str, Box]:
     """Door openings and the engine bay, as boxes, by what a person calls them; those whose corners the structure knows."""
-    nodes, found = request.nodes, {}
+    nodes = request.nodes
+    found: dict[str, Box] = {}
     for hand, side in (("L", "left"), ("R", "right")):
         rear = next((name for name in (f"BW{hand}", f"BT{hand}") if name in nodes), None)
         if rear and {f"AB{hand}", f"AT{hand}", f"BB{hand}"} <= nodes.keys():

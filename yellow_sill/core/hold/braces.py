@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..records import OneOf
 from .access import crossed, rooms_wanted, through_box
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .section import E_MPA
@@ -35,7 +36,7 @@ class BraceRequest(HoldRequest):
     size_mm: Annotated[float, Field(gt=2, le=200)] = 25.0
     wall_mm: Annotated[float, Field(gt=0, le=20)] = 2.0
     ends: Literal["welded", "bolted"] = "welded"
-    anchor: Literal[tuple(ANCHORS)] = "seam"
+    anchor: Annotated[str, OneOf(ANCHORS)] = "seam"
     keep_clear: Annotated[list[Annotated[list[Corner], Field(min_length=2, max_length=2)]], Field(max_length=20)] = []
     doomed: list[Name] = []
     most: Annotated[int, Field(ge=1, le=MOST_BRACES)] = 6
@@ -226,7 +227,7 @@ class _Tried:
         """J and the mean extra give with one more brace, by update."""
         ends = [self.structure.index[each.start], self.structure.index[each.end]]
         at = freedoms(ends)
-        ways, springs = _modes_of(*self.structure.places[ends], each)
+        ways, springs = _modes_of(self.structure.places[ends[0]], self.structure.places[ends[1]], each)
         compliance = self.held[:, at] @ ways
         inverse = np.linalg.inv(np.diag(1 / springs) + ways.T @ compliance[at])
         pulled = ways.T @ self.off[at]

@@ -122,11 +122,11 @@ def sheet(corners: np.ndarray, t: float, share: float = SHEET_SHARE) -> np.ndarr
     rows[..., :3] = -dy[:, None] * normal, dx[:, None] * normal, 0.5 * (along - athwart)
     for k in range(3):
         rows[k, :, k, 3:] = axes
-    strain, rows = strain.reshape(3, 18), rows.reshape(9, 18)
+    flat_strain, flat_rows = strain.reshape(3, 18), rows.reshape(9, 18)
     tilt = 0.8 * E_MPA * (SHEET_BENDING * t) ** 3 / (12 * (1 - POISSON**2))
     drill = DRILLING * G_MPA * t * area / 3
     weights = np.array([tilt, tilt, drill] * 3)
-    return share * t * area * strain.T @ _ELASTIC @ strain + (rows * weights[:, None]).T @ rows
+    return share * t * area * flat_strain.T @ _ELASTIC @ flat_strain + (flat_rows * weights[:, None]).T @ flat_rows
 
 
 def brace(start: np.ndarray, end: np.ndarray, size_mm: float, wall_mm: float, ends: str, anchor: str) -> np.ndarray:

@@ -117,7 +117,7 @@ def against_measured(
     agree = sum(bool(point.agree) for point in told)
     return ComparedHold(
         points=sorted(out, key=size), agree=agree, told=len(told), factor=None if factor is None else round(factor, 2),
-        factor_sigma=None if factor is None else round(sigma, 2), sentences=_sentences(out, agree, len(told), factor, sigma),
+        factor_sigma=None if sigma is None else round(sigma, 2), sentences=_sentences(out, agree, len(told), factor, sigma),
     )  # fmt: skip
 
 

@@ -70,9 +70,8 @@ class Staged:
         structure = self.structure
         state = structure.assemble(parts, braces)
         n = len(structure.index)
-        load = np.zeros((n, 6))
-        load[:, 2] = -state.weight_n
-        load = load.ravel()
+        load = np.zeros(6 * n)
+        load[2::6] = -state.weight_n
         for name, (nodes, k) in self.elements.items():
             if k is not None and self.free[name].any():
                 rows = freedoms(nodes)

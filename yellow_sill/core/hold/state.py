@@ -89,9 +89,8 @@ def solve_state(
     n = len(structure.index)
     names = list(structure.index)
     stands = living_stands(structure, state)
-    load = np.zeros((n, 6))
-    load[:, 2] = -state.weight_n
-    load = load.ravel()
+    load = np.zeros(6 * n)
+    load[2::6] = -state.weight_n
     fitted = brace_elements(structure, braces)
     if base is not None:
         for ends, k in fitted:
@@ -229,7 +228,7 @@ def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[
     for each in braces:
         ends = [structure.index[each.start], structure.index[each.end]]
         rows = freedoms(ends)
-        out.append((rows, brace(*structure.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor)))
+        out.append((rows, brace(structure.places[ends[0]], structure.places[ends[1]], each.size_mm, each.wall_mm, each.ends, each.anchor)))
     return out
 
 
@@ -273,7 +272,7 @@ def chosen_pairs(structure: Structure, state: Assembled) -> dict[str, list[str]]
     alive = {name for name, i in structure.index.items() if state.alive[i]}
     groups = structure.request.twist
     if groups is None:
-        pairs = [pair for pair in _mirrored(structure) if set(pair) <= alive]
+        pairs = [list(pair) for pair in _mirrored(structure) if set(pair) <= alive]
         groups = [pairs, pairs[::-1]]
     found: dict[str, list[str]] = {}
     for name, group in zip(("front", "rear"), groups, strict=False):
@@ -381,7 +380,7 @@ def _modes(free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mo
     size = np.linalg.norm(shape, axis=1)
     most = int(np.round(size, EVEN).argmax())
     shape = shape / size[most] * np.sign(shape[most][np.round(np.abs(shape[most]), EVEN).argmax()])
-    told = {names[i]: [round(float(v), 4) for v in row] for i, row in zip(living, shape, strict=True)}
+    told = {names[i]: [round(float(v), 4) for v in row] for i, row in zip(living.tolist(), shape, strict=True)}
     part = float(size.sum() ** 2 / (size**2).sum())
     return Mode(stiffness=round(float(values[6]), 2), shape=told, taking_part=round(part, 1), most=names[living[most]]), mechanisms
 

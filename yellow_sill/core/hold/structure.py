@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import BadField
-from ..records import FARTHEST_MM, Record
+from ..records import FARTHEST_MM, OneOf, Record
 from .elements import ANCHORS, DENSITY_KG_MM3, axes_of, brace, brace_weight_kg, cross, freedoms, member, sheet
 from .section import NOTHING, Section, Strip, section_of
 
@@ -75,7 +75,7 @@ class Brace(Record):
     size_mm: Annotated[float, Field(gt=2, le=200)] = 25.0
     wall_mm: Annotated[float, Field(gt=0, le=20)] = 2.0
     ends: Literal["welded", "bolted"] = "welded"
-    anchor: Literal[tuple(ANCHORS)] = "seam"
+    anchor: Annotated[str, OneOf(ANCHORS)] = "seam"
 
 
 class LoadPath(Record):
@@ -176,7 +176,7 @@ class Structure:
         alive = np.array([any(parts[part].present for part in homes[name]) if name in homes else metal[i] for name, i in self.index.items()], bool)
         for each in braces:
             ends = [self.index[each.start], self.index[each.end]]
-            _add(stiffness, ends, brace(*self.places[ends], each.size_mm, each.wall_mm, each.ends, each.anchor))
+            _add(stiffness, ends, brace(self.places[ends[0]], self.places[ends[1]], each.size_mm, each.wall_mm, each.ends, each.anchor))
             weight[ends] += brace_weight_kg(float(np.linalg.norm(self.places[ends[1]] - self.places[ends[0]])), each.size_mm, each.wall_mm) / 2
             joined.append((ends[0], ends[1]))
         for lump in self.request.lumps:
@@ -220,8 +220,8 @@ class Structure:
         for number, each in enumerate(self.request.sheets):
             part = parts[each.part]
             there = part.present and part.remain > 0
-            for k, (nodes, stiff, kg) in enumerate(self._sheet(number, each, part)):
-                yield f"{each.part} {number}.{k}", nodes, stiff if there and _met(each.needs, parts) else None, kg if there else 0.0
+            for nth, (nodes, stiff, kg) in enumerate(self._sheet(number, each, part)):
+                yield f"{each.part} {number}.{nth}", nodes, stiff if there and _met(each.needs, parts) else None, kg if there else 0.0
 
     def _frame(self, number: int, frame: Frame, parts: Mapping[str, Part]) -> tuple[np.ndarray | None, float]:
         key = ("frame", number, tuple((p := parts[s[4]]).present and (p.thickness_mm, p.loss, p.along.get(frame.id, p.remain)) for s in frame.strips))
@@ -341,7 +341,8 @@ def structure_of(request: HoldRequest) -> Structure:
         name = frame.member or frame.id
         lengths[name] = lengths.get(name, 0.0) + float(np.linalg.norm(places[index[frame.start]] - places[index[frame.end]]))
         ends.setdefault(name, []).extend((frame.start, frame.end))
-    soft = [tuple(ends[frame.member or frame.id].count(node) == 1 for node in (frame.start, frame.end)) for frame in request.frames]
+    once = lambda frame, node: ends[frame.member or frame.id].count(node) == 1  # noqa: E731
+    soft = [(once(frame, frame.start), once(frame, frame.end)) for frame in request.frames]
     return Structure(request=request, index=index, places=places, lengths=lengths, soft=soft)
 
 

@@ -118,6 +118,6 @@ def _face(request: HoldRequest, node: str, way: np.ndarray) -> tuple[float, floa
             continue
         axis = int(abs(way @ axes[1]) < abs(way @ axes[2]))  # the face that looks the tube's way
         cos = float(abs(way @ axes[1 + axis]))
-        reach = [strip[k] for strip in metal for k in (axis, 2 + axis)]
+        reach = [end for strip in metal for end in ((strip[0], strip[2]) if axis == 0 else (strip[1], strip[3]))]
         best = (area, (max(reach) - min(reach)) / 2 / cos, float(np.degrees(np.arccos(min(1.0, cos)))))
     return (best[1], best[2]) if best else (0.0, 0.0)

@@ -148,7 +148,7 @@ def joggle_loss_mm(thickness_mm: float, inside_radius_mm: float, k_factor: float
 
 @dataclass(frozen=True, slots=True)
 class _Side:
-    """One edge with its treatment worked out. ``reach`` is how far the flat goes beyond the edge, mm."""
+    """One edge with its treatment worked out; what the person left open is as usual here. ``reach``: how far the flat goes beyond the edge, mm."""
 
     number: int
     a: Xy
@@ -160,6 +160,9 @@ class _Side:
     reach: float
     bend: Bend | None = None
     lost_mm: float = 0.0
+    width_mm: float = 0.0
+    angle_deg: float = 0.0
+    radius_mm: float = 0.0
 
     @property
     def is_flange(self) -> bool:
@@ -188,7 +191,7 @@ def develop(request: PatchRequest) -> FlatPattern:
     base = _base(sides, warnings)
     notches, flaps, bends = [], {}, []
     for side, (start, end) in zip(sides, trims, strict=True):
-        if not side.is_flange:
+        if side.bend is None:
             continue
         if side.length - start - end < request.thickness_mm:
             text = f"The flange on edge {side.number} has no room between its neighbours."
@@ -202,12 +205,12 @@ def develop(request: PatchRequest) -> FlatPattern:
                 edge=side.number,
                 start=_xy(side.at(start, inside)),
                 end=_xy(side.at(side.length - end, inside)),
-                angle_deg=spec.angle_deg,
+                angle_deg=side.angle_deg,
                 allowance_mm=round(figures.allowance_mm, 4),
                 setback_mm=round(figures.setback_mm, 4),
                 deduction_mm=round(figures.deduction_mm, 4),
                 direction=spec.direction,
-                inside_radius_mm=spec.inside_radius_mm,
+                inside_radius_mm=side.radius_mm,
             )
         )
         tangent = -figures.setback_mm
@@ -258,29 +261,28 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
         length = math.dist(a, b)
         along = (b[0] - a[0]) / length, (b[1] - a[1]) / length
         spec = specs.get(i) or EdgeTreatment(edge=i, treatment="butt")
-        bend, lost = None, 0.0
+        bend, lost, width, radius, angle = None, 0.0, spec.width_mm or 0.0, 0.0, 0.0
         if spec.treatment in ("butt", "free"):
             reach = -request.gap_mm if spec.treatment == "butt" else 0.0
         elif spec.treatment == "lap":
-            reach = spec.width_mm
+            reach = width
         elif spec.treatment == "joggle":
             radius = t if spec.inside_radius_mm is None else spec.inside_radius_mm
-            asked = JOGGLE_ANGLE_DEG if spec.angle_deg is None else spec.angle_deg
-            if asked >= STEEPEST_JOGGLE_DEG:
-                text = f"A joggle's step on edge {i} cannot be bent through {asked:g}°."
+            angle = JOGGLE_ANGLE_DEG if spec.angle_deg is None else spec.angle_deg
+            if angle >= STEEPEST_JOGGLE_DEG:
+                text = f"A joggle's step on edge {i} cannot be bent through {angle:g}°."
                 raise BadField(text, f"edges[{_place(request, i)}].angle_deg", f"Make it less than {STEEPEST_JOGGLE_DEG:g}°; {JOGGLE_ANGLE_DEG:g}° is usual.")
-            spec = spec.model_copy(update={"angle_deg": asked, "inside_radius_mm": radius})
-            lost = joggle_loss_mm(t, radius, k, asked)
-            reach = spec.width_mm + lost
+            lost = joggle_loss_mm(t, radius, k, angle)
+            reach = width + lost
         else:
             radius = t if spec.inside_radius_mm is None else spec.inside_radius_mm
-            spec = spec.model_copy(update={"inside_radius_mm": radius, "angle_deg": 90.0 if spec.angle_deg is None else spec.angle_deg})
-            bend = bend_figures(spec.angle_deg, radius, t, k)
-            reach = spec.width_mm - bend.deduction_mm
+            angle = 90.0 if spec.angle_deg is None else spec.angle_deg
+            bend = bend_figures(angle, radius, t, k)
+            reach = width - bend.deduction_mm
             if reach <= 0:
-                text = f"A flange of {spec.width_mm:g} mm on edge {i} is all bend: nothing would stand up."
+                text = f"A flange of {width:g} mm on edge {i} is all bend: nothing would stand up."
                 raise BadField(text, f"edges[{_place(request, i)}].width_mm", f"Make it more than {bend.deduction_mm:.1f} mm, better {4 * t + radius:.1f} mm.")
-        sides.append(_Side(i, a, b, along, (along[1], -along[0]), length, spec, reach + trim, bend, lost))
+        sides.append(_Side(i, a, b, along, (along[1], -along[0]), length, spec, reach + trim, bend, lost, width, angle, radius))
     return sides
 
 
@@ -288,22 +290,16 @@ def _trims(side: _Side, sides: list[_Side]) -> tuple[float, float]:
     """How far a flange is cut back at its start and end so that bend zones do not meet: the corner relief."""
     if not side.is_flange:
         return 0.0, 0.0
-    n = len(sides)
-    return tuple(
-        _cut_back(side, other, turn_deg(*corner))
-        for other, corner in (
-            (sides[side.number - 1], (sides[side.number - 1].a, side.a, side.b)),
-            (sides[(side.number + 1) % n], (side.a, side.b, sides[(side.number + 1) % n].b)),
-        )
-    )
+    before, after = sides[side.number - 1], sides[(side.number + 1) % len(sides)]
+    return _cut_back(side, before, turn_deg(before.a, side.a, side.b)), _cut_back(side, after, turn_deg(side.a, side.b, after.b))
 
 
 def _cut_back(side: _Side, other: _Side, turn: float) -> float:
     if abs(turn) < STRAIGHT_DEG and other.is_flange:
         return 0.0
-    if other.is_flange and turn > 0:
+    if other.bend is not None and turn > 0:
         return other.bend.setback_mm / max(math.sin(math.radians(180 - turn)), 0.2)
-    if not other.is_flange and other.reach > 0 and other.spec.treatment not in ("butt", "free"):
+    if side.bend is not None and other.bend is None and other.reach > 0 and other.spec.treatment not in ("butt", "free"):
         return side.bend.setback_mm
     return max(0.0, -other.reach) if turn > 0 else 0.0
 
@@ -397,18 +393,18 @@ def _halves(first: _Side, second: _Side, flap0: Polygon, flap1: Polygon, slot_mm
 
 def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
     warnings = []
-    for side in (s for s in sides if s.spec.treatment == "joggle" and s.spec.angle_deg is not None):
-        made = joggle_angle_deg(request.thickness_mm, side.spec.inside_radius_mm, side.spec.angle_deg)
-        if made < side.spec.angle_deg - 0.05:
-            asked, radius = side.spec.angle_deg, side.spec.inside_radius_mm
+    for side in (s for s in sides if s.spec.treatment == "joggle"):
+        asked, radius = side.angle_deg, side.radius_mm
+        made = joggle_angle_deg(request.thickness_mm, radius, asked)
+        if made < asked - 0.05:
             text = f"With a radius of {radius:g} mm the joggle on edge {side.number} is bent through {made:.1f}°, not {asked:g}°."
             mend = "The step is one sheet deep: take a smaller radius for a steeper one."
             warnings.append(Remark(code="FLAT-06", where=f"edge {side.number}", what=text, mend=mend, at=_xy(side.at(side.length / 2, 0))))
     for side in (s for s in sides if s.is_flange):
-        least = 4 * request.thickness_mm + side.spec.inside_radius_mm
+        least = 4 * request.thickness_mm + side.radius_mm
         middle = _xy(side.at(side.length / 2, 0))
-        if side.spec.width_mm < least:
-            text = f"The flange on edge {side.number} is {side.spec.width_mm:g} mm wide; below {least:.1f} mm (4 t + R) a folder cannot grip it."
+        if side.width_mm < least:
+            text = f"The flange on edge {side.number} is {side.width_mm:g} mm wide; below {least:.1f} mm (4 t + R) a folder cannot grip it."
             warnings.append(Remark(code="FLAT-01", where=f"edge {side.number}", what=text, mend="Make it wider and trim it after bending.", at=middle))
         other = sides[(side.number + 1) % len(sides)]
         turn = turn_deg(side.a, side.b, other.b)
@@ -431,12 +427,12 @@ def _collisions(flaps: dict[int, Polygon], sides: list[_Side], trims: list[tuple
 
 
 def _folded(side: _Side, trim: tuple[float, float], thickness_mm: float) -> np.ndarray:
-    angle = math.radians(side.spec.angle_deg)
+    angle = math.radians(side.angle_deg)
     up = 1.0 if side.spec.direction == "up" else -1.0
     rise = np.array([side.out[0] * math.cos(angle), side.out[1] * math.cos(angle), up * math.sin(angle)])
     start, end = trim[0] + thickness_mm * 0.01, side.length - trim[1] - thickness_mm * 0.01
     foot = [np.array([*side.at(s, 0.0), 0.0]) for s in (start, end)]
-    low, high = rise * thickness_mm, rise * side.spec.width_mm
+    low, high = rise * thickness_mm, rise * side.width_mm
     return np.array([foot[0] + low, foot[1] + low, foot[1] + high, foot[0] + high])
 
 

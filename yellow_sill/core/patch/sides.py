@@ -35,7 +35,7 @@ def sides_of(outline: Sequence[Sequence[float]]) -> list[Side]:
     Returns: the sides in the order of their first edge, named A, B, C ... for straight ones, a-b for a curve between two.
     """
     n = len(outline)
-    points = [tuple(p) for p in outline]
+    points = [(float(u), float(v)) for u, v in outline]
     lengths = [math.dist(points[i], points[(i + 1) % n]) for i in range(n)]
     straight = [length >= SHORT_MM for length in lengths]
     if not any(straight):
@@ -111,6 +111,6 @@ def treatments(sides: Sequence[Side], chosen: Mapping[str, Mapping[str, Any]], f
         if side.curved and side.name not in chosen:
             before, after = (chosen.get(sides[(k + d) % len(sides)].name) for d in (-1, 1))
             same = before and after and before == after and before.get("treatment") in ("lap", "joggle")
-            spec = dict(before) if same else {}
+            spec = dict(before or {}) if same else {}
         result += [EdgeTreatment.read({"edge": edge, **(spec or usual(edge))}) for edge in side.edges]
     return result

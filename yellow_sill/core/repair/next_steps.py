@@ -52,8 +52,9 @@ def next_steps(repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], 
     open_ones = [repair for repair in repairs if next_state(repair.state)]
     started = [repair for repair in open_ones if STATES.index(repair.state) >= STATES.index("cut")]
     steps = [
-        NextStep(what=TO_DO[next_state(repair.state)], why=f"{repair.title}: {repair.state} since {day_words(repair.since)}", repair=repair.number)
+        NextStep(what=TO_DO[following], why=f"{repair.title}: {repair.state} since {day_words(repair.since)}", repair=repair.number)
         for repair in sorted(open_ones, key=lambda repair: (-STATES.index(repair.state), repair.since, repair.number))
+        if (following := next_state(repair.state))
     ]
     ungraded = [
         NextStep(what="Look closer: probe, tap or lamp", why=f"{finding.head}: no evidence yet", finding=finding.number)

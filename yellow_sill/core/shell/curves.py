@@ -32,11 +32,11 @@ def spline(points: Sequence[Xy], steps: int = 9) -> list[Xy]:
             a1, a2, a3 = (_between(p[j], p[j + 1], t[j], t[j + 1], s) for j in range(3))
             b1, b2 = _between(a1, a2, t[0], t[2], s), _between(a2, a3, t[1], t[3], s)
             curve.append(_between(b1, b2, t[1], t[2], s))
-    return [*curve, tuple(points[-1])]
+    return [*curve, (points[-1][0], points[-1][1])]
 
 
 def _between(a: Xy, b: Xy, ta: float, tb: float, s: float) -> Xy:
-    return tuple(((tb - s) * q + (s - ta) * r) / (tb - ta) for q, r in zip(a, b, strict=True))
+    return ((tb - s) * a[0] + (s - ta) * b[0]) / (tb - ta), ((tb - s) * a[1] + (s - ta) * b[1]) / (tb - ta)
 
 
 def filleted(vertices: Sequence[tuple[float, ...]], closed: bool = True, step_deg: float = 9) -> list[Xy]:
@@ -47,7 +47,8 @@ def filleted(vertices: Sequence[tuple[float, ...]], closed: bool = True, step_de
         if radius <= 0 or (not closed and i in (0, n - 1)):
             out.append((x, y))
             continue
-        out += _fillet((x, y), vertices[i - 1][:2], vertices[(i + 1) % n][:2], radius, step_deg)
+        before, after = vertices[i - 1], vertices[(i + 1) % n]
+        out += _fillet((x, y), (before[0], before[1]), (after[0], after[1]), radius, step_deg)
     return out
 
 

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..geometry import outline_polygon
-from ..records import Corners, Point, Record
+from ..records import Corners, OneOf, Point, Record
 
 FORMAT = "yellow-sill.shell/1"
 MOST_BYTES = 20_000_000
@@ -26,7 +26,7 @@ class PanelPart(Record):
 
 
 class FeaturePart(Record):
-    kind: Literal[FEATURE_KINDS]
+    kind: Annotated[str, OneOf(FEATURE_KINDS)]
     points: Annotated[list[Point], Field(min_length=1)]
     layer: Annotated[int, Field(ge=0, le=3)]
     closed: bool

@@ -173,8 +173,8 @@ def _engine_bay(sheet: DrawingSheet, pair: Pair) -> None:
         pair.hole(ellipse(x, (li + lo) / 2 - (26 if x > 500 else 0), 13, pieces=16))
     for x in (-210, 210):
         pair.hole(ellipse(x, (li + lo) / 2 - (2 if x > 0 else 0), 25, pieces=20))
-    for x in (d1 - 120, wb - 300, wb + 60, wb + 420):
-        pair.hole(ellipse(x, sy + (4 if x < wb - 320 else -10), 11, pieces=14))
+    for at in (d1 - 120, wb - 300, wb + 60, wb + 420):
+        pair.hole(ellipse(at, sy + (4 if at < wb - 320 else -10), 11, pieces=14))
     pair.hole(ellipse(wb - R.hanger_front, sy, 15, pieces=16))
     pair.hole(ellipse(wb + R.hanger_rear, sy - 10, 13, pieces=16))
     sheet.line("hole", ellipse(nose + 150, 0, 36, pieces=24), "inner", True)
@@ -182,8 +182,8 @@ def _engine_bay(sheet: DrawingSheet, pair: Pair) -> None:
         sheet.line("hole", slot(nose + 146, y - 50, nose + 146, y + 50, 30), "inner", True)
     sheet.line("lip", [(nose + 30, -600), (nose + 26, -300), (nose + 24, 0), (nose + 26, 300), (nose + 30, 600)], "outer")
     sheet.line("edge", [(TOE_FRONT, -300), (TOE_FRONT, 300)], "inner")
-    for x, y0, y1 in ((0, 585, 735), (wb, 590, 740)):
-        pair.line("tyre", rect(x - R.tyre, y0, x + R.tyre, y1, 36), closed=True)
+    for at, y0, y1 in ((0.0, 585, 735), (wb, 590, 740)):
+        pair.line("tyre", rect(at - R.tyre, y0, at + R.tyre, y1, 36), closed=True)
         sheet.line("centre", [(x, -h - 36), (x, h + 36)])
     pair.line("centre", [(wb - R.hanger_front - 90, sy), (wb + R.hanger_rear + 90, sy)])
     sheet.line("centre", [(nose - 40, 0), (R.tail + 40, 0)])

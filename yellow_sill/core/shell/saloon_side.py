@@ -1,7 +1,9 @@
 """Side view of the reference saloon. One outline is cut along seam lines, so neighbours share their edges."""
 
 import math
+from collections.abc import Sequence
 from functools import cached_property
+from typing import Any
 
 from shapely.geometry import LineString, Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -331,11 +333,18 @@ def _beyond(sheet: DrawingSheet, lines: SideLines) -> None:
     roof, window = R.roof_rear, [[(R.post_rear - 40, w + 26), (deck - 200, w + 26)]]
     window.append([(roof + 40, w + 10), (roof - 40, w + 150), (roof - 58, w + 154)])
     front = Polygon(lines.front_arch(0, -40, 220))
-    front_lines = [[(-400, 412), (400, 404)], [(-400, 330), (80, 330), (400, 292)], [(-86, 640), (-72, 412)], [(86, 640), (72, 412)]]
+    front_lines: list[list[tuple[float, float]]] = [
+        [(-400, 412), (400, 404)],
+        [(-400, 330), (80, 330), (400, 292)],
+        [(-86, 640), (-72, 412)],
+        [(86, 640), (72, 412)],
+    ]
     front_lines += [ellipse(0, 566, 58, 16), ellipse(0, 566, 30, 8), ellipse(0, R.axle_z, R.arch_front - 34, R.arch_front - 44, 8, 172)]
     rear_lines = [spline([(wb - 400, 432 - k), (wb - 200, 470 - k), (wb + 200, 480 - k), (wb + 420, 430 - k)]) for k in (0, 54)]
     rear_lines += [ellipse(wb, R.axle_z + 16, R.arch_rear - 30, R.arch_rear_rise - 28, 4, 176, 44, 2.3), rect(wb - 34, 380, wb + 34, 418, 6)]
-    for opening, drawn in ((lines.door, through_door), (lines.quarter_window, window), (front, front_lines), (Polygon(lines.rear_arch), rear_lines)):
+    beyond: list[Sequence[Any]] = [through_door, window, front_lines, rear_lines]
+    openings = (lines.door, lines.quarter_window, front, Polygon(lines.rear_arch))
+    for opening, drawn in zip(openings, beyond, strict=True):
         for line in drawn:
             sheet.clipped("beyond", line, opening)
 
@@ -351,8 +360,8 @@ def _hidden_layers(sheet: DrawingSheet, side: str) -> None:
     inner("rib", slot(-470, 560, -190, 575, 30))
     inner("rib", slot(200, 580, 520, 600, 30))
     inner("crease", [(a + 180, 300), (wb - R.arch_rear - 40, 300)], False)
-    for x in (d0 + 110, d0 + 700):
-        inner("hole", slot(x, 340, x + 50, 340, 26))
+    for at in (d0 + 110, d0 + 700):
+        inner("hole", slot(at, 340, at + 50, 340, 26))
     inner("rib", slot(bx + 70, 560, bx + 70, 800, 34))
     inner("rib", slot(tail - 330, 560, tail - 180, 570, 40))
     for z in (536, 752):

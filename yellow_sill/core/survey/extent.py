@@ -51,7 +51,8 @@ def extent_on_panel(corners: Sequence[Sequence[float]], panel_outline: Sequence[
         )
     inside = polygons_of(drawn.intersection(panel))
     if not inside:
-        raise BadOutline("The outline lies beside the panel.", panel_name, "Choose the panel that it lies on.", nearest_on(panel.exterior, corners[0]))
+        near = nearest_on(panel.exterior, (corners[0][0], corners[0][1]))
+        raise BadOutline("The outline lies beside the panel.", panel_name, "Choose the panel that it lies on.", near)
     extent = largest(inside[0])
     kept = extent if abs(extent.area - drawn.area) > 1e-6 else drawn
     return Extent(

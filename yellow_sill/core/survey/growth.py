@@ -1,13 +1,13 @@
 """How far the rust will really go: from findings that were opened, what the others are likely to become."""
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated
 
 import numpy as np
 from pydantic import Field
 
 from ..errors import BadField
-from ..records import Record
+from ..records import OneOf, Record
 
 #: Outlines of one finding in the order in which they are seen; the last two count as its true size.
 STAGES = ("seen", "stripped", "opened", "cut")
@@ -32,7 +32,7 @@ Size = Annotated[float, Field(ge=0.01, le=1e8)]
 class StagedExtent(Record):
     """One outline of a finding: the stage at which it was drawn, its area and perimeter."""
 
-    stage: Literal[STAGES]
+    stage: Annotated[str, OneOf(STAGES)]
     area_mm2: Size
     perimeter_mm: Size
 

@@ -103,7 +103,7 @@ def _clockwise_corners(request: RectifyRequest) -> np.ndarray:
     if request.size_mm:
         w, h = request.size_mm
         return np.array([[0, 0], [w, 0], [w, h], [0, h]], float)
-    a, b, c, d, diagonal = request.distances_mm
+    a, b, c, d, diagonal = request.distances_mm or []
     return np.array([[0.0, 0.0], [a, 0.0], _third(a, diagonal, b, "1-3"), _fourth(a, b, c, d, diagonal)])
 
 

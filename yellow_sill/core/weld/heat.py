@@ -119,7 +119,9 @@ def isotherms(
     contours = contour_generator(xs, ys, np.minimum(field, 2000.0).reshape(len(ys), len(xs)), fill_type="OuterOffset")
     regions = []
     for name, level in sorted(levels_c.items(), key=lambda item: item[1]):
-        points, offsets = contours.filled(level, 1e9)
-        rings = [np.round(part[a:b], 2).tolist() for part, cuts in zip(points, offsets, strict=True) for a, b in zip(cuts[:-1], cuts[1:], strict=True)]
+        parts, offsets = contours.filled(level, 1e9)[:2]
+        both = zip(parts, offsets, strict=True)
+        drawn = [(part, cuts) for part, cuts in both if part is not None and cuts is not None]
+        rings = [np.round(part[a:b], 2).tolist() for part, cuts in drawn for a, b in zip(cuts[:-1], cuts[1:], strict=True)]
         regions.append(Isotherm(name=name, temperature_c=level, rings=rings))
     return regions
