@@ -123,6 +123,7 @@ class Inches(SimpleTestCase):
         "It stands 4.3 mm (± 1.5 mm) high against the tail, over 953 mm.": "It stands 11/64 in (± 1/16 in) high against the tail, over 37 17/32 in.",
         "2.9 mm per m low at the right": "0.035 in per ft low at the right",
         "the worst, 1L, lies 3.7 left, 3.5 low.": "the worst, 1L, lies 9/64 left, 9/64 low.",
+        "An opening of 112 × 52 mm goes with it.": "An opening of 4 13/32 × 2 1/16 in goes with it.",
         "107 cm² of an outrigger": "16.59 in² of an outrigger",
     }
 

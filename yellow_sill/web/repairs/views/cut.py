@@ -71,7 +71,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             "corners": chosen.corners,
             "proposed": chosen.proposed_corners,
             "outline": chosen.outline,
-            "remarks": chosen.remarks,
+            "remarks": [remark | {"what": units.said(remark["what"])} for remark in chosen.remarks],
             "set_out": checked.set_out,
             "panel": chosen.panel.outline,
             "lines": swages(panel),
