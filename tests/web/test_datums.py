@@ -76,6 +76,10 @@ class Book(DatumCase):
         self.client.post(self.url("trust"), {"trusted": ["2L"]})
         self.assertEqual([p.code for p in self.vehicle.datum_points.filter(trusted=True)], ["2L"])
         self.assertContains(self.client.post(self.url("from_round", "2L"), follow=True), "not measured yet")
+        stale = self.vehicle.datum_points.get(code="3L")
+        type(stale).objects.filter(code="3L").update(name="Renamed a moment ago")
+        stale.set_fields("Wren", trusted=True)
+        self.assertEqual(self.vehicle.datum_points.get(code="3L").name, "Renamed a moment ago")
         self.client.post(self.url("trust"), {"trusted": list(TRUSTED)})
         self.client.post(self.url("delete_point", "20L"))
         self.assertFalse(DatumPoint.objects.filter(code="20L").exists())
@@ -347,6 +351,12 @@ class GateAndMarks(DatumCase):
         self.assertContains(self.marks(way="offset", first_mm="160", second_mm="-120"), "T2")
         edit = reverse("repairs:transfer", args=[self.vehicle.pk, 1]) + "?mark=1"
         self.assertContains(self.client.get(edit), "Change T1")
+        first = TransferMark.objects.get(number=1)
+        typed = {"name": "Stud, upper", "kind": "stud", "first_name": "hinge bolt", "second_name": "drain", "first_at": "600, 420", "second_at": "900, 420"}
+        typed |= {"near": "760, 300", "apart_mm": "", "way": "distances", "first_mm": "200", "second_mm": "184.4", "version": str(first.version)}
+        self.assertContains(self.client.post(edit, typed, follow=True), "T1 Stud, upper is kept")
+        self.assertContains(self.client.post(edit, typed, follow=True), "Stored already, just so")
+        self.assertContains(self.client.post(edit, typed | {"name": "Stud, lower"}), "saved this while you had it open", status_code=409)
         self.client.post(reverse("repairs:delete_transfer", args=[self.vehicle.pk, 1, 1, 2]))
         self.assertEqual(TransferMark.objects.count(), 1)
 

@@ -78,6 +78,16 @@ class Extent(TestCase):
         Repair.objects.update(state="cut")
         self.assertContains(self.clear(margin_mm="20"), "is cut already", status_code=422)
 
+    def test_a_stale_page_proposes_nothing_over_what_is_made(self):
+        made = patch_of(self.repair.cuts.get())
+        for state in ("cut", "signed off", "opened"):
+            Repair.objects.update(state=state)
+            self.client.post(reverse("repairs:propose", args=[self.vehicle.pk, 1]))
+            self.assertEqual(patch_of(Repair.objects.get().cuts.get()).pk, made.pk)
+        self.repair.cuts.all().delete()
+        self.client.post(reverse("repairs:propose", args=[self.vehicle.pk, 1]))
+        self.assertEqual(self.repair.cuts.count(), 1)
+
     def test_only_while_it_is_open_and_nothing_is_written_for_it(self):
         self.assertContains(self.press("cut", sure="1"), "only cut")
         add_note(self.repair, text="Looked at it", written_on=date(2026, 2, 14), by="Wren")

@@ -21,7 +21,7 @@ class Versioned(models.Model):
     class Meta:
         abstract = True
 
-    def save_as(self, version: int | None, by: str, **fields) -> None:
+    def save_as(self, version: int | None, by: str, /, **fields) -> None:
         """Store new values if nobody else did meanwhile. Call inside a transaction.
 
         Args: version: the one the person had open, None to save whatever it is; by: who; fields: new values.
@@ -34,3 +34,14 @@ class Versioned(models.Model):
             setattr(self, name, value)
         self.version, self.changed_by = stored.version + 1, by
         self.save()
+
+    def set_fields(self, by: str, /, **fields) -> None:
+        """Store some fields and touch no other, whatever somebody else has just stored in them. Call inside a transaction.
+
+        Args: by: who; fields: new values.
+        """
+        stored = type(self).objects.only("version").get(pk=self.pk)
+        for name, value in fields.items():
+            setattr(self, name, value)
+        self.version, self.changed_by = stored.version + 1, by
+        self.save(update_fields=[*fields, "version", "changed_by", "changed_at"])

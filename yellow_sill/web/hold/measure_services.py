@@ -62,6 +62,7 @@ def keep_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float, *, by: str
     return told
 
 
+@transaction.atomic
 def set_softness(vehicle: Vehicle, softness: float, *, by: str, today: date) -> None:
     """Take the shell for so soft from now on; 1 is as planned."""
     setup = Setup.of(setup_of(vehicle))

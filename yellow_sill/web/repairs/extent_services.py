@@ -15,7 +15,7 @@ from yellow_sill.web.survey.models import Finding
 
 from .layer_services import as_cut_finding, stacks_of
 from .models import Cut, Repair
-from .services import proposed, store_checked
+from .services import propose_cuts, proposed, store_checked
 from .weld_services import replan
 
 #: A panel is offered where the repair's cuts take at least so much of it, mm².
@@ -106,6 +106,15 @@ def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding
     )  # fmt: skip
     cut.findings.set(findings)
     return cut
+
+
+@transaction.atomic
+def propose_anew(repair: Repair, *, by: str) -> None:
+    """Propose the cuts of an open repair that has none. Raises: BadField: not open any more, or there are cuts, which a stale page does not know of."""
+    _require_open(repair)
+    if repair.cuts.exists():
+        raise BadField(f"{repair.code} has cuts already, with what was made for them.", "cut", "Take them out one by one under 'What this repair takes in'.")
+    propose_cuts(repair, by=by)
 
 
 @transaction.atomic

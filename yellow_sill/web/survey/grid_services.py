@@ -61,4 +61,4 @@ def set_pitch(finding: Finding, pitch_mm: float, *, by: str) -> None:
     if finding.readings.exists():
         raise BadField("There are readings in this grid already.", "pitch_mm", "Take them away first, or keep the pitch.")
     grid_cells(finding.outline, pitch_mm)
-    finding.save_as(None, by, grid_pitch_mm=pitch_mm)
+    finding.set_fields(by, grid_pitch_mm=pitch_mm)

@@ -14,7 +14,18 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from ..board_services import EXAGGERATION, board_points
-from ..book_services import PointInUse, add_point, book_csv, bring_starting_set, change_point, delete_point, import_book, measured_nominal, mirrored_nominal
+from ..book_services import (
+    PointInUse,
+    add_point,
+    book_csv,
+    bring_starting_set,
+    change_point,
+    delete_point,
+    import_book,
+    measured_nominal,
+    mirrored_nominal,
+    trust_points,
+)
 from ..forms import BookTableForm, PointForm
 from ..history import history
 from ..models import DatumPoint
@@ -133,11 +144,7 @@ def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpRespons
 def trust(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Which points are trusted, all ticks of the list at once."""
     ticked = set(request.POST.getlist("trusted"))
-    changed = 0
-    for each in vehicle.datum_points.all():
-        if each.trusted != (each.code in ticked):
-            each.save_as(None, request.user.get_username(), trusted=each.code in ticked)
-            changed += 1
+    changed = trust_points(vehicle, ticked, by=request.user.get_username())
     messages.success(request, f"{len(ticked)} points are trusted now." if changed else "Nothing was changed.")
     return redirect("datums:book", vehicle.pk)
 

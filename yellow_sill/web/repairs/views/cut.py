@@ -21,11 +21,11 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import swages
-from ..extent_services import add_to_repair, addable, change_clearances, delete_repair, take_cut_out
+from ..extent_services import add_to_repair, addable, change_clearances, delete_repair, propose_anew, take_cut_out
 from ..forms import ClearancesForm
 from ..models import Repair
 from ..release_services import release_list
-from ..services import check, move_cut, propose_cuts, store_checked, take_new_line
+from ..services import check, move_cut, store_checked, take_new_line
 from ..stretch_services import say_stretches
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
@@ -263,7 +263,10 @@ def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
 @require_POST
 @with_repair
 def propose(request: HttpRequest, repair: Repair) -> HttpResponse:
-    """Throw the cuts away and propose them afresh."""
-    propose_cuts(repair, by=request.user.get_username())
-    messages.success(request, "The cuts are proposed afresh.")
+    """Propose the cuts of a repair that has none."""
+    try:
+        propose_anew(repair, by=request.user.get_username())
+        messages.success(request, "The cuts are proposed afresh.")
+    except CoreError as error:
+        messages.error(request, str(error.message))
     return redirect(repair)

@@ -55,16 +55,20 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
     stored = patch_of(cut, request.user.get_username())
     form = PatchForm(request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version)
     error = conflict = None
+    here = f"{reverse('repairs:patch', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
     if request.method == "POST" and form.is_valid():
         try:
             save_patch(stored, form.values(), version=form.cleaned_data["version"], by=request.user.get_username())
             messages.success(request, "The pattern is stored.")
-            return redirect(f"{reverse('repairs:patch', args=[repair.vehicle_id, repair.number])}?cut={cut.number}")
+            return redirect(here)
         except CoreError as refused:
             error = refused
         except ChangedMeanwhile as changed:
             theirs, yours = stored_values(changed.stored), form.values()
             conflict = [(name.replace("_", " "), yours[name], theirs[name]) for name in yours if yours[name] != theirs[name]]
+            if not conflict:  # somebody has stored the very same
+                messages.success(request, "Stored already, just so.")
+                return redirect(here)
             context["stored"] = changed.stored
             form.data = form.data.copy()
             form.data["version"] = changed.stored.version

@@ -55,6 +55,9 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
             form.add_error(FIELDS.get(error.where, error.where if error.where in form.fields else None), error.message)
         except ChangedMeanwhile as error:
             conflict = [(str(form.fields[n].label), v, getattr(error.stored, n)) for n, v in values.items() if v != getattr(error.stored, n)]
+            if not conflict:  # somebody has stored the very same
+                messages.success(request, "Stored already, just so.")
+                return redirect(here)
             context["stored"] = error.stored
             form.data = form.data.copy()
             form.data["version"] = error.stored.version

@@ -49,6 +49,9 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
                 for name in FIELDS
                 if values[name] != getattr(changed.stored, name)
             ]
+            if not conflict:  # somebody has stored the very same
+                messages.success(request, "Stored already, just so.")
+                return redirect(f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}")
             form.data = form.data.copy()
             form.data["version"] = changed.stored.version
             context["stored"] = changed.stored
