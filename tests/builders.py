@@ -10,7 +10,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
 from yellow_sill.core.shell import Shell, build_shell
+from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.services import open_repair
+from yellow_sill.web.repairs.weld_services import save_weld, weld_of
 from yellow_sill.web.shells import services as shell_services
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.services import create_finding
@@ -62,3 +64,12 @@ def picture(name: str = "drawn.jpg", size=(60, 40), kind: str = "JPEG", exif: bo
         extra["exif"] = data
     image.save(stream, kind, **extra)
     return SimpleUploadedFile(name, stream.getvalue())
+
+
+def worked_out(cut):
+    """The cut with its patch and its weld plan stored, as usual."""
+    patch, weld = patch_of(cut), weld_of(cut)
+    save_patch(patch, stored_values(patch), version=None, by="Wren")
+    settings = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
+    save_weld(weld, {name: getattr(weld, name) for name in settings}, version=None, by="Wren")
+    return cut

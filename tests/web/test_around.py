@@ -92,10 +92,9 @@ class Sheets(TestCase):
         told = dict(remarks)["CUT-17"]
         self.assertIn("1 × 24 mm", told)
         self.assertTrue(any(code == "CUT-15" and other.name in what for code, what in remarks))
-        patch_of(cut)
         pattern = self.client.get(f"{self.url('patch')}?cut={cut.number}")
         self.assertEqual(len(pattern.context["board"]["holes"]), int(told.split(" ")[0]))
-        content, _, _ = pattern_file(self.repair.cuts.get(pk=cut.pk), cut.patch, "dxf", paper="A4", mirror_hand=False)
+        content, _, _ = pattern_file(self.repair.cuts.get(pk=cut.pk), patch_of(cut), "dxf", paper="A4", mirror_hand=False)
         self.assertIn(b"HOLE", content)
 
     def test_every_way_is_worked_out_through_all_sheets_and_the_chosen_one_drawn_in_them(self):

@@ -6,7 +6,7 @@ from django.test import TestCase
 from django.urls import reverse
 from shapely.geometry import Polygon
 
-from tests.builders import finding, owner, panel, repair, vehicle
+from tests.builders import finding, owner, panel, repair, vehicle, worked_out
 from yellow_sill.web.logbook.services import add_note
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_values
@@ -79,7 +79,7 @@ class Extent(TestCase):
         self.assertContains(self.clear(margin_mm="20"), "is cut already", status_code=422)
 
     def test_a_stale_page_proposes_nothing_over_what_is_made(self):
-        made = patch_of(self.repair.cuts.get())
+        made = worked_out(self.repair.cuts.get()).patch
         for state in ("cut", "signed off", "opened"):
             Repair.objects.update(state=state)
             self.client.post(reverse("repairs:propose", args=[self.vehicle.pk, 1]))

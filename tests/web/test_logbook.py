@@ -16,7 +16,7 @@ from django.urls import reverse
 from PIL import Image
 from pypdf import PdfReader
 
-from tests.builders import DAY, finding, owner, picture, repair, vehicle
+from tests.builders import DAY, finding, owner, picture, repair, vehicle, worked_out
 from yellow_sill.backup import BadBackup, make_backup, restore_backup
 from yellow_sill.core.formats.bundle import BadBundle
 from yellow_sill.web.frame import pictures
@@ -24,9 +24,7 @@ from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_veh
 from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.logbook.services import add_photo
 from yellow_sill.web.parts.services import add_cost
-from yellow_sill.web.repairs.patch_services import patch_of
 from yellow_sill.web.repairs.services import move_cut
-from yellow_sill.web.repairs.weld_services import weld_of
 from yellow_sill.web.shells.models import Vehicle
 
 DISCS = {
@@ -191,8 +189,7 @@ class Writing(LogCase):
     def test_the_record_on_screen_and_paper_also_without_its_photo(self):
         add_cost(self.vehicle, self.repair, DISCS, by="Wren")
         self.write("photo", photo=picture(), caption="as found", taken_on="2026-02-14")
-        patch_of(self.repair.cuts.get())
-        weld_of(self.repair.cuts.get())
+        worked_out(self.repair.cuts.get())
         pictures.photo_path(self.repair.photos.get().file).unlink()
         page = self.client.get(self.url("record"))
         for words in (
@@ -220,8 +217,7 @@ class Bundles(LogCase):
         self.write("work", worked_on="2026-02-14", kind="cut", typed="1,5", note="")
         add_cost(self.vehicle, self.repair, DISCS, by="Wren")
         add_cost(self.vehicle, None, DISCS | {"item": "Stands"}, by="Wren")
-        patch_of(self.repair.cuts.get())
-        weld_of(self.repair.cuts.get())
+        worked_out(self.repair.cuts.get())
 
     def test_out_and_into_an_empty_installation_nothing_is_lost(self):
         self.full()

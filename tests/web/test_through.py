@@ -30,7 +30,7 @@ class Through(RoomCase):
                             if way.name in ("part", "whole") and cut.panel == stack.front:
                                 panel = Polygon(cut.panel.outline).buffer(0.5)
                                 self.assertTrue(all(panel.covers(Point(at)) for at in cut.corners), "corners that can be set out on the panel")
-                            pattern = developed(cut, stored_values(patch_of(cut, "Wren"))).pattern
+                            pattern = developed(cut, stored_values(patch_of(cut))).pattern
                             self.assertGreater(pattern.area_mm2, 0.8 * cut.area_mm2)
                             self.assertEqual(move_cut(cut, cut.corners, version=None, by="Wren").outline, cut.outline, "the same corners, the same cut")
         self.assertEqual(ways, {"patches", "merged", "part", "whole"})
@@ -43,7 +43,7 @@ class Through(RoomCase):
         self.assertEqual([each.kind for each in found], ["free", "joint"] if found[0].kind == "free" else ["joint", "free"])
         free = next(each for each in found if each.kind == "free")
         lip = Polygon(cut.panel.outline).exterior
-        pattern = developed(cut, stored_values(patch_of(cut, "Wren"))).pattern
+        pattern = developed(cut, stored_values(patch_of(cut))).pattern
         on_lip = [at for at in pattern.flat_outline if lip.distance(Point(at)) < 0.02]
         self.assertGreater(len(on_lip), 3, "the lip comes out where it was")
         welded = cut.weld_length_mm

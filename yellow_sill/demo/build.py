@@ -217,12 +217,12 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     take_round(vehicle, "cut", today - timedelta(61), [-136.0, 0.1, 0.2], BRACED_SHARE, "Sill end out, brace in", by=OWNER, about=sill.code)
     for repair in (quarter, sill):
         for cut in repair.cuts.all():
-            patch = patch_of(cut, OWNER)
+            patch = patch_of(cut)
             values = stored_values(patch)
             if cut.panel.code == "L-SILL":
                 values |= {"gap_mm": 0.8, "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}}}
             save_patch(patch, values, version=None, by=OWNER)
-            weld = weld_of(cut, OWNER)
+            weld = weld_of(cut)
             proved = "2 tacks on 1.0 mm scrap, 42 A, no burn-through" if repair is quarter else ""
             plan = {
                 "process": "mig",

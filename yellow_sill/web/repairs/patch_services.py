@@ -41,14 +41,13 @@ class Developed:
         return [(self.side_of(bend.edge), bend) for bend in self.pattern.bend_lines]
 
 
-def patch_of(cut: Cut, by: str = "") -> Patch:
-    """The stored patch of a cut, made with the panel's own thickness on first sight."""
+def patch_of(cut: Cut) -> Patch:
+    """The stored patch of a cut; unsaved, in the panel's own thickness, where nobody has stored one yet."""
     try:
         return cut.patch
     except Patch.DoesNotExist:
         thickness = cut.panel.thickness_mm
-        patch, _ = Patch.objects.get_or_create(cut=cut, defaults={"thickness_mm": thickness, "gap_mm": min(1.0, thickness), "changed_by": by})
-        return patch
+        return Patch(cut=cut, version=0, thickness_mm=thickness, gap_mm=min(1.0, thickness))
 
 
 def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
@@ -83,7 +82,11 @@ def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, 
     Raises: ChangedMeanwhile, CoreError.
     """
     developed(patch.cut, values)
-    patch.save_as(version, by, **values)
+    stored = Patch.objects.filter(cut=patch.cut).first()
+    if stored is None:
+        Patch.objects.create(cut=patch.cut, changed_by=by, **values)
+    else:
+        stored.save_as(version, by, **values)
 
 
 def sketch(result: Developed, mirror_hand: bool, marks: Iterable[tuple[str, tuple[float, float]]] = ()) -> Sketch:

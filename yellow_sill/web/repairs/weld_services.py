@@ -25,15 +25,13 @@ from .stretch_services import unwelded_paths
 SHOWN_AFTER_S = 1.2
 
 
-def weld_of(cut: Cut, by: str = "") -> WeldPlan:
-    """The stored weld plan of a cut, made with usual settings on first sight."""
+def weld_of(cut: Cut) -> WeldPlan:
+    """The stored weld plan of a cut; unsaved, worked out with usual settings, where nobody has stored one yet. Raises: CoreError."""
     try:
         return cut.weld
     except WeldPlan.DoesNotExist:
-        with transaction.atomic():
-            weld, made = WeldPlan.objects.get_or_create(cut=cut, defaults={"changed_by": by})
-            if made:
-                replan(weld)
+        weld = WeldPlan(cut=cut, version=0)
+        weld.tack_plans = tacks_of(weld)
         return weld
 
 
@@ -73,10 +71,13 @@ def energy_j(weld: WeldPlan) -> float:
 
 
 def replan(weld: WeldPlan) -> None:
-    """Work out the tacks of every seam and store them.
+    """Work out the tacks of every seam and store them. Raises: CoreError."""
+    weld.tack_plans = tacks_of(weld)
+    weld.save(update_fields=["tack_plans"])
 
-    Raises: CoreError.
-    """
+
+def tacks_of(weld: WeldPlan) -> list[dict[str, Any]]:
+    """The tacks of every seam, by the plan's settings. Raises: CoreError."""
     cut = weld.cut
     plans = []
     for seam in seams_of(cut.outline, cut.panel.outline, unwelded_paths(cut)):
@@ -95,8 +96,7 @@ def replan(weld: WeldPlan) -> None:
             )
         )
         plans.append({"path": seam.path, "closed": seam.closed, **plain(plan)})
-    weld.tack_plans = plans
-    weld.save(update_fields=["tack_plans"])
+    return plans
 
 
 @transaction.atomic
@@ -106,17 +106,27 @@ def save_weld(weld: WeldPlan, values: Mapping[str, Any], *, version: int | None,
     Raises: ChangedMeanwhile, CoreError.
     """
     starting_setting(values["process"], values["joint"], thickness_of(weld.cut))
-    weld.save_as(version, by, **values)
-    replan(weld)
+    stored = WeldPlan.objects.filter(cut=weld.cut).first()
+    if stored is None:
+        stored = WeldPlan.objects.create(cut=weld.cut, changed_by=by, **values)
+    else:
+        stored.save_as(version, by, **values)
+    stored.cut = weld.cut
+    replan(stored)
 
 
 @transaction.atomic
-def tick_cautions(weld: WeldPlan, keys: list[str], day: date) -> None:
-    """Store which hot-work cautions are seen to, for one day's work. The latest tick wins; no version is asked for."""
+def tick_cautions(weld: WeldPlan, keys: list[str], day: date) -> list[str]:
+    """Store which hot-work cautions are seen to, for one day's work, and return them. The latest tick wins; no version is asked for."""
     known = [caution.key for caution in HOT_WORK]
+    weld = WeldPlan.objects.filter(cut=weld.cut).first() or weld
+    if weld.pk is None:
+        weld.version = 1
+        weld.save()
     weld.cautions = [key for key in known if key in keys]
     weld.cautions_on = day
     weld.save(update_fields=["cautions", "cautions_on"])
+    return weld.cautions
 
 
 def ticked_on(weld: WeldPlan, day: date) -> list[str]:

@@ -52,7 +52,7 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
     context = repair_context(repair, "patch", cuts, cut)
     if cut is None:
         return render(request, "repairs/patch.html", context)
-    stored = patch_of(cut, request.user.get_username())
+    stored = patch_of(cut)
     form = PatchForm(request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version)
     error = conflict = None
     here = f"{reverse('repairs:patch', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"

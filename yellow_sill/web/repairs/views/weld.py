@@ -29,7 +29,7 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
     context = repair_context(repair, "weld", cuts, cut)
     if cut is None:
         return render(request, "repairs/weld.html", context)
-    plan = weld_of(cut, request.user.get_username())
+    plan = weld_of(cut)
     context |= _joint(request, repair, cut)
     stored = {name: getattr(plan, name) for name in FIELDS}
     form = WeldForm(request.POST or None, initial={**stored, "version": plan.version})
@@ -42,7 +42,6 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
             return redirect(f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}")
         except CoreError as refused:
             error = refused
-            plan.refresh_from_db()
         except ChangedMeanwhile as changed:
             conflict = [
                 (form.fields[name].label or name, values[name], getattr(changed.stored, name))
@@ -128,5 +127,5 @@ def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRespo
     """Ticks of the hot-work cautions."""
     plan = weld_of(one_cut(repair, cut_number))
     keys = json_body(request).get("keys")
-    tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], today())
-    return JsonResponse({"keys": plan.cautions, "ready": len(plan.cautions) == len(HOT_WORK)})
+    ticked = tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], today())
+    return JsonResponse({"keys": ticked, "ready": len(ticked) == len(HOT_WORK)})
