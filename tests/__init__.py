@@ -29,7 +29,14 @@ _contains = SimpleTestCase._assert_contains
 
 def _assert_contains(self, response, text, status_code, msg_prefix, html):
     plain = isinstance(text, bytes) or html
-    return _contains(self, response if plain else _Flat(response), text if plain else flat(str(text)), status_code, msg_prefix, html)
+    return _contains(
+        self,
+        response if plain else _Flat(response),
+        text if plain else flat(str(text)),
+        status_code,
+        msg_prefix,
+        html,
+    )
 
 
 SimpleTestCase._assert_contains = _assert_contains

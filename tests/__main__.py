@@ -29,8 +29,17 @@ def node(name: str, tool: str, *arguments: str) -> int:
 def main() -> int:
     failed_steps = [
         step("lint", "ruff", "check", "--quiet", "."),
+        step("format", "ruff", "format", "--check", "--quiet", "."),
         step("templates", "djhtml", "--check", "--tabwidth", "2", "yellow_sill/web"),
-        node("scripts and styles", "prettier", "--check", "--log-level", "warn", "yellow_sill/web/**/*.{js,css}", "*.js"),
+        node(
+            "scripts and styles",
+            "prettier",
+            "--check",
+            "--log-level",
+            "warn",
+            "yellow_sill/web/**/*.{js,css}",
+            "*.js",
+        ),
         node("scripts", "eslint", "--max-warnings", "0", "."),
         contracts(),
         step("types", "mypy"),

@@ -33,7 +33,13 @@ def owner(name: str = "Wren Askew"):
 
 
 def vehicle(of, **changes):
-    plate = {"make": "Marrick", "model": "Dunlin", "year": 1967, "body_no": "D2-04417", "currency": "GBP"} | changes
+    plate = {
+        "make": "Marrick",
+        "model": "Dunlin",
+        "year": 1967,
+        "body_no": "D2-04417",
+        "currency": "GBP",
+    } | changes
     with mock.patch.object(shell_services, "build_shell", lambda *_: shell()):
         return shell_services.create_vehicle(owner=of, body_type=BODY, dimensions_mm={}, **plate)
 
@@ -51,11 +57,20 @@ def finding(of, code: str = "L-SILL", view: str = "left", **changes):
 
 
 def repair(of, findings, **changes):
-    values = {"title": "", "opened_on": DAY, "by": "Wren Askew", "margin_mm": 12.0, "corner_radius_mm": 10.0, "web_mm": 40.0} | changes
+    values = {
+        "title": "",
+        "opened_on": DAY,
+        "by": "Wren Askew",
+        "margin_mm": 12.0,
+        "corner_radius_mm": 10.0,
+        "web_mm": 40.0,
+    } | changes
     return open_repair(of, findings, **values)
 
 
-def picture(name: str = "drawn.jpg", size=(60, 40), kind: str = "JPEG", exif: bool = False) -> SimpleUploadedFile:
+def picture(
+    name: str = "drawn.jpg", size=(60, 40), kind: str = "JPEG", exif: bool = False
+) -> SimpleUploadedFile:
     stream, image = io.BytesIO(), Image.new("RGB", size, (150, 90, 60))
     extra = {}
     if exif:

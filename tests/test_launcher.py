@@ -17,7 +17,9 @@ ROOT = Path(__file__).resolve().parent.parent
 
 class Launcher(TestCase):
     def test_what_it_says_when_it_does_not_understand(self):
-        told = subprocess.run([ROOT / "yellow-sill", "paint"], capture_output=True, text=True, cwd="/", check=False)
+        told = subprocess.run(
+            [ROOT / "yellow-sill", "paint"], capture_output=True, text=True, cwd="/", check=False
+        )
         self.assertEqual((told.returncode, told.stdout), (2, ""))
         self.assertIn("There is no command 'paint'", told.stderr)
         told = subprocess.run([ROOT / "yellow-sill"], capture_output=True, text=True, cwd="/", check=False)
@@ -26,9 +28,16 @@ class Launcher(TestCase):
             self.assertIn(f"\n  {command}", told.stdout)
 
     def serve(self, command, home, *more):
-        environment = {key: value for key, value in os.environ.items() if key != "DJANGO_SETTINGS_MODULE"} | {"YELLOW_SILL_HOME": home}
+        environment = {key: value for key, value in os.environ.items() if key != "DJANGO_SETTINGS_MODULE"} | {
+            "YELLOW_SILL_HOME": home
+        }
         server = subprocess.Popen(
-            [sys.executable, "-m", "yellow_sill", command, *more], cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+            [sys.executable, "-m", "yellow_sill", command, *more],
+            cwd=ROOT,
+            env=environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
         )
         self.addCleanup(server.stdout.close)
         self.addCleanup(server.wait)
@@ -44,13 +53,20 @@ class Launcher(TestCase):
         self.fail("no address was printed")
 
     def test_the_simulated_gauge_streams_lines_to_whoever_connects(self):
-        told = subprocess.Popen([ROOT / "yellow-sill", "gauge", "--port", "8495", "--sheet", "0.9"], stdout=subprocess.PIPE, text=True, cwd="/")
+        told = subprocess.Popen(
+            [ROOT / "yellow-sill", "gauge", "--port", "8495", "--sheet", "0.9"],
+            stdout=subprocess.PIPE,
+            text=True,
+            cwd="/",
+        )
         self.addCleanup(told.stdout.close)
         self.addCleanup(told.wait)
         self.addCleanup(told.terminate)
         self.assertIn("127.0.0.1:8495", told.stdout.readline())
         with socket.create_connection(("127.0.0.1", 8495), timeout=10) as stream, stream.makefile() as lines:
-            read = (read_line(GAUGE, lines.readline()) for _ in range(300))  # it is not on the metal all the time
+            read = (
+                read_line(GAUGE, lines.readline()) for _ in range(300)
+            )  # it is not on the metal all the time
             good = list(islice((line.value_mm for line in read if line and line.value_mm), 5))
         self.assertEqual(len(good), 5)
         self.assertTrue(all(0.05 <= mm < 2 for mm in good))

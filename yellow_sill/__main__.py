@@ -24,11 +24,20 @@ def _serve(host: str, port: int, what: str) -> None:
     from yellow_sill.web.logbook.views import MOST_BUNDLE_BYTES
 
     try:
-        server = create_server(get_wsgi_application(), host=host, port=port, threads=6, ident=None, max_request_body_size=MOST_BUNDLE_BYTES + 1_000_000)
+        server = create_server(
+            get_wsgi_application(),
+            host=host,
+            port=port,
+            threads=6,
+            ident=None,
+            max_request_body_size=MOST_BUNDLE_BYTES + 1_000_000,
+        )
     except OSError as error:
         sys.exit(f"Port {port} on {host} cannot be used ({error.strerror}). Try another: --port {port + 1}")
     shown = "localhost" if host in ("127.0.0.1", "::1") else host
-    print(f"{what}\n\n    http://{shown}:{port}/\n\nOpen this address in a browser. Ctrl-C ends it.", flush=True)
+    print(
+        f"{what}\n\n    http://{shown}:{port}/\n\nOpen this address in a browser. Ctrl-C ends it.", flush=True
+    )
     try:
         server.run()
     except KeyboardInterrupt:

@@ -55,12 +55,24 @@ def restore_backup(source: Path) -> Path | None:
     Raises: BadBackup.
     """
     try:
-        with zipfile.ZipFile(source) as archive, tempfile.TemporaryDirectory(dir=_made(Path(settings.DATA))) as folder:
+        with (
+            zipfile.ZipFile(source) as archive,
+            tempfile.TemporaryDirectory(dir=_made(Path(settings.DATA))) as folder,
+        ):
             names = archive.namelist()
-            if "backup.json" not in names or json.loads(archive.read("backup.json")).get("format") != FORMAT or DATABASE not in names:
+            if (
+                "backup.json" not in names
+                or json.loads(archive.read("backup.json")).get("format") != FORMAT
+                or DATABASE not in names
+            ):
                 raise BadBackup(f"{source} is no backup of Yellow Sill.")
             for name in names:
-                if name == DATABASE or (name.startswith("photos/") and name.endswith(".jpg") and name.count("/") == 1 and ".." not in name):
+                if name == DATABASE or (
+                    name.startswith("photos/")
+                    and name.endswith(".jpg")
+                    and name.count("/") == 1
+                    and ".." not in name
+                ):
                     archive.extract(name, folder)
             fresh = Path(folder)
             with closing(sqlite3.connect(fresh / DATABASE)) as database:
@@ -83,7 +95,16 @@ def _made(folder: Path) -> Path:
 
 def _move_aside() -> Path | None:
     database, photos = _database(), Path(settings.MEDIA_ROOT)
-    present = [path for path in (database, database.with_name(database.name + "-wal"), database.with_name(database.name + "-shm"), photos) if path.exists()]
+    present = [
+        path
+        for path in (
+            database,
+            database.with_name(database.name + "-wal"),
+            database.with_name(database.name + "-shm"),
+            photos,
+        )
+        if path.exists()
+    ]
     if not present:
         return None
     if database.exists():

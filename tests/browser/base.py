@@ -32,16 +32,27 @@ class BrowserCase(StaticLiveServerTestCase):
     def setUp(self):
         self.faults, self.asked = [], []
         self.owner = owner()
-        self.context = self.browser.new_context(viewport=self.viewport, has_touch=self.touch, accept_downloads=True)
+        self.context = self.browser.new_context(
+            viewport=self.viewport, has_touch=self.touch, accept_downloads=True
+        )
         self.page = self.context.new_page()
         self.page.set_default_timeout(12_000)
         self.page.on("dialog", lambda dialog: (self.asked.append(dialog.type), dialog.accept()))
         self.page.on(
             "console",
-            lambda message: self.faults.append(message.text) if message.type == "error" and not re.search("status of 4|beforeunload", message.text) else None,
+            lambda message: (
+                self.faults.append(message.text)
+                if message.type == "error" and not re.search("status of 4|beforeunload", message.text)
+                else None
+            ),
         )
         self.page.on("pageerror", lambda error: self.faults.append(str(error)))
-        self.page.on("response", lambda answer: self.faults.append(f"{answer.status} {answer.url}") if answer.status in (404, 500) else None)
+        self.page.on(
+            "response",
+            lambda answer: (
+                self.faults.append(f"{answer.status} {answer.url}") if answer.status in (404, 500) else None
+            ),
+        )
         self.client.force_login(self.owner)
         cookie = self.client.cookies["sessionid"]
         self.context.add_cookies([{"name": "sessionid", "value": cookie.value, "url": self.live_server_url}])

@@ -24,13 +24,19 @@ class EveryPage(BrowserCase):
         found = finding(mine)
         repair(mine, [found])
         take_round(mine, "found", DAY, [-118.0, 3.0, -6.0], 1.0, "", by="Wren")
-        photo = add_survey_photo(found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren")
+        photo = add_survey_photo(
+            found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren"
+        )
         return mine.pk, found.panel_id, photo.pk
 
     def violations(self, path):
         self.open("/" + path)
         found = Axe().run(self.page).response["violations"]
-        return [f"{v['id']}: {v['nodes'][0]['html'][:110]}" for v in found if v["impact"] in ("serious", "critical")]
+        return [
+            f"{v['id']}: {v['nodes'][0]['html'][:110]}"
+            for v in found
+            if v["impact"] in ("serious", "critical")
+        ]
 
     def test_no_serious_violation(self):
         mine = vehicle(self.owner)
@@ -49,4 +55,9 @@ class EveryPage(BrowserCase):
         for path in self.PAGES[:-3]:
             with self.subTest(path):
                 self.open("/" + path.format(*keys))
-                self.assertEqual(self.page.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]"), [800, 1280])
+                self.assertEqual(
+                    self.page.evaluate(
+                        "[document.documentElement.scrollHeight, document.documentElement.scrollWidth]"
+                    ),
+                    [800, 1280],
+                )

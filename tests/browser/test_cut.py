@@ -85,7 +85,9 @@ class CutByFinger(BrowserCase):
     def slide(self, start, way):
         """One finger put down, moved in steps, lifted."""
         finger = self.context.new_cdp_session(self.page)
-        send = lambda kind, *points: finger.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": x, "y": y} for x, y in points]})
+        send = lambda kind, *points: finger.send(
+            "Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": x, "y": y} for x, y in points]}
+        )
         send("touchStart", start)
         for step in range(1, 7):
             send("touchMove", (start[0] + way[0] * step / 6, start[1] + way[1] * step / 6))
@@ -102,7 +104,13 @@ class CutByFinger(BrowserCase):
         box, before = corner.bounding_box(), page.locator("#corners").input_value()
         at = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         middle = page.locator(".board-svg").bounding_box()
-        self.slide(at, ((middle["x"] + middle["width"] / 2 - at[0]) * 0.7, (middle["y"] + middle["height"] / 2 - at[1]) * 0.7))
+        self.slide(
+            at,
+            (
+                (middle["x"] + middle["width"] / 2 - at[0]) * 0.7,
+                (middle["y"] + middle["height"] / 2 - at[1]) * 0.7,
+            ),
+        )
         expect(remarks).to_contain_text("stays outside")
         page.get_by_role("button", name="Undo").tap()
         expect(page.locator("#corners")).to_have_value(before)

@@ -55,7 +55,9 @@ class Measuring(BrowserCase):
         self.open(f"/v/{self.mine.pk}/datums/round/{made.number}/")
         expect(self.page.locator("[data-progress]")).to_contain_text("0 of ")
         url = f"/v/{self.mine.pk}/datums/round/{made.number}/save/"
-        self.client.post(url, {"kind": "height", "points": ["1L"], "value": "284"}, content_type="application/json")
+        self.client.post(
+            url, {"kind": "height", "points": ["1L"], "value": "284"}, content_type="application/json"
+        )
         expect(self.page.locator("[data-progress]")).to_contain_text("1 of ", timeout=9000)
 
     def test_the_board_is_read_compared_and_turned(self):

@@ -23,7 +23,14 @@ class HoldBoard(BrowserCase):
         page.get_by_text("0 out of 54").click()
         for part in SIDE:
             page.locator("[name=out]").and_(page.get_by_label(part)).check()
-        mark_looked(self.mine.views.get(name="left"), 1, [(-650, 200), (1250, 900)], method="seen", made_on=DAY, by="Wren")
+        mark_looked(
+            self.mine.views.get(name="left"),
+            1,
+            [(-650, 200), (1250, 900)],
+            method="seen",
+            made_on=DAY,
+            by="Wren",
+        )
         page.get_by_role("button", name="Try it").click()
         expect(page.locator(".hold-head")).to_contain_text("LOOSE")
         expect(page.locator(".hm-lab")).to_have_text("left B-post foot")
@@ -38,7 +45,9 @@ class HoldBoard(BrowserCase):
         page.get_by_role("button", name="Where does a brace help most?").click()
         page.locator(".hold-offers").get_by_role("button", name="Try it").first.click()
         expect(page.locator(".hold-head")).to_contain_text("HELD")
-        self.assertEqual(page.locator("path.hm-brace:not(.is-kept)[d^=M]").count(), 2)  # the board's and the key's
+        self.assertEqual(
+            page.locator("path.hm-brace:not(.is-kept)[d^=M]").count(), 2
+        )  # the board's and the key's
         page.go_back()
         page.go_back()
         expect(page.locator(".hold-head")).to_contain_text("LOOSE")

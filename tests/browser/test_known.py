@@ -25,7 +25,11 @@ class Knowing(BrowserCase):
         page.mouse.move(x1, y1, steps=3)
         page.mouse.up()
         expect(page.locator("[data-look-said]")).to_contain_text("Marked as looked at: probe")
-        self.assertEqual(page.locator("[data-world]").first.get_attribute("transform"), before, "the board stayed where it was")
+        self.assertEqual(
+            page.locator("[data-world]").first.get_attribute("transform"),
+            before,
+            "the board stayed where it was",
+        )
         region = LookedRegion.objects.get()
         self.assertAlmostEqual(region.outline[0][0], 700, delta=6)
         page.get_by_role("button", name="Take back").click()
@@ -60,7 +64,9 @@ class Knowing(BrowserCase):
     def test_a_photo_is_traced_into_the_finding(self):
         mine, page = vehicle(self.owner), self.page
         found = finding(mine)
-        add_survey_photo(found.panel, found, picture(size=(900, 600)), caption="card", taken_on=found.found_on, by="Wren")
+        add_survey_photo(
+            found.panel, found, picture(size=(900, 600)), caption="card", taken_on=found.found_on, by="Wren"
+        )
         self.open(f"/v/{mine.pk}/survey/photo/{SurveyPhoto.objects.get().pk}/")
         page.wait_for_selector("[data-photo-board][data-ready]")
         for corner in ((100, -100), (442, -100), (442, -316), (100, -316)):
@@ -76,9 +82,13 @@ class Knowing(BrowserCase):
         self.tap(700, -500)
         for i, value in enumerate(("720", "240", "770", "240")):
             page.locator(f"#p{i}").fill(value)
-        expect(page.get_by_role("link", name="Make it the outline")).to_have_attribute("aria-disabled", "true")
+        expect(page.get_by_role("link", name="Make it the outline")).to_have_attribute(
+            "aria-disabled", "true"
+        )
         page.get_by_label("The photo shows").select_option("drawn")
-        expect(page.get_by_role("link", name="Make it the outline")).to_have_attribute("aria-disabled", "false")
+        expect(page.get_by_role("link", name="Make it the outline")).to_have_attribute(
+            "aria-disabled", "false"
+        )
         page.get_by_role("link", name="Make it the outline").click()
         expect(page.locator("h1")).to_have_text("Look again at 1")
         page.get_by_label("Drawn").select_option("stripped")

@@ -60,7 +60,10 @@ class Mishaps(BrowserCase):
         mine, page = vehicle(self.owner), self.page
         repair(mine, [finding(mine)])
         away = f"{self.live_server_url}/v/{mine.pk}/survey/"
-        for path, field, value, button in (("patch", "gap_mm", "0.7", "Store the pattern"), ("log", "note", "Sanded", "")):
+        for path, field, value, button in (
+            ("patch", "gap_mm", "0.7", "Store the pattern"),
+            ("log", "note", "Sanded", ""),
+        ):
             with self.subTest(path):
                 self.open(f"/v/{mine.pk}/repairs/1/{path}/")
                 typed = page.locator(f"[name$={field}]").first
@@ -92,7 +95,9 @@ class Mishaps(BrowserCase):
         for corner in ((1090, 290), (1090, 350), (1045, 330), (1000, 350)):
             self.tap(*corner)
         expect(page.locator('[data-handle^="corner"]')).to_have_count(5)
-        expect(page.locator("[data-size]")).to_contain_text(re.compile("(88|89|90|91|92) × (58|59|60|61|62) mm"))
+        expect(page.locator("[data-size]")).to_contain_text(
+            re.compile("(88|89|90|91|92) × (58|59|60|61|62) mm")
+        )
         for _ in range(5):
             page.get_by_role("button", name="Undo").click()
         page.locator("#id_panel").select_option("L-QTR")

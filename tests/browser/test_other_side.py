@@ -17,7 +17,13 @@ class ByTouch(BrowserCase):
         (x0, y0), (x1, y1) = self.at(*start), self.at(*end)
         cdp.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [{"x": x0, "y": y0}]})
         for i in range(1, 6):
-            cdp.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": [{"x": x0 + (x1 - x0) * i / 5, "y": y0 + (y1 - y0) * i / 5}]})
+            cdp.send(
+                "Input.dispatchTouchEvent",
+                {
+                    "type": "touchMove",
+                    "touchPoints": [{"x": x0 + (x1 - x0) * i / 5, "y": y0 + (y1 - y0) * i / 5}],
+                },
+            )
         self.page.wait_for_timeout(200)  # a finger comes to rest before it is lifted
         cdp.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
 
@@ -96,6 +102,9 @@ class ByKeys(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.locator("[data-sum=least]")).to_have_text("0.62")
         found = Finding.objects.get()
-        self.assertEqual((found.grade, found.readings.count(), FarSide.objects.count(), PanelItem.objects.count()), ("T", 1, 1, 1))
+        self.assertEqual(
+            (found.grade, found.readings.count(), FarSide.objects.count(), PanelItem.objects.count()),
+            ("T", 1, 1, 1),
+        )
         sill = panel(mine, "R-SILL", "right")
         self.assertAlmostEqual(sill.cover.looked_mm2, sill.cover.area_mm2, delta=1)

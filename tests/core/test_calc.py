@@ -28,7 +28,9 @@ def run(*words, stdin=""):
 class CommandLine(TestCase):
     def test_every_example_of_the_formats_page_runs_as_written(self):
         page = (ROOT / "docs/formats.md").read_text()
-        examples = re.findall(r"`\./yellow-sill calc (\w+)`.*?```json\n(.*?)```\s+gives\s+```json\n(.*?)```", page, re.DOTALL)
+        examples = re.findall(
+            r"`\./yellow-sill calc (\w+)`.*?```json\n(.*?)```\s+gives\s+```json\n(.*?)```", page, re.DOTALL
+        )
         self.assertEqual({name for name, *_ in examples}, set(COMMANDS))
         for name, given, expected in examples:
             with self.subTest(name):
@@ -38,14 +40,36 @@ class CommandLine(TestCase):
     REFUSED = {
         "no JSON": (["tacks"], "{", "$"),
         "NaN": (["tacks"], '{"path": [[0, NaN]]}', "$"),
-        "infinite by overflow": (["tacks"], '{"path": [[0, 1e999], [3, 4]], "thickness_mm": 1, "tack_energy_J": 3}', "path[0][1]"),
+        "infinite by overflow": (
+            ["tacks"],
+            '{"path": [[0, 1e999], [3, 4]], "thickness_mm": 1, "tack_energy_J": 3}',
+            "path[0][1]",
+        ),
         "a list": (["tacks"], "[]", "$"),
         "missing": (["develop"], '{"outline": [[0, 0], [9, 0], [9, 9]]}', "thickness_mm"),
-        "unknown key": (["develop"], '{"outline": [[0, 0], [9, 0], [9, 9]], "thickness_mm": 1, "colour": 1}', "colour"),
-        "crossing": (["develop"], '{"outline": [[0, 0], [9, 9], [9, 0], [0, 9]], "thickness_mm": 1}', "outline"),
-        "too many": (["cutlines"], json.dumps({"panel": {"outline": [[i, i % 3] for i in range(10_000)], "thickness_mm": 1}, "findings": []}), "panel.outline"),
+        "unknown key": (
+            ["develop"],
+            '{"outline": [[0, 0], [9, 0], [9, 9]], "thickness_mm": 1, "colour": 1}',
+            "colour",
+        ),
+        "crossing": (
+            ["develop"],
+            '{"outline": [[0, 0], [9, 9], [9, 0], [0, 9]], "thickness_mm": 1}',
+            "outline",
+        ),
+        "too many": (
+            ["cutlines"],
+            json.dumps(
+                {"panel": {"outline": [[i, i % 3] for i in range(10_000)], "thickness_mm": 1}, "findings": []}
+            ),
+            "panel.outline",
+        ),
         "too many digits": (["tacks"], '{"path": [[0, ' + "1" * 5000 + "]]}", "$"),
-        "larger than any number": (["tacks"], '{"path": [[0, ' + "1" * 400 + ']], "thickness_mm": 1, "tack_energy_J": 3}', "path[0][1]"),
+        "larger than any number": (
+            ["tacks"],
+            '{"path": [[0, ' + "1" * 400 + ']], "thickness_mm": 1, "tack_energy_J": 3}',
+            "path[0][1]",
+        ),
         "nested too deep": (["tacks"], "[" * 100_000, "$"),
         "no such calculation": (["guess"], "{}", "$"),
         "no such file": (["tacks", "/nowhere.json"], "", "$"),

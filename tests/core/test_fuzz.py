@@ -22,7 +22,12 @@ ODD = [
 
 def examples():
     page = (ROOT / "docs/formats.md").read_text()
-    return {name: json.loads(given) for name, given in re.findall(r"`\./yellow-sill calc (\w+)`.*?```json\n(.*?)```\s+gives", page, re.DOTALL)}
+    return {
+        name: json.loads(given)
+        for name, given in re.findall(
+            r"`\./yellow-sill calc (\w+)`.*?```json\n(.*?)```\s+gives", page, re.DOTALL
+        )
+    }
 
 
 def places(value, path=()):
@@ -70,12 +75,22 @@ class Fuzz(TestCase):
             for number in range(TRIES):
                 text = json.dumps(bent(example, rng))
                 out, start = io.StringIO(), time.monotonic()
-                with self.subTest(name, number=number), redirect_stdout(out), mock.patch("sys.stdin", io.StringIO(text)):
+                with (
+                    self.subTest(name, number=number),
+                    redirect_stdout(out),
+                    mock.patch("sys.stdin", io.StringIO(text)),
+                ):
                     code = main([name])
                     told = out.getvalue()
                     told.encode()
-                    answer = json.loads(told, parse_constant=lambda word: self.fail(f"{word} is not strict JSON"))
+                    answer = json.loads(
+                        told, parse_constant=lambda word: self.fail(f"{word} is not strict JSON")
+                    )
                     self.assertIn(code, (0, 2))
-                    self.assertEqual(code == 2, "error" in answer and set(answer["error"]) == {"code", "message", "where"}, told[:300])
+                    self.assertEqual(
+                        code == 2,
+                        "error" in answer and set(answer["error"]) == {"code", "message", "where"},
+                        told[:300],
+                    )
                     self.assertLess(len(told) if code == 2 else 0, 1500, "no value is echoed whole")
                     self.assertLess(time.monotonic() - start, 20, text[:300])

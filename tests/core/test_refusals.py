@@ -24,10 +24,20 @@ def corner(name, x, y, z=0.0, **more):
     return {"id": name, "nominal": [x, y, z], "place": [x, y, z]} | more
 
 
-BODY = [corner(f"{i}{hand}", x, y, z) for i, (x, z) in enumerate(((0, 0), (900, 40), (1800, 10), (2700, 60))) for hand, y in (("L", -400), ("R", 400))]
+BODY = [
+    corner(f"{i}{hand}", x, y, z)
+    for i, (x, z) in enumerate(((0, 0), (900, 40), (1800, 10), (2700, 60)))
+    for hand, y in (("L", -400), ("R", 400))
+]
 POINTS = [{key: value for key, value in point.items() if key != "place"} for point in BODY]
-FLATS = [{"id": f"F{i}", "xy": place, "height_mm": 0.0} for i, place in enumerate(([0, -400], [0, 400], [2000, -400], [2000, 400]))]
-STANDS = [{"id": f"S{i}", "xy": place, "packed_mm": 0, "most_mm": 5} for i, place in enumerate(([0, -400], [0, 400], [2000, -400], [2000, 400]))]
+FLATS = [
+    {"id": f"F{i}", "xy": place, "height_mm": 0.0}
+    for i, place in enumerate(([0, -400], [0, 400], [2000, -400], [2000, 400]))
+]
+STANDS = [
+    {"id": f"S{i}", "xy": place, "packed_mm": 0, "most_mm": 5}
+    for i, place in enumerate(([0, -400], [0, 400], [2000, -400], [2000, 400]))
+]
 
 
 class Calculations(TestCase):
@@ -108,14 +118,23 @@ class Files(TestCase):
         }.items():
             with self.subTest(words), self.assertRaisesRegex(CoreError, words):
                 read_datums(text)
-        for words, row in {"no source": line(source="hearsay"), "off every shell": line(x_mm="99999999")}.items():
+        for words, row in {
+            "no source": line(source="hearsay"),
+            "off every shell": line(x_mm="99999999"),
+        }.items():
             with self.subTest(words):
                 taken, [refused] = read_datums(f"{self.HEAD}\n{row}")
                 self.assertEqual(taken, [])
                 self.assertIn(words, refused.why)
         with self.assertRaisesRegex(CoreError, "cannot be read"):
             read_findings(f'view,panel,corners\nleft,L-SILL,"{"1" * 200_000}"', date(2026, 3, 1))
-        stranger = json.dumps({"findings": [{"view": "left", "panel": "L-SILL", "corners": [[1, 2], [3, 4], [5, 9]], "colour": "red"}]})
+        stranger = json.dumps(
+            {
+                "findings": [
+                    {"view": "left", "panel": "L-SILL", "corners": [[1, 2], [3, 4], [5, 9]], "colour": "red"}
+                ]
+            }
+        )
         self.assertIn("Nobody knows 'colour'", read_findings(stranger, date(2026, 3, 1))[1][0].why)
         with self.assertRaisesRegex(CoreError, "No datum points"):
             starting_points("hovercraft", {})
@@ -125,5 +144,8 @@ class Files(TestCase):
         at = data.index(b"vehicle.json") + 60
         with self.assertRaises(BadBundle):
             read_bundle(data[:at] + bytes(byte ^ 255 for byte in data[at : at + 40]) + data[at + 40 :])
-        with mock.patch("yellow_sill.core.formats.bundle.MOST_BYTES", 10), self.assertRaisesRegex(BadBundle, "larger than"):
+        with (
+            mock.patch("yellow_sill.core.formats.bundle.MOST_BYTES", 10),
+            self.assertRaisesRegex(BadBundle, "larger than"),
+        ):
             read_bundle(data)

@@ -23,7 +23,20 @@ class Units(TestCase):
                 self.assertAlmostEqual(parse_length(text, unit), mm, places=5)
 
     def test_what_is_no_length_is_refused(self):
-        for text in ("", "thick", "1/0", "1.5 1/2", "3/", "/8", "1 2 3", "nan", "1e5", '"', "12 stone", "--4"):
+        for text in (
+            "",
+            "thick",
+            "1/0",
+            "1.5 1/2",
+            "3/",
+            "/8",
+            "1 2 3",
+            "nan",
+            "1e5",
+            '"',
+            "12 stone",
+            "--4",
+        ):
             for unit in ("mm", "in"):
                 with self.subTest(text), self.assertRaises(BadField):
                     parse_length(text, unit)
@@ -47,4 +60,6 @@ class Terms(TestCase):
                 self.assertEqual(american(f"the {british} here"), f"the {other} here")
                 capital = british[0].upper() + british[1:]
                 self.assertEqual(american(capital), other[0].upper() + other[1:])
-        self.assertEqual(american("windscreens, swings, L-SILL, Yellow Sill"), "windshields, swings, L-SILL, Yellow Sill")
+        self.assertEqual(
+            american("windscreens, swings, L-SILL, Yellow Sill"), "windshields, swings, L-SILL, Yellow Sill"
+        )

@@ -12,7 +12,14 @@ class Door(TestCase):
         typed = {"username": "Wren", "password1": "brazing-rod-77", "password2": "brazing-rod-77"}
         answer = self.client.post(reverse("accounts:welcome"), typed, follow=True)
         self.assertEqual(answer.request["PATH_INFO"], reverse("shells:new"))
-        plate = {"make": "Marrick", "model": "Dunlin", "year": "1967", "body_no": "D2", "currency": "EUR", "body_type": "saloon-2-door-unitary"}
+        plate = {
+            "make": "Marrick",
+            "model": "Dunlin",
+            "year": "1967",
+            "body_no": "D2",
+            "currency": "EUR",
+            "body_type": "saloon-2-door-unitary",
+        }
         sizes = {
             "wheelbase": "2400",
             "overall_length": "3980",
@@ -22,12 +29,18 @@ class Door(TestCase):
             "waist_height": "888",
             "tyre_height": "588",
         }
-        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1600"})
+        answer = self.client.post(
+            reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1600"}
+        )
         self.assertContains(answer, "out of range", status_code=422)
         self.assertContains(answer, 'value="1345 mm"', status_code=422, msg_prefix="nothing typed is lost")
-        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1300"})
+        answer = self.client.post(
+            reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1300"}
+        )
         self.assertContains(answer, "does not fit", status_code=422)
-        answer = self.client.post(reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1066"}, follow=True)
+        answer = self.client.post(
+            reverse("shells:new"), plate | sizes | {"sill_length": "1392", "door_length": "1066"}, follow=True
+        )
         self.assertContains(answer, "Draw the first finding")
         made = get_user_model().objects.get().vehicles.get()
         self.assertEqual((made.dimensions_mm["width"], made.dimensions_typed["width"]), (1564, "1564,0"))
@@ -36,11 +49,22 @@ class Door(TestCase):
         self.assertIn("/sign-in/", self.client.get("/").url)
 
     def test_a_name_as_people_have_them_and_a_refused_form_keeps_all(self):
-        url, typed = reverse("accounts:welcome"), {"username": "Wren  O'Askew-Hale", "password1": "three long words", "password2": "three lnog words"}
+        url, typed = (
+            reverse("accounts:welcome"),
+            {
+                "username": "Wren  O'Askew-Hale",
+                "password1": "three long words",
+                "password2": "three lnog words",
+            },
+        )
         refused = self.client.post(url, typed)
         self.assertContains(refused, 'value="three long words"', status_code=422)
-        self.assertContains(self.client.post(url, typed | {"username": "W" * 41}), "at most 40 characters", status_code=422)
-        self.assertContains(self.client.post(url, typed | {"username": "Wr\u200ben"}), "cannot be seen", status_code=422)
+        self.assertContains(
+            self.client.post(url, typed | {"username": "W" * 41}), "at most 40 characters", status_code=422
+        )
+        self.assertContains(
+            self.client.post(url, typed | {"username": "Wr\u200ben"}), "cannot be seen", status_code=422
+        )
         self.client.post(url, typed | {"password2": "three long words"})
         self.client.logout()
         self.assertTrue(self.client.login(username="Wren O'Askew-Hale", password="three long words"))
@@ -50,13 +74,19 @@ class Door(TestCase):
         found = finding(mine)
         stranger = Client()
         stranger.force_login(owner("Robin"))
-        for url in (reverse("today:today", args=[mine.pk]), found.get_absolute_url(), reverse("logbook:export", args=[mine.pk])):
+        for url in (
+            reverse("today:today", args=[mine.pk]),
+            found.get_absolute_url(),
+            reverse("logbook:export", args=[mine.pk]),
+        ):
             self.assertEqual(stranger.get(url).status_code, 404)
             self.assertEqual(Client().get(url).status_code, 302)
 
     def test_wrong_password_is_told_in_words(self):
         owner()
-        answer = self.client.post(reverse("accounts:sign_in"), {"username": "Wren Askew", "password": "guess"})
+        answer = self.client.post(
+            reverse("accounts:sign_in"), {"username": "Wren Askew", "password": "guess"}
+        )
         self.assertContains(answer, "do not go together")
 
     def test_an_expired_form_comes_back_with_what_was_typed(self):
@@ -71,8 +101,15 @@ class Door(TestCase):
         foreign = Client(enforce_csrf_checks=True, headers={"Origin": "http://elsewhere.example"})
         foreign.force_login(of)
         self.assertNotContains(foreign.post(url, {"title": "Sill end"}), "Sill end", status_code=403)
-        asked = strict.post(reverse("survey:check", args=[mine.pk]), "{}", content_type="application/json", headers={"Accept": "application/json"})
-        self.assertEqual((asked.status_code, asked.json()["error"]["what"]), (403, "This page was open too long."))
+        asked = strict.post(
+            reverse("survey:check", args=[mine.pk]),
+            "{}",
+            content_type="application/json",
+            headers={"Accept": "application/json"},
+        )
+        self.assertEqual(
+            (asked.status_code, asked.json()["error"]["what"]), (403, "This page was open too long.")
+        )
 
     def test_a_page_that_is_not_there(self):
         self.client.force_login(owner())

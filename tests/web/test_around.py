@@ -29,7 +29,11 @@ class Sheets(TestCase):
     def setUpTestData(cls):
         cls.owner = owner()
         cls.vehicle = vehicle(cls.owner)
-        cls.findings = [finding(cls.vehicle), finding(cls.vehicle, "L-SILLM", corners=MEMBRANE), finding(cls.vehicle, "L-SILLI", corners=INNER)]
+        cls.findings = [
+            finding(cls.vehicle),
+            finding(cls.vehicle, "L-SILLM", corners=MEMBRANE),
+            finding(cls.vehicle, "L-SILLI", corners=INNER),
+        ]
         cls.repair = repair(cls.vehicle, cls.findings)
 
     def setUp(self):
@@ -73,10 +77,19 @@ class Sheets(TestCase):
         cut = self.repair.cuts.get(panel__code="L-SILLM")
         wider = [(560, 206), (860, 206), (860, 290), (560, 290)]
         told = [remark for remark in check(cut, wider).remarks if remark.code == "CUT-14"]
-        self.assertEqual({re.search("behind (.*),", remark.what)[1].partition(",")[0] for remark in told}, {"Front wing", "Sill weld flange"})
+        self.assertEqual(
+            {re.search("behind (.*),", remark.what)[1].partition(",")[0] for remark in told},
+            {"Front wing", "Sill weld flange"},
+        )
         self.assertLess(next(r.at[0] for r in told if "wing" in r.what), 656, "where the wing lies over it")
         outer = self.repair.cuts.get(panel__code="L-SILL")
-        self.assertNotIn("CUT-14", [remark.code for remark in check(outer, [(600, 224), (860, 224), (860, 330), (600, 330)]).remarks])
+        self.assertNotIn(
+            "CUT-14",
+            [
+                remark.code
+                for remark in check(outer, [(600, 224), (860, 224), (860, 330), (600, 330)]).remarks
+            ],
+        )
 
     def test_other_panels_of_the_layer_and_holes_are_told_and_holes_come_to_the_pattern(self):
         cut = self.repair.cuts.get(panel__code="L-SILL")
@@ -87,14 +100,21 @@ class Sheets(TestCase):
         sill.holes = [*sill.holes, round_hole(*middle)]
         sill.save()
         other = panel(self.vehicle, "L-WING")
-        type(other).objects.filter(pk=other.pk).update(outline=[[u1 - 40, v0], [u1 + 80, v0], [u1 + 80, v1], [u1 - 40, v1]])
-        remarks = [(remark.code, remark.what) for remark in check(self.repair.cuts.get(pk=cut.pk), cut.corners).remarks]
+        type(other).objects.filter(pk=other.pk).update(
+            outline=[[u1 - 40, v0], [u1 + 80, v0], [u1 + 80, v1], [u1 - 40, v1]]
+        )
+        remarks = [
+            (remark.code, remark.what)
+            for remark in check(self.repair.cuts.get(pk=cut.pk), cut.corners).remarks
+        ]
         told = dict(remarks)["CUT-17"]
         self.assertIn("1 × 24 mm", told)
         self.assertTrue(any(code == "CUT-15" and other.name in what for code, what in remarks))
         pattern = self.client.get(f"{self.url('patch')}?cut={cut.number}")
         self.assertEqual(len(pattern.context["board"]["holes"]), int(told.split(" ")[0]))
-        content, _, _ = pattern_file(self.repair.cuts.get(pk=cut.pk), patch_of(cut), "dxf", paper="A4", mirror_hand=False)
+        content, _, _ = pattern_file(
+            self.repair.cuts.get(pk=cut.pk), patch_of(cut), "dxf", paper="A4", mirror_hand=False
+        )
         self.assertIn(b"HOLE", content)
 
     def test_every_way_is_worked_out_through_all_sheets_and_the_chosen_one_drawn_in_them(self):
@@ -110,21 +130,34 @@ class Sheets(TestCase):
         self.assertEqual([cut.panel.code for cut in self.repair.cuts.all()], ["L-SILL", "L-SILLM", "L-SILLI"])
         self.steps_kept()
         again = self.client.get(self.url("options"))
-        self.assertEqual((again.context["form"]["whole_price"].value(), again.context["form"]["whole_days"].value()), ("95", "3"))
+        self.assertEqual(
+            (again.context["form"]["whole_price"].value(), again.context["form"]["whole_days"].value()),
+            ("95", "3"),
+        )
         self.assertContains(self.client.get(self.url("release")), "Inner sill, left")
         for name in ("patches", "merged", "part", "whole"):
             way = next(row["option"] for row in again.context["rows"] if row["option"].name == name)
             if not way.possible:
                 continue
             stored = PanelChoice.objects.get(repair=self.repair)
-            self.client.post(self.url("options"), told | {"name": name, "why": "To count", "version": stored.version})
+            self.client.post(
+                self.url("options"), told | {"name": name, "why": "To count", "version": stored.version}
+            )
             listed = release_list(self.repair)
             places = [nugget["at"] for each in listed for row in each["rows"] for nugget in row["nuggets"]]
-            self.assertEqual((sum(each["count"] for each in listed), sum(each["unseen"] for each in listed)), (sum(way.release.values()), way.unseen), name)
-            self.assertFalse([1 for i, a in enumerate(places) for b in places[:i] if dist(a, b) < 4], "a nugget twice")
+            self.assertEqual(
+                (sum(each["count"] for each in listed), sum(each["unseen"] for each in listed)),
+                (sum(way.release.values()), way.unseen),
+                name,
+            )
+            self.assertFalse(
+                [1 for i, a in enumerate(places) for b in places[:i] if dist(a, b) < 4], "a nugget twice"
+            )
 
     def test_the_cuts_as_drawn_are_a_plan_of_ones_own(self):
-        keep = lambda **values: self.client.post(self.url("own"), {"panel": panel(self.vehicle).pk} | values, follow=True)
+        keep = lambda **values: self.client.post(
+            self.url("own"), {"panel": panel(self.vehicle).pk} | values, follow=True
+        )
         for name, words in (
             ("", "Give your plan a name"),
             ("Whole panel", "is a plan called"),
@@ -154,14 +187,18 @@ class Sheets(TestCase):
         self.assertRedirects(self.client.post(url, PLACED), url)
         self.assertContains(self.client.post(url, PLACED), "has a Jacking point already", status_code=422)
         cut = self.repair.cuts.get(number=1)
-        told = self.client.post(self.url("check", 1), json.dumps({"corners": cut.corners}), content_type="application/json").json()
+        told = self.client.post(
+            self.url("check", 1), json.dumps({"corners": cut.corners}), content_type="application/json"
+        ).json()
         self.assertIn("takes metal of Jacking point", " ".join(remark["what"] for remark in told["remarks"]))
         self.assertEqual(len(told["set_out"]), 4)
         self.assertContains(self.client.get(self.url("cut")), 'class="th-keep"')
         stored = Surrounding.objects.get()
         moved = PLACED | {"points": "900, 240\n940, 240\n940, 280", "version": stored.version}
         self.client.post(f"{url}&own={stored.pk}", moved)
-        self.assertContains(self.client.post(f"{url}&own={stored.pk}", moved | {"name": "Mine"}), "Mine", status_code=409)
+        self.assertContains(
+            self.client.post(f"{url}&own={stored.pk}", moved | {"name": "Mine"}), "Mine", status_code=409
+        )
         again = import_vehicle(export_vehicle(self.vehicle), self.owner)
         self.assertEqual(bundle_of(again).panel_notes, bundle_of(self.vehicle).panel_notes)
         self.client.post(self.url("delete_surrounding", stored.pk))
@@ -186,24 +223,58 @@ class Sheets(TestCase):
         )
         form = self.client.get(url).context["form"]
         self.assertEqual(form["points"].value().splitlines()[:2], ["700, 240", "740, 240"])
-        row = {"kind": "row", "name": "On the photo", "points": form["points"].value(), "marked": "on", "survives": "Floor"}
+        row = {
+            "kind": "row",
+            "name": "On the photo",
+            "points": form["points"].value(),
+            "marked": "on",
+            "survives": "Floor",
+        }
         self.client.post(f"{self.url('around')}?panel={sill.pk}", row)
         page = self.client.get(self.url("release"))
         self.assertContains(page, "No drill reaches: grind the nugget")
-        numbers = [each["number"] for row in page.context["panels"][0]["rows"] for each in row["nuggets"] if row["row"].id == "On the photo"]
-        tick = lambda number, **data: self.client.post(self.url("tick", sill.pk, number), data, headers={"accept": "application/json"})
+        numbers = [
+            each["number"]
+            for row in page.context["panels"][0]["rows"]
+            for each in row["nuggets"]
+            if row["row"].id == "On the photo"
+        ]
+        tick = lambda number, **data: self.client.post(
+            self.url("tick", sill.pk, number), data, headers={"accept": "application/json"}
+        )
         self.assertEqual(tick(numbers[0]).json(), {"done": True})
         self.assertEqual(tick(9999).status_code, 422)
         at = NuggetTick.objects.get().at
         cut = self.repair.cuts.get(number=1)
-        self.client.post(self.url("move", 1), {"corners": "\n".join(f"{u + (60 if u < 750 else 0)}, {v}" for u, v in cut.corners), "version": ""})
-        ticked = [each["at"] for row in self.client.get(self.url("release")).context["panels"][0]["rows"] for each in row["nuggets"] if each["tick"]]
-        self.assertEqual(ticked, [at] if Polygon(self.repair.cuts.get(number=1).outline).buffer(10).contains(Polygon([at, [at[0] + 0.1, at[1]], at])) else [])
+        self.client.post(
+            self.url("move", 1),
+            {
+                "corners": "\n".join(f"{u + (60 if u < 750 else 0)}, {v}" for u, v in cut.corners),
+                "version": "",
+            },
+        )
+        ticked = [
+            each["at"]
+            for row in self.client.get(self.url("release")).context["panels"][0]["rows"]
+            for each in row["nuggets"]
+            if each["tick"]
+        ]
+        self.assertEqual(
+            ticked,
+            [at]
+            if Polygon(self.repair.cuts.get(number=1).outline)
+            .buffer(10)
+            .contains(Polygon([at, [at[0] + 0.1, at[1]], at]))
+            else [],
+        )
 
     def test_the_joint_follows_from_where_it_is(self):
         url = f"{self.url('weld')}?cut=1"
         self.assertContains(self.client.get(url), "Which joint: butt joint, MIG")
-        self.assertContains(self.client.get(f"{url}&layers=2&on_flange=on"), "Which joint: row of plug welds on the flange, MIG")
+        self.assertContains(
+            self.client.get(f"{url}&layers=2&on_flange=on"),
+            "Which joint: row of plug welds on the flange, MIG",
+        )
         self.assertContains(self.client.get(f"{url}&layers=9"), "less than or equal to 5")
 
 
@@ -223,7 +294,9 @@ class LoggedHours(TestCase):
             add_work(mine, made, worked_on=DAY - timedelta(1), kind="weld", typed="5", note="", by="Wren")
             self.client.force_login(mine.owner)
             page = self.client.get(reverse("repairs:options", args=[mine.pk, made.number]))
-            self.assertEqual(page.context["worked"].corrected, {"make": round(1.5 ** ((number + 1) / (number + 2)), 3)})
+            self.assertEqual(
+                page.context["worked"].corrected, {"make": round(1.5 ** ((number + 1) / (number + 2)), 3)}
+            )
         self.assertContains(page, "make × 1.35")
         log = self.client.get(reverse("logbook:log", args=[mine.pk, 1]))
         self.assertContains(log, "1.2 times as long")

@@ -38,7 +38,12 @@ class DatumCase(TestCase):
         return reverse(f"datums:{name}", args=[self.vehicle.pk, *args])
 
     def send(self, name, *args, **values):
-        return self.client.post(self.url(name, *args), json.dumps(values), content_type="application/json", headers={"Accept": "application/json"})
+        return self.client.post(
+            self.url(name, *args),
+            json.dumps(values),
+            content_type="application/json",
+            headers={"Accept": "application/json"},
+        )
 
     def a_round(self, stage="braced", share=1.0, day=DAY, about="", count=None):
         made = take_round(self.vehicle, stage, day, STRAIGHT, share, "", by="Wren", about=about)
@@ -49,7 +54,20 @@ class DatumCase(TestCase):
 
     def point_values(self, **changes):
         point = self.vehicle.datum_points.get(code="2L")
-        names = ("code", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "mirror_code", "version")
+        names = (
+            "code",
+            "name",
+            "kind",
+            "how",
+            "x_mm",
+            "y_mm",
+            "z_mm",
+            "source",
+            "source_note",
+            "tolerance_mm",
+            "mirror_code",
+            "version",
+        )
         return {name: getattr(point, name) for name in names} | changes
 
 
@@ -59,7 +77,9 @@ class Book(DatumCase):
         self.assertContains(self.client.get(self.url("book")), "Rear outrigger")
         self.vehicle.datum_points.all().delete()
         self.assertContains(self.client.get(self.url("board", "left")), "No datum points")
-        self.assertContains(self.client.post(self.url("starting_set"), follow=True), "28 points of the body type")
+        self.assertContains(
+            self.client.post(self.url("starting_set"), follow=True), "28 points of the body type"
+        )
         self.assertContains(self.client.post(self.url("starting_set"), follow=True), "nothing more to bring")
 
     def test_a_point_is_added_changed_trusted_mirrored_and_protected(self):
@@ -67,12 +87,26 @@ class Book(DatumCase):
         self.client.post(self.url("new_point"), values)
         made = DatumPoint.objects.get(code="20L")
         self.assertEqual((made.x_mm, made.typed[0]), (1200.5, "1200,5"))
-        self.assertContains(self.client.post(self.url("new_point"), values), "There is a point 20L already", status_code=422)
-        self.assertContains(self.client.post(self.url("new_point"), values | {"code": "a b"}), "letters and figures", status_code=422)
-        self.assertContains(self.client.post(self.url("new_point"), values | {"code": "Z", "x_mm": "far"}), "is not a number", status_code=422)
+        self.assertContains(
+            self.client.post(self.url("new_point"), values), "There is a point 20L already", status_code=422
+        )
+        self.assertContains(
+            self.client.post(self.url("new_point"), values | {"code": "a b"}),
+            "letters and figures",
+            status_code=422,
+        )
+        self.assertContains(
+            self.client.post(self.url("new_point"), values | {"code": "Z", "x_mm": "far"}),
+            "is not a number",
+            status_code=422,
+        )
         self.client.post(self.url("point", "2L"), self.point_values(tolerance_mm="2"))
         self.assertEqual(DatumPoint.objects.get(code="2L").tolerance_mm, 2)
-        self.assertContains(self.client.post(self.url("point", "2L"), self.point_values(name="Mine", version=1)), "saved this while", status_code=409)
+        self.assertContains(
+            self.client.post(self.url("point", "2L"), self.point_values(name="Mine", version=1)),
+            "saved this while",
+            status_code=409,
+        )
         self.client.post(self.url("trust"), {"trusted": ["2L"]})
         self.assertEqual([p.code for p in self.vehicle.datum_points.filter(trusted=True)], ["2L"])
         self.assertContains(self.client.post(self.url("from_round", "2L"), follow=True), "not measured yet")
@@ -84,7 +118,10 @@ class Book(DatumCase):
         self.client.post(self.url("delete_point", "20L"))
         self.assertFalse(DatumPoint.objects.filter(code="20L").exists())
         made = self.a_round()
-        self.assertContains(self.client.post(self.url("from_round", "2L"), follow=True), f"2R in round {made.number}, mirrored")
+        self.assertContains(
+            self.client.post(self.url("from_round", "2L"), follow=True),
+            f"2R in round {made.number}, mirrored",
+        )
         mirrored = DatumPoint.objects.get(code="2L")
         self.assertAlmostEqual(mirrored.y_mm, -(376 + OFF["2R"][1]), delta=4)
         self.assertEqual(mirrored.source, "mirrored")
@@ -92,15 +129,26 @@ class Book(DatumCase):
         own = DatumPoint.objects.get(code="2L")
         self.assertEqual((own.source, own.source_note), ("measured", f"2L in round {made.number}"))
         self.assertAlmostEqual(own.z_mm, 342 + OFF["2L"][2], delta=4)
-        self.assertContains(self.client.post(self.url("delete_point", "2L"), follow=True), "Readings hang on 2L")
-        self.assertContains(self.client.post(self.url("point", "2L"), self.point_values(code="2X")), "it keeps its name", status_code=422)
+        self.assertContains(
+            self.client.post(self.url("delete_point", "2L"), follow=True), "Readings hang on 2L"
+        )
+        self.assertContains(
+            self.client.post(self.url("point", "2L"), self.point_values(code="2X")),
+            "it keeps its name",
+            status_code=422,
+        )
 
     def test_the_table_goes_out_and_in_and_bad_rows_are_named(self):
         text = self.client.get(self.url("table")).content.decode("utf-8-sig")
         self.assertIn('2L,"Mount', text)
-        send = lambda body: self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", body.encode())}, follow=True)
+        send = lambda body: self.client.post(
+            self.url("take_in"), {"table": SimpleUploadedFile("t.csv", body.encode())}, follow=True
+        )
         self.assertContains(send(text), "0 points added, 28 changed")
-        self.assertContains(send("point;x_mm;y_mm;z_mm;trusted\n2L;-209,5;-376;342;yes\nN1;1;2;3;no\n"), "1 points added, 1 changed")
+        self.assertContains(
+            send("point;x_mm;y_mm;z_mm;trusted\n2L;-209,5;-376;342;yes\nN1;1;2;3;no\n"),
+            "1 points added, 1 changed",
+        )
         self.assertEqual(DatumPoint.objects.get(code="2L").x_mm, -209.5)
         for body, words in (
             ("point,x_mm,y_mm,z_mm\n2L,a,1,1\n", "x_mm: &#x27;a&#x27; is no number"),
@@ -140,15 +188,21 @@ class Entering(DatumCase):
         self.send("strike", self.round.number, reading=pk, back=True)
         self.assertEqual(Reading.objects.get(pk=pk).struck_why, "")
         later = open_round(self.vehicle, stage="levelled", taken_on=DAY, by="Wren")
-        asked = self.send("save", later.number, kind="distance", points=["2L", "9R"], value="2850").json()["question"]
+        asked = self.send("save", later.number, kind="distance", points=["2L", "9R"], value="2850").json()[
+            "question"
+        ]
         self.assertIn("from last time", asked)
         self.client.post(reverse("accounts:display"), {"unit": "in"})
         self.assertIn(
             "in from last time: typed 112 13/64, 110 53/64 expected",
-            self.send("save", later.number, kind="distance", points=["2L", "9R"], value="112.205").json()["question"],
+            self.send("save", later.number, kind="distance", points=["2L", "9R"], value="112.205").json()[
+                "question"
+            ],
         )
         self.client.post(reverse("accounts:display"), {"unit": "mm"})
-        self.assertEqual(self.read("356", ("1L",), "offset_y").json()["value"]["mm"], -356, "the left side's sign is known")
+        self.assertEqual(
+            self.read("356", ("1L",), "offset_y").json()["value"]["mm"], -356, "the left side's sign is known"
+        )
 
     def test_every_refusal_names_what_is_wrong_and_keeps_nothing(self):
         for values, words in (
@@ -168,7 +222,9 @@ class Entering(DatumCase):
             with override_settings(DEVICES={"tape": "127.0.0.1:1", "level": "127.0.0.1:1"}):
                 self.assertEqual(self.send(name, self.round.number, **values).status_code, 422)
         self.assertEqual(Reading.objects.count(), 0)
-        self.assertContains(self.client.post(self.url("delete_round", self.round.number), follow=True), "thrown away")
+        self.assertContains(
+            self.client.post(self.url("delete_round", self.round.number), follow=True), "thrown away"
+        )
 
     def test_two_people_enter_at_once_and_see_each_other(self):
         self.read("2805")
@@ -181,15 +237,24 @@ class Entering(DatumCase):
         with serve("tape", 0, seed=3) as tape, serve("level", 0, seed=3) as level:
             for device in (tape, level):
                 Thread(target=device.serve_forever, daemon=True).start()
-            addresses = {name: f"127.0.0.1:{d.server_address[1]}" for name, d in (("tape", tape), ("level", level))}
+            addresses = {
+                name: f"127.0.0.1:{d.server_address[1]}" for name, d in (("tape", tape), ("level", level))
+            }
             with override_settings(DEVICES=addresses):
-                answers = [self.read("", device=True), self.read("", ("2L",), "height", device=True), self.read("", ("2L", "4R"), device=True)]
+                answers = [
+                    self.read("", device=True),
+                    self.read("", ("2L",), "height", device=True),
+                    self.read("", ("2L", "4R"), device=True),
+                ]
             tape.shutdown()
             level.shutdown()
         taken = [answer.json()["value"] for answer in answers if answer.status_code == 200]
         self.assertGreaterEqual(len(taken), 2)
         self.assertLessEqual({value["device"] for value in taken}, {"tape", "level"})
-        self.assertEqual(self.read("", ("1L",), "offset_y", device=True).json()["error"]["what"], "No device reads this kind.")
+        self.assertEqual(
+            self.read("", ("1L",), "offset_y", device=True).json()["error"]["what"],
+            "No device reads this kind.",
+        )
 
     def test_a_sheet_is_printed_and_typed_in_in_the_same_order(self):
         pdf = self.client.get(self.url("sheet", self.round.number))
@@ -197,14 +262,19 @@ class Entering(DatumCase):
         self.assertIn("1L - 1R", text)
         first = next(i for i, (kind, codes) in enumerate(self.round.plan) if codes == ["2L", "9R"])
         self.assertContains(self.client.get(self.url("type_in", self.round.number)), "2L – 9R")
-        answer = self.client.post(self.url("type_in", self.round.number), {"r0": "284", f"r{first}": "2850", "r1": "abc"})
+        answer = self.client.post(
+            self.url("type_in", self.round.number), {"r0": "284", f"r{first}": "2850", "r1": "abc"}
+        )
         self.assertContains(answer, "abc", status_code=422)
         self.assertContains(answer, "meant 2805", status_code=422)
         self.assertEqual(Reading.objects.count(), 2)
 
     def test_what_to_read_next_and_what_is_not_fixed_yet(self):
         self.assertEqual(self.client.get(self.url("next", self.round.number)).status_code, 422)
-        self.assertContains(self.client.get(self.url("datums") + f"?round={self.round.number}", follow=True), "Nothing is read yet")
+        self.assertContains(
+            self.client.get(self.url("datums") + f"?round={self.round.number}", follow=True),
+            "Nothing is read yet",
+        )
         made = self.a_round("levelled", count=60)
         told = self.client.get(self.url("next", made.number)).json()
         self.assertEqual(len(told["readings"]), 5)
@@ -216,28 +286,52 @@ class Board(DatumCase):
     def test_a_round_with_a_swapped_reading_is_found_shown_and_compared(self):
         found, braced = self.a_round("found"), self.a_round("braced", 0.4, DAY + timedelta(9))
         page = self.client.get(self.url("board", "underside") + f"?round={found.number}")
-        for words in ("Two digits are swapped: 2850 mm was meant as 2805 mm", "Must go", "points are out", "To the level it stands"):
+        for words in (
+            "Two digits are swapped: 2850 mm was meant as 2805 mm",
+            "Must go",
+            "points are out",
+            "To the level it stands",
+        ):
             self.assertContains(page, words)
         drawn = {point["code"]: point for point in page.context["board"]["points"]}
         self.assertEqual(drawn["1L"]["flag"], "out")
         self.assertEqual(len(page.context["board"]["strips"]), 2)
         self.assertAlmostEqual(
             page.context["board"]["diagonals"]["differ"],
-            abs(page.context["board"]["diagonals"]["lines"][0]["mm"] - page.context["board"]["diagonals"]["lines"][1]["mm"]),
+            abs(
+                page.context["board"]["diagonals"]["lines"][0]["mm"]
+                - page.context["board"]["diagonals"]["lines"][1]["mm"]
+            ),
             delta=0.11,
         )
-        compared = self.client.get(self.url("board", "left") + f"?round={braced.number}&against={found.number}")
+        compared = self.client.get(
+            self.url("board", "left") + f"?round={braced.number}&against={found.number}"
+        )
         self.assertContains(compared, "moved</b> from round")
         self.assertIn("1L", [move.id for move in compared.context["moves"] if move.real])
-        for name, *args in (("turntable",), ("rounds",), ("point", "1L"), ("board", "front"), ("board", "rear"), ("board", "floor"), ("board", "right")):
+        for name, *args in (
+            ("turntable",),
+            ("rounds",),
+            ("point", "1L"),
+            ("board", "front"),
+            ("board", "rear"),
+            ("board", "floor"),
+            ("board", "right"),
+        ):
             self.assertEqual(self.client.get(self.url(name, *args)).status_code, 200)
         self.assertContains(self.client.get(self.url("point", "1L")), "Off nominal over the rebuild")
         self.assertContains(self.client.get(reverse("today:today", args=[self.vehicle.pk])), "out</i>")
         self.client.post(reverse("accounts:display"), {"unit": "in"})
-        self.assertContains(self.client.get(self.url("board", "underside") + f"?round={found.number}"), "off nominal in in")
-        self.assertContains(self.client.post(self.url("delete_round", found.number), follow=True), "has readings")
+        self.assertContains(
+            self.client.get(self.url("board", "underside") + f"?round={found.number}"), "off nominal in in"
+        )
+        self.assertContains(
+            self.client.post(self.url("delete_round", found.number), follow=True), "has readings"
+        )
         right = {"stage": "welded", "taken_on": "2026-02-15", "version": found.version}
-        fix = lambda **more: self.client.post(self.url("correct_round", found.number), right | more, follow=True)
+        fix = lambda **more: self.client.post(
+            self.url("correct_round", found.number), right | more, follow=True
+        )
         self.assertContains(fix(taken_on="2999-01-01"), "not come yet")
         self.assertContains(fix(), "welded, 15 Feb 2026")
         self.assertContains(fix(stage="cut"), "changed this round meanwhile")
@@ -249,14 +343,35 @@ class Board(DatumCase):
         for point in self.vehicle.datum_points.all():
             point.save()
         made = self.a_round()
-        self.assertContains(self.client.get(self.url("board", "underside") + f"?round={made.number}"), "No point is trusted: the frame is the best fit")
+        self.assertContains(
+            self.client.get(self.url("board", "underside") + f"?round={made.number}"),
+            "No point is trusted: the frame is the best fit",
+        )
 
     def test_bad_rounds_are_refused_beside_their_field(self):
-        values = {"stage": "found", "about": "", "taken_on": "2026-02-14", "tape_sigma_mm": "1", "height_sigma_mm": "0.7"}
-        self.assertContains(self.client.post(self.url("rounds"), values | {"tape_sigma_mm": "0"}), "out of range", status_code=422)
-        self.assertContains(self.client.post(self.url("rounds"), values | {"stage": ""}), "at which stage", status_code=422)
-        self.assertContains(self.client.post(self.url("rounds"), values | {"about": "R-09"}), "valid choice", status_code=422)
-        self.assertContains(self.client.post(self.url("rounds"), values | {"taken_on": "2999-01-01"}), "not come yet", status_code=422)
+        values = {
+            "stage": "found",
+            "about": "",
+            "taken_on": "2026-02-14",
+            "tape_sigma_mm": "1",
+            "height_sigma_mm": "0.7",
+        }
+        self.assertContains(
+            self.client.post(self.url("rounds"), values | {"tape_sigma_mm": "0"}),
+            "out of range",
+            status_code=422,
+        )
+        self.assertContains(
+            self.client.post(self.url("rounds"), values | {"stage": ""}), "at which stage", status_code=422
+        )
+        self.assertContains(
+            self.client.post(self.url("rounds"), values | {"about": "R-09"}), "valid choice", status_code=422
+        )
+        self.assertContains(
+            self.client.post(self.url("rounds"), values | {"taken_on": "2999-01-01"}),
+            "not come yet",
+            status_code=422,
+        )
         self.client.post(self.url("rounds"), values)
         self.assertEqual(Round.objects.get().stage, "found")
         self.vehicle.datum_points.all().delete()
@@ -266,9 +381,27 @@ class Board(DatumCase):
 class Stands(DatumCase):
     def values(self, **changes):
         rows = {}
-        for i, (name, x, y) in enumerate((("LF", 560, -348), ("RF", 560, 348), ("LR", 1660, -492), ("RR", 1660, 492))):
-            rows |= {f"s-{i}-id": name, f"s-{i}-x_mm": x, f"s-{i}-y_mm": y, f"s-{i}-packed_mm": "0", f"s-{i}-most_mm": "100"}
-        return rows | {"s-TOTAL_FORMS": "4", "s-INITIAL_FORMS": "4", "packers": "1 2 3 5 10", "rigid": "on", "flat": list(TRUSTED)} | changes
+        for i, (name, x, y) in enumerate(
+            (("LF", 560, -348), ("RF", 560, 348), ("LR", 1660, -492), ("RR", 1660, 492))
+        ):
+            rows |= {
+                f"s-{i}-id": name,
+                f"s-{i}-x_mm": x,
+                f"s-{i}-y_mm": y,
+                f"s-{i}-packed_mm": "0",
+                f"s-{i}-most_mm": "100",
+            }
+        return (
+            rows
+            | {
+                "s-TOTAL_FORMS": "4",
+                "s-INITIAL_FORMS": "4",
+                "packers": "1 2 3 5 10",
+                "rigid": "on",
+                "flat": list(TRUSTED),
+            }
+            | changes
+        )
 
     def test_packers_are_worked_out_put_in_and_asked_for_again_only_after_new_heights(self):
         self.assertContains(self.client.get(self.url("stands")), "Read the heights")
@@ -285,7 +418,9 @@ class Stands(DatumCase):
         self.assertContains(self.client.get(self.url("stands")), "These packers went in after round 1")
         packed = {f"s-{i}-packed_mm": s["packed_mm"] for i, s in enumerate(stored.stands)}
         self.assertContains(
-            self.client.post(self.url("stands"), self.values(packed="1", version=stored.version, **packed)), "Packers went in after", status_code=422
+            self.client.post(self.url("stands"), self.values(packed="1", version=stored.version, **packed)),
+            "Packers went in after",
+            status_code=422,
         )
 
     def test_bad_stands_are_refused_in_words(self):
@@ -293,8 +428,12 @@ class Stands(DatumCase):
         for changes, words in (
             ({"packers": "1 x"}, "is no length"), ({"packers": "999"}, "is no packer"), ({"s-0-x_mm": ""}, "Where does LF stand"), ({"s-0-x_mm": "far"}, "is not a number"),
         ):  # fmt: skip
-            self.assertContains(self.client.post(self.url("stands"), self.values(**changes)), words, status_code=422)
-        self.assertContains(self.client.post(self.url("stands"), self.values(flat=["7L"]), follow=True), "Three flats or more")
+            self.assertContains(
+                self.client.post(self.url("stands"), self.values(**changes)), words, status_code=422
+            )
+        self.assertContains(
+            self.client.post(self.url("stands"), self.values(flat=["7L"]), follow=True), "Three flats or more"
+        )
         stale = self.client.post(self.url("stands"), self.values(version="0"))
         self.assertContains(stale, "saved this while", status_code=409)
 
@@ -303,19 +442,34 @@ class GateAndMarks(DatumCase):
     def setUp(self):
         super().setUp()
         self.repair = repair(self.vehicle, [finding(self.vehicle)])
-        answer_far_side(panel(self.vehicle), version=None, answer="nothing", method="lamp", answered_on=DAY, by="Wren")
+        answer_far_side(
+            panel(self.vehicle), version=None, answer="nothing", method="lamp", answered_on=DAY, by="Wren"
+        )
         self.log = reverse("logbook:log", args=[self.vehicle.pk, 1])
-        self.step("cut", **{f"despite-{key.replace(' ', '-')}": "Only to have something to measure" for key in LINES})
+        self.step(
+            "cut",
+            **{f"despite-{key.replace(' ', '-')}": "Only to have something to measure" for key in LINES},
+        )
 
     def step(self, state, **more):
-        return self.client.post(self.log, {"what": "step", "step-state": state, "step-made_on": DAY.isoformat(), **{f"step-{k}": v for k, v in more.items()}})
+        return self.client.post(
+            self.log,
+            {
+                "what": "step",
+                "step-state": state,
+                "step-made_on": DAY.isoformat(),
+                **{f"step-{k}": v for k, v in more.items()},
+            },
+        )
 
     def test_the_ribbon_stops_without_a_check_out_of_tolerance_or_unsure_and_goes_on_with_a_reason(self):
         self.assertContains(self.client.get(self.log), "No datum check since it was cut out")
         self.assertContains(self.step("made"), "No datum check", status_code=422)
         self.a_round("cut", about="R-01", count=20)
         self.assertContains(self.step("made"), "No datum check", status_code=422)
-        self.vehicle.datum_points.update(tolerance_mm=8)  # some lie 2 to 3 mm off, which noise may carry over 3
+        self.vehicle.datum_points.update(
+            tolerance_mm=8
+        )  # some lie 2 to 3 mm off, which noise may carry over 3
         made = self.a_round("cut", 0.5, about="R-01")
         self.assertLess(len(made.plan), 140)
         self.assertContains(self.client.get(self.log), "points near it are in")
@@ -327,7 +481,9 @@ class GateAndMarks(DatumCase):
         record = self.client.get(reverse("logbook:record", args=[self.vehicle.pk, 1]))
         self.assertContains(record, "without a passed datum check: The hinge bolt")
         self.assertContains(record, "Datum checks")
-        move_on_ribbon(self.repair, "fitted", version=None, made_on=DAY, note="", by="Wren", today=date.today())
+        move_on_ribbon(
+            self.repair, "fitted", version=None, made_on=DAY, note="", by="Wren", today=date.today()
+        )
         self.assertContains(self.step("welded"), "No datum check since it was fitted", status_code=422)
 
     def marks(self, **changes):
@@ -335,7 +491,9 @@ class GateAndMarks(DatumCase):
             "name": "Stud", "kind": "stud", "first_name": "hinge bolt", "second_name": "drain", "first_at": "600, 420", "second_at": "900, 420", "near": "760, 300",
             "apart_mm": "", "way": "distances", "first_mm": "200", "second_mm": "184.4",
         }  # fmt: skip
-        return self.client.post(reverse("repairs:transfer", args=[self.vehicle.pk, 1]), values | changes, follow=True)
+        return self.client.post(
+            reverse("repairs:transfer", args=[self.vehicle.pk, 1]), values | changes, follow=True
+        )
 
     def test_a_lost_stud_is_measured_given_back_and_drawn_on_the_pattern(self):
         self.assertContains(self.marks(), "is kept, sure to")
@@ -344,19 +502,41 @@ class GateAndMarks(DatumCase):
         self.assertAlmostEqual(mark.at[1], 300, delta=1)
         page = self.client.get(reverse("repairs:patch", args=[self.vehicle.pk, 1]))
         self.assertEqual(page.context["board"]["transfers"][0]["name"], "T1")
-        pattern = lambda form: self.client.get(reverse("repairs:pattern", args=[self.vehicle.pk, 1, 1, form])).content
+        pattern = lambda form: (
+            self.client.get(reverse("repairs:pattern", args=[self.vehicle.pk, 1, 1, form])).content
+        )
         self.assertIn(b">T1<", pattern("svg"))
         self.assertIn("T1 Stud", PdfReader(io.BytesIO(pattern("pdf"))).pages[0].extract_text())
-        self.assertContains(self.client.get(reverse("logbook:record", args=[self.vehicle.pk, 1])), "hinge bolt")
+        self.assertContains(
+            self.client.get(reverse("logbook:record", args=[self.vehicle.pk, 1])), "hinge bolt"
+        )
         self.assertContains(self.marks(way="offset", first_mm="160", second_mm="-120"), "T2")
         edit = reverse("repairs:transfer", args=[self.vehicle.pk, 1]) + "?mark=1"
         self.assertContains(self.client.get(edit), "Change T1")
         first = TransferMark.objects.get(number=1)
-        typed = {"name": "Stud, upper", "kind": "stud", "first_name": "hinge bolt", "second_name": "drain", "first_at": "600, 420", "second_at": "900, 420"}
-        typed |= {"near": "760, 300", "apart_mm": "", "way": "distances", "first_mm": "200", "second_mm": "184.4", "version": str(first.version)}
+        typed = {
+            "name": "Stud, upper",
+            "kind": "stud",
+            "first_name": "hinge bolt",
+            "second_name": "drain",
+            "first_at": "600, 420",
+            "second_at": "900, 420",
+        }
+        typed |= {
+            "near": "760, 300",
+            "apart_mm": "",
+            "way": "distances",
+            "first_mm": "200",
+            "second_mm": "184.4",
+            "version": str(first.version),
+        }
         self.assertContains(self.client.post(edit, typed, follow=True), "T1 Stud, upper is kept")
         self.assertContains(self.client.post(edit, typed, follow=True), "Stored already, just so")
-        self.assertContains(self.client.post(edit, typed | {"name": "Stud, lower"}), "saved this while you had it open", status_code=409)
+        self.assertContains(
+            self.client.post(edit, typed | {"name": "Stud, lower"}),
+            "saved this while you had it open",
+            status_code=409,
+        )
         self.client.post(reverse("repairs:delete_transfer", args=[self.vehicle.pk, 1, 1, 2]))
         self.assertEqual(TransferMark.objects.count(), 1)
 
@@ -371,10 +551,15 @@ class GateAndMarks(DatumCase):
         ):
             self.assertContains(self.marks(**changes), words, status_code=422)
         self.assertEqual(TransferMark.objects.count(), 0)
-        self.assertContains(self.marks(first_at="600, 310", second_at="900, 310", first_mm="160", second_mm="141.2"), "nearly in line")
+        self.assertContains(
+            self.marks(first_at="600, 310", second_at="900, 310", first_mm="160", second_mm="141.2"),
+            "nearly in line",
+        )
 
     def test_a_repairs_round_is_offered_and_only_takes_what_is_near(self):
-        self.assertContains(self.client.get(self.url("rounds") + "?about=R-01&stage=cut"), '<option value="R-01" selected>')
+        self.assertContains(
+            self.client.get(self.url("rounds") + "?about=R-01&stage=cut"), '<option value="R-01" selected>'
+        )
         made = self.a_round("tacked", about="R-01")
         self.assertIsNotNone(fit_of(made).result)
         self.assertIn("11L", {code for _, codes in made.plan for code in codes})

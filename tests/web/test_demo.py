@@ -29,8 +29,12 @@ class Demo(TestCase):
     def test_it_is_the_made_up_saloon_with_work_at_every_stage(self):
         self.assertEqual((str(self.vehicle), self.vehicle.body_no), ("Marrick Dunlin", "D2-04417"))
         self.assertEqual(self.vehicle.findings.count(), len(FINDINGS))
-        self.assertEqual({finding.grade for finding in self.vehicle.findings.all()}, {"", "S", "P", "T", "H", "F"})
-        self.assertEqual([repair.state for repair in self.vehicle.repairs.all()], ["signed off", "cut", "opened", "opened"])
+        self.assertEqual(
+            {finding.grade for finding in self.vehicle.findings.all()}, {"", "S", "P", "T", "H", "F"}
+        )
+        self.assertEqual(
+            [repair.state for repair in self.vehicle.repairs.all()], ["signed off", "cut", "opened", "opened"]
+        )
         self.assertEqual([step.state for step in self.vehicle.repairs.first().steps.all()], list(STATES))
         days = [step.made_on for step in self.vehicle.repairs.first().steps.all()]
         self.assertEqual(days, sorted(days))
@@ -59,7 +63,9 @@ class Demo(TestCase):
         with override_settings(MEDIA_ROOT=self.photos.name):
             for name, path, *_ in VIEWS:
                 with self.subTest(name):
-                    self.assertEqual(self.client.get(path.replace("/v/1/", f"/v/{self.vehicle.pk}/")).status_code, 200)
+                    self.assertEqual(
+                        self.client.get(path.replace("/v/1/", f"/v/{self.vehicle.pk}/")).status_code, 200
+                    )
 
     def test_money_is_the_sum_of_its_lines(self):
         page = self.client.get(reverse("logbook:logbook", args=[self.vehicle.pk]))

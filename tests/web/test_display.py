@@ -18,8 +18,14 @@ from yellow_sill.web.survey.models import Finding, SurveyPhoto
 class Pages(SimpleTestCase):
     CASES = {
         "text between tags": ("<p>The sill</p>", "<p>The rocker</p>"),
-        "labels": ('<b aria-label="Left wing" data-panel="L-WING">x</b>', '<b aria-label="Left fender" data-panel="L-WING">x</b>'),
-        "never values": ('<input value="sill" placeholder="Sill end">', '<input value="sill" placeholder="Rocker end">'),
+        "labels": (
+            '<b aria-label="Left wing" data-panel="L-WING">x</b>',
+            '<b aria-label="Left fender" data-panel="L-WING">x</b>',
+        ),
+        "never values": (
+            '<input value="sill" placeholder="Sill end">',
+            '<input value="sill" placeholder="Rocker end">',
+        ),
         "never addresses": ('<a href="/sill/">boot</a>', '<a href="/sill/">trunk</a>'),
         "never fields": ("<textarea>sill</textarea><i>bonnet</i>", "<textarea>sill</textarea><i>hood</i>"),
         "never scripts": ('<script>const sill = "wing";</script>', '<script>const sill = "wing";</script>'),
@@ -27,7 +33,10 @@ class Pages(SimpleTestCase):
             '<a class="ys-brand" href="/"><span>Yellow<br>Sill</span></a> sill',
             '<a class="ys-brand" href="/"><span>Yellow<br>Sill</span></a> rocker',
         ),
-        "names on the board": ('<script id="tags" type="application/json">["Sill"]</script>', '<script id="tags" type="application/json">["Rocker"]</script>'),
+        "names on the board": (
+            '<script id="tags" type="application/json">["Sill"]</script>',
+            '<script id="tags" type="application/json">["Rocker"]</script>',
+        ),
     }
 
     def test_what_becomes_american(self):
@@ -36,9 +45,14 @@ class Pages(SimpleTestCase):
                 self.assertEqual(page(given), expected)
 
     def test_answers_change_their_sentences_only(self):
-        answer = JsonResponse({"error": {"what": "The sill leaves.", "where": "sill"}, "grid": [1], "kept": True})
+        answer = JsonResponse(
+            {"error": {"what": "The sill leaves.", "where": "sill"}, "grid": [1], "kept": True}
+        )
         in_american(answer)
-        self.assertEqual(json.loads(answer.content), {"error": {"what": "The rocker leaves.", "where": "sill"}, "grid": [1], "kept": True})
+        self.assertEqual(
+            json.loads(answer.content),
+            {"error": {"what": "The rocker leaves.", "where": "sill"}, "grid": [1], "kept": True},
+        )
         picture = HttpResponse(b"sill", content_type="image/jpeg")
         in_american(picture)
         self.assertEqual(picture.content, b"sill")
@@ -46,7 +60,9 @@ class Pages(SimpleTestCase):
 
 class Display(SurveyCase):
     def choose(self, **values):
-        return self.client.post(reverse("accounts:display"), {"next": f"/v/{self.vehicle.pk}/survey/left/"} | values)
+        return self.client.post(
+            reverse("accounts:display"), {"next": f"/v/{self.vehicle.pk}/survey/left/"} | values
+        )
 
     def test_inches_in_fields_figures_and_corners(self):
         self.assertRedirects(self.choose(unit="in"), f"/v/{self.vehicle.pk}/survey/left/")
@@ -64,20 +80,35 @@ class Display(SurveyCase):
         self.assertContains(page, 'value="0.4724"')
         answer = self.client.post(
             reverse("repairs:new", args=[self.vehicle.pk]),
-            {"findings": "1", "style": "rectangle", "margin_mm": '1/2"', "corner_radius_mm": "3/8", "web_mm": "40 mm", "opened_on": str(date.today())},
+            {
+                "findings": "1",
+                "style": "rectangle",
+                "margin_mm": '1/2"',
+                "corner_radius_mm": "3/8",
+                "web_mm": "40 mm",
+                "opened_on": str(date.today()),
+            },
         )
         self.assertEqual(answer.status_code, 302)
         made = self.vehicle.repairs.get()
         self.assertEqual((made.margin_mm, made.corner_radius_mm, made.web_mm), (12.7, 9.525, 40))
         self.assertContains(self.draw(corners="27 1/2; x"), "Type two lengths a line", status_code=422)
-        answer = self.client.post(reverse("repairs:new", args=[self.vehicle.pk]), {"findings": "1", "margin_mm": "99", "opened_on": "2026-02-14"})
+        answer = self.client.post(
+            reverse("repairs:new", args=[self.vehicle.pk]),
+            {"findings": "1", "margin_mm": "99", "opened_on": "2026-02-14"},
+        )
         self.assertContains(answer, "99 in is out of range: 0 to 7.874 in", status_code=422)
 
     def test_a_photo_is_measured_in_inches_and_a_sheet_in_millimetres(self):
         found = finding(self.vehicle)
         self.choose(unit="in")
         url = reverse("survey:photo_add", args=[self.vehicle.pk, found.panel_id])
-        self.assertContains(self.client.post(url, {"photo": picture(), "taken_on": "2026-02-14", "finding": "1"}, follow=True), "First side, in")
+        self.assertContains(
+            self.client.post(
+                url, {"photo": picture(), "taken_on": "2026-02-14", "finding": "1"}, follow=True
+            ),
+            "First side, in",
+        )
         values = {
             "reference": [[10, 10], [50, 10], [50, 30], [10, 30]],
             "trace": [[20, 12], [40, 12], [40, 20], [20, 20]],
@@ -89,9 +120,17 @@ class Display(SurveyCase):
             reverse("survey:photo_check", args=[self.vehicle.pk, SurveyPhoto.objects.get().pk]), values, content_type="application/json", headers={"Accept": "application/json"}
         )  # fmt: skip
         self.assertEqual((told.json()["size"], told.json()["area"]), ("2.00 × 0.80", "1.6"))
-        self.client.post(reverse("survey:reading", args=[self.vehicle.pk, 1]), {"column": 36, "row": 14, "mm": '1/32"'}, content_type="application/json")
+        self.client.post(
+            reverse("survey:reading", args=[self.vehicle.pk, 1]),
+            {"column": 36, "row": 14, "mm": '1/32"'},
+            content_type="application/json",
+        )
         self.assertAlmostEqual(found.readings.get().thickness_mm, 0.79375)
-        self.client.post(reverse("survey:reading", args=[self.vehicle.pk, 1]), {"column": 36, "row": 14, "mm": "0.7"}, content_type="application/json")
+        self.client.post(
+            reverse("survey:reading", args=[self.vehicle.pk, 1]),
+            {"column": 36, "row": 14, "mm": "0.7"},
+            content_type="application/json",
+        )
         self.assertEqual(found.readings.get().thickness_mm, 0.7, "a bare number of a sheet is in millimetres")
 
     def test_american_terms_over_the_page_but_never_in_what_was_typed(self):
@@ -103,7 +142,10 @@ class Display(SurveyCase):
         self.assertIn("L-SILL", page)
         self.assertIn("Yellow<br>Sill", page)
         paper = self.client.get(reverse("survey:report_pdf", args=[self.vehicle.pk])).content
-        self.assertIn("Rocker end", "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(paper)).pages).replace("\n", " "))
+        self.assertIn(
+            "Rocker end",
+            "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(paper)).pages).replace("\n", " "),
+        )
         edit = self.client.get(found.get_absolute_url() + "?edit").content.decode()
         self.assertIn('value="Sill end"', edit)
         self.assertIn(">\nthe sill</textarea>", edit)

@@ -45,7 +45,12 @@ class EveryAddress(TestCase):
         cls.vehicle = build(date(2026, 11, 24))
         repair = cls.vehicle.repairs.get(number=2)
         looked, drawn = cls.vehicle.survey_photos.first(), cls.vehicle.findings.first().panel
-        keys = {"survey:photo": looked, "survey:photo_file": looked, "survey:photo_check": looked, "logbook:photo": repair.photos.first()}
+        keys = {
+            "survey:photo": looked,
+            "survey:photo_file": looked,
+            "survey:photo_check": looked,
+            "logbook:photo": repair.photos.first(),
+        }
         keys |= {
             "logbook:cost": repair.cost_lines.first(),
             "survey:panel": drawn,
@@ -70,7 +75,11 @@ class EveryAddress(TestCase):
         written = []
 
         def watch(execute, sql, *more):
-            if sql.startswith(("INSERT", "UPDATE", "DELETE")) and "survey_panelcover" not in sql and "django_session" not in sql:
+            if (
+                sql.startswith(("INSERT", "UPDATE", "DELETE"))
+                and "survey_panelcover" not in sql
+                and "django_session" not in sql
+            ):
                 written.append(sql[:120])
             return execute(sql, *more)
 
@@ -78,7 +87,10 @@ class EveryAddress(TestCase):
             opened = [name for name, path in self.all.items() if self.client.get(path).status_code == 200]
         self.assertEqual(written, [], "looking at a page stores nothing")
         self.assertGreater(len(opened), 50)
-        self.assertFalse({"repairs:cut", "repairs:options", "hold:hold", "datums:rounds", "logbook:log", "survey:panel"} - set(opened))
+        self.assertFalse(
+            {"repairs:cut", "repairs:options", "hold:hold", "datums:rounds", "logbook:log", "survey:panel"}
+            - set(opened)
+        )
 
     def test_strangers_are_let_in_nowhere(self):
         stranger, robin = Client(), Client()
@@ -103,9 +115,13 @@ class EveryAddress(TestCase):
                 continue
             with self.subTest(name):
                 for odd in ("", *ODD[:2]):
-                    self.assertLess(self.client.post(path, dict.fromkeys(ASKED, odd) if odd else {}).status_code, 500)
+                    self.assertLess(
+                        self.client.post(path, dict.fromkeys(ASKED, odd) if odd else {}).status_code, 500
+                    )
                 for body in NONSENSE:
-                    answer = self.client.post(path, body, content_type="application/json", headers={"Accept": "application/json"})
+                    answer = self.client.post(
+                        path, body, content_type="application/json", headers={"Accept": "application/json"}
+                    )
                     self.assertLess(answer.status_code, 500)
         self.vehicle.refresh_from_db()
         self.assertEqual((str(self.vehicle), self.vehicle.repairs.count()), ("Marrick Dunlin", 4))

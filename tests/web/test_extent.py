@@ -32,7 +32,9 @@ class Extent(TestCase):
         near = finding(self.vehicle, corners=[(u + 130, v) for u, v in self.first.outline])
         far = finding(self.vehicle, corners=[(u + 700, v) for u, v in self.first.outline])
         elsewhere = finding(self.vehicle, code="L-SILLM")
-        self.assertContains(self.press("add", add=f"f{near.pk}"), f"Finding {near.number} belongs to cut 1 now")
+        self.assertContains(
+            self.press("add", add=f"f{near.pk}"), f"Finding {near.number} belongs to cut 1 now"
+        )
         self.assertContains(self.client.get(self.repair.get_absolute_url()), "It has grown.")
         self.press("add", add=f"f{far.pk}")
         self.press("add", add=f"f{elsewhere.pk}")
@@ -50,16 +52,31 @@ class Extent(TestCase):
         cut = self.repair.cuts.get()
         _, v0, u1, v1 = Polygon(cut.outline).bounds
         wing = panel(self.vehicle, "L-WING")
-        type(wing).objects.filter(pk=wing.pk).update(outline=[[u1 - 60, v0 - 40], [u1 + 80, v0 - 40], [u1 + 80, v1 + 40], [u1 - 60, v1 + 40]])
+        type(wing).objects.filter(pk=wing.pk).update(
+            outline=[[u1 - 60, v0 - 40], [u1 + 80, v0 - 40], [u1 + 80, v1 + 40], [u1 - 60, v1 + 40]]
+        )
         self.assertContains(self.client.get(self.repair.get_absolute_url()), "where the cuts go through it")
         self.assertContains(self.press("add", add=f"p{wing.pk}"), "L-WING has a cut of its own now")
         made = self.repair.cuts.get(panel=wing)
         self.assertGreater(developed(made, stored_values(patch_of(made))).pattern.area_mm2, 100)
-        self.assertFalse([remark for remark in self.repair.cuts.get(number=1).remarks if remark["code"] == "CUT-15" and wing.name in remark["what"]])
+        self.assertFalse(
+            [
+                remark
+                for remark in self.repair.cuts.get(number=1).remarks
+                if remark["code"] == "CUT-15" and wing.name in remark["what"]
+            ]
+        )
 
     def clear(self, **typed):
-        typed = {"margin_mm": "12", "corner_radius_mm": "10", "web_mm": "40", "version": str(Repair.objects.get().version)} | typed
-        return self.client.post(reverse("repairs:clearances", args=[self.vehicle.pk, self.repair.number, 1]), typed, follow=True)
+        typed = {
+            "margin_mm": "12",
+            "corner_radius_mm": "10",
+            "web_mm": "40",
+            "version": str(Repair.objects.get().version),
+        } | typed
+        return self.client.post(
+            reverse("repairs:clearances", args=[self.vehicle.pk, self.repair.number, 1]), typed, follow=True
+        )
 
     def test_clearances_change_and_the_drawn_line_stays(self):
         drawn = self.repair.cuts.get()
@@ -68,12 +85,23 @@ class Extent(TestCase):
         cut = self.repair.cuts.get()
         self.assertEqual(cut.corners, drawn.corners)
         self.assertLess(Polygon(cut.outline).area, Polygon(drawn.outline).area, "rounder corners")
-        (u0, _, u1, v1), (a0, _, a1, b1) = (Polygon(line).bounds for line in (cut.proposed_corners, drawn.corners))
+        (u0, _, u1, v1), (a0, _, a1, b1) = (
+            Polygon(line).bounds for line in (cut.proposed_corners, drawn.corners)
+        )
         self.assertTrue(u0 < a0 - 10 and u1 > a1 + 10 and v1 > b1 + 10)
-        self.assertTrue([remark for remark in cut.remarks if "30" in remark["what"] or "margin" in remark["what"].lower()], cut.remarks)
+        self.assertTrue(
+            [
+                remark
+                for remark in cut.remarks
+                if "30" in remark["what"] or "margin" in remark["what"].lower()
+            ],
+            cut.remarks,
+        )
         self.assertGreater(developed(cut, stored_values(patch_of(cut))).pattern.area_mm2, 100)
         self.assertContains(self.clear(margin_mm="500"), "out of range", status_code=422)
-        self.assertContains(self.clear(margin_mm="8", version="1"), "saved this while you had it open", status_code=409)
+        self.assertContains(
+            self.clear(margin_mm="8", version="1"), "saved this while you had it open", status_code=409
+        )
         self.assertEqual(Repair.objects.get().margin_mm, 30)
         Repair.objects.update(state="cut")
         self.assertContains(self.clear(margin_mm="20"), "is cut already", status_code=422)

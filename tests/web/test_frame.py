@@ -31,7 +31,12 @@ class Fields(SimpleTestCase):
 
     def test_money_as_people_type_it(self):
         field = CommaDecimalField(max_digits=12, decimal_places=4)
-        for typed, expected in {"12,50": "12.50", "1 200,5": "1200.5", "1,200.50": "1200.50", "9": "9"}.items():
+        for typed, expected in {
+            "12,50": "12.50",
+            "1 200,5": "1200.5",
+            "1,200.50": "1200.50",
+            "9": "9",
+        }.items():
             with self.subTest(typed):
                 self.assertEqual(field.clean(typed), Decimal(expected))
 
@@ -78,7 +83,11 @@ class Figures(SimpleTestCase):
                     self.assertEqual(lengths_said(text), expected)
         finally:
             units.unit.reset(held)
-        self.assertEqual([lengths_said(text) for text in self.SAID], list(self.SAID), "in millimetres they stay as they are")
+        self.assertEqual(
+            [lengths_said(text) for text in self.SAID],
+            list(self.SAID),
+            "in millimetres they stay as they are",
+        )
 
 
 class Frame(TestCase):
@@ -89,7 +98,9 @@ class Frame(TestCase):
 
     def test_the_rail_holds_only_what_is_built_and_each_link_leads_somewhere(self):
         self.client.force_login(self.owner)
-        self.assertEqual([stage.label for stage in stages()], ["Today", "Survey", "Datums", "Hold", "Repairs", "Logbook"])
+        self.assertEqual(
+            [stage.label for stage in stages()], ["Today", "Survey", "Datums", "Hold", "Repairs", "Logbook"]
+        )
         for stage in stages():
             answer = self.client.get(reverse(stage.url_name, args=[self.vehicle.pk]), follow=True)
             self.assertContains(answer, 'aria-current="page"', count=1)
@@ -99,7 +110,9 @@ class Frame(TestCase):
         found.save_as(1, "Wren", note="first")
         with self.assertRaises(ChangedMeanwhile) as caught:
             found.save_as(1, "Robin", note="second")
-        self.assertEqual((caught.exception.stored.note, caught.exception.stored.changed_by), ("first", "Wren"))
+        self.assertEqual(
+            (caught.exception.stored.note, caught.exception.stored.changed_by), ("first", "Wren")
+        )
         found.save_as(None, "Robin", note="whatever it is")
         self.assertEqual(found.version, 3)
 

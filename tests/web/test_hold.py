@@ -61,7 +61,9 @@ class Hold(HoldCase):
         held = self.client.get(self.url, TRY | {"brace": f"{best.start}-{best.end}"}).context["held"]
         self.assertAlmostEqual(held.j, best.j, delta=0.01)
         self.assertEqual(page.context["offers"][0][3], held.verdict)
-        self.assertContains(self.client.get(self.url, TRY | {"brace": "ATL-BBL", "advise": "1"}), "in the way of")
+        self.assertContains(
+            self.client.get(self.url, TRY | {"brace": "ATL-BBL", "advise": "1"}), "in the way of"
+        )
 
     def test_a_part_may_be_new_and_a_panel_cut_to_a_place(self):
         renewed = self.client.get(self.url, TRY | {"out": SIDE[:2], "new": ["sill_outer_L"]}).context["setup"]
@@ -90,7 +92,9 @@ class Hold(HoldCase):
         self.assertContains(late, 'value="ATL-BBL-25x2-welded"', status_code=409)
         self.assertEqual(self.keep(out=["shelf"]).status_code, 409)  # opened before anything was kept
         self.assertEqual(HoldSetup.objects.get().out, ["roof"])
-        trying = self.client.get(self.url, TRY | {"since": "1"})  # begun before, tried on after: the page says so, and a press on Keep is refused
+        trying = self.client.get(
+            self.url, TRY | {"since": "1"}
+        )  # begun before, tried on after: the page says so, and a press on Keep is refused
         self.assertContains(trying, "another setup while you had this open")
         self.assertContains(trying, 'name="since" value="1"')
         self.assertContains(late, 'name="since" value="2"', status_code=409)
@@ -98,8 +102,14 @@ class Hold(HoldCase):
     def test_a_shell_from_elsewhere_with_impossible_sizes_breaks_no_page(self):
         type(self.vehicle).objects.filter(pk=self.vehicle.pk).update(dimensions_mm={"wheelbase": 20.0})
         self.assertContains(self.client.get(self.url), "the drawing takes 1700 to 3100", status_code=422)
-        self.assertContains(self.client.get(reverse("hold:order", args=[self.vehicle.pk])), "the drawing takes", status_code=422)
-        self.assertContains(self.client.get(reverse("repairs:repairs", args=[self.vehicle.pk])), "the drawing takes")
+        self.assertContains(
+            self.client.get(reverse("hold:order", args=[self.vehicle.pk])),
+            "the drawing takes",
+            status_code=422,
+        )
+        self.assertContains(
+            self.client.get(reverse("repairs:repairs", args=[self.vehicle.pk])), "the drawing takes"
+        )
 
     def test_what_cannot_be_is_refused_beside_it_and_nothing_typed_is_lost(self):
         for changes, words in (
@@ -146,8 +156,12 @@ class Hold(HoldCase):
         self.keep(out=SIDE[:3])
         made = repair(self.vehicle, [finding(self.vehicle, code="L-SILLM")])
         self.assertIsInstance(openings_of(made)[0], Opening)
-        answer_far_side(made.cuts.get().panel, version=None, answer="nothing", method="lamp", by="Wren", answered_on=DAY)
-        move = lambda **more: move_on_ribbon(made, "cut", version=None, made_on=DAY, note="", by="Wren", today=DAY, **more)
+        answer_far_side(
+            made.cuts.get().panel, version=None, answer="nothing", method="lamp", by="Wren", answered_on=DAY
+        )
+        move = lambda **more: move_on_ribbon(
+            made, "cut", version=None, made_on=DAY, note="", by="Wren", today=DAY, **more
+        )
         with self.assertRaises(BadMove) as caught:
             move()
         self.assertEqual(caught.exception.where, "despite")
@@ -164,5 +178,15 @@ class Hold(HoldCase):
         again = import_vehicle(export_vehicle(self.vehicle), self.owner)
         self.assertEqual(bundle_of(again).hold_setup, bundle.hold_setup)
         self.assertEqual(bundle_of(again).hold.states, bundle.hold.states)
-        old = HoldSetupPart.read({"stands": [], "braces": [["ATL", "BBL"]], "tube": "30x2", "ends": "bolted", "out": [], "engine_in": False, "doors_on": False})
+        old = HoldSetupPart.read(
+            {
+                "stands": [],
+                "braces": [["ATL", "BBL"]],
+                "tube": "30x2",
+                "ends": "bolted",
+                "out": [],
+                "engine_in": False,
+                "doors_on": False,
+            }
+        )
         self.assertEqual((old.braces[0].tube, old.braces[0].ends), ("30x2", "bolted"))

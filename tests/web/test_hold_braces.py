@@ -40,8 +40,12 @@ class Braces(HoldCase):
     def test_the_board_warns_when_a_try_leaves_out_what_holds(self):
         self.keep(brace=["BBL-ATR"])
         self.assertContains(self.client.get(self.url, TRY), "Too early to take out:")
-        self.assertNotContains(self.client.get(self.url, TRY | {"out": ["floor_L"]}), "Too early to take out:")
-        self.assertNotContains(self.client.get(self.url, TRY | {"brace": "BBL-ATR"}), "Too early to take out:")
+        self.assertNotContains(
+            self.client.get(self.url, TRY | {"out": ["floor_L"]}), "Too early to take out:"
+        )
+        self.assertNotContains(
+            self.client.get(self.url, TRY | {"brace": "BBL-ATR"}), "Too early to take out:"
+        )
 
     def test_tube_ends_and_day_are_kept_and_refused_beside_the_brace(self):
         self.keep(brace=["BBL-ATR"])
@@ -51,9 +55,16 @@ class Braces(HoldCase):
             ({"pair": "ATL-ATR"}, "no such brace", 422), ({"version": "9"}, "kept another setup", 409),
         ):  # fmt: skip
             self.assertContains(self.client.post(self.braces, ask | change), words, status_code=status)
-        self.assertContains(self.client.post(self.braces, ask | {"fitted_on": "soon"}), "<option selected>40x3</option>", status_code=422)
+        self.assertContains(
+            self.client.post(self.braces, ask | {"fitted_on": "soon"}),
+            "<option selected>40x3</option>",
+            status_code=422,
+        )
         self.client.post(self.braces, ask)
-        self.assertEqual(HoldSetup.objects.get().braces, [{"start": "BBL", "end": "ATR", "tube": "40x3", "ends": "bolted", "fitted_on": "2026-01-02"}])
+        self.assertEqual(
+            HoldSetup.objects.get().braces,
+            [{"start": "BBL", "end": "ATR", "tube": "40x3", "ends": "bolted", "fitted_on": "2026-01-02"}],
+        )
 
     def test_a_panel_of_ones_own_counts_once_it_is_tied_to_two_places(self):
         self.assertIn("L-WING", [code for code, _ in self.client.get(self.braces).context["uncounted"]])
@@ -61,8 +72,14 @@ class Braces(HoldCase):
         refused = self.client.post(self.braces, tie)
         self.assertContains(refused, "2 to 4 different places", status_code=422)
         self.assertContains(refused, '<option value="FWL" selected>', status_code=422)
-        self.assertContains(self.client.post(self.braces, {"tie": "NONE", "place0": "FWL"}), "no such panel", status_code=422)
-        self.assertContains(self.client.post(self.braces, tie | {"tie": "L-SILL", "place1": "ATL"}), "counts already", status_code=422)
+        self.assertContains(
+            self.client.post(self.braces, {"tie": "NONE", "place0": "FWL"}), "no such panel", status_code=422
+        )
+        self.assertContains(
+            self.client.post(self.braces, tie | {"tie": "L-SILL", "place1": "ATL"}),
+            "counts already",
+            status_code=422,
+        )
         before = services.held_of(services.facts_now(self.vehicle))
         self.client.post(self.braces, tie | {"place1": "ATL", "place2": "RBL"})
         after = services.held_of(services.facts_now(self.vehicle))
@@ -82,7 +99,9 @@ class Braces(HoldCase):
             self.assertEqual(off.context["held"].verdict, "HELD", body)
             if not body.startswith("estate"):
                 self.assertContains(page, "Body off its chassis")
-                self.assertLess(len(off.context["hold_data"]["nodes"]), len(page.context["hold_data"]["nodes"]))
+                self.assertLess(
+                    len(off.context["hold_data"]["nodes"]), len(page.context["hold_data"]["nodes"])
+                )
 
 
 class Measured(HoldCase):
@@ -92,8 +111,17 @@ class Measured(HoldCase):
 
     def test_a_dial_rescales_the_shell_and_what_it_cannot_have_read_is_refused(self):
         before = services.held_of(services.facts_now(self.vehicle))
-        for read, words in (("0", "more than nothing"), ("0.001", "Is the dial"), ("90", "softest shell"), ("abc", "not a")):
-            self.assertContains(self.client.post(self.measured, {"node": "FRL", "kg": "20", "read_mm": read}), words, status_code=422)
+        for read, words in (
+            ("0", "more than nothing"),
+            ("0.001", "Is the dial"),
+            ("90", "softest shell"),
+            ("abc", "not a"),
+        ):
+            self.assertContains(
+                self.client.post(self.measured, {"node": "FRL", "kg": "20", "read_mm": read}),
+                words,
+                status_code=422,
+            )
         self.assertFalse(HoldSetup.objects.exists())
         told = services.held_of(services.facts_now(self.vehicle))
         give = told.nodes["FRL"].give_mm
@@ -126,7 +154,9 @@ class Measured(HoldCase):
         told = page.context["told"]
         self.assertGreater(told.told, 10)
         self.assertEqual(told.agree + sum(point.agree is False for point in told.points), told.told)
-        self.assertEqual(self.client.get(self.measured, {"before": "2", "after": "1"}).context["told"].told, told.told)
+        self.assertEqual(
+            self.client.get(self.measured, {"before": "2", "after": "1"}).context["told"].told, told.told
+        )
 
 
 class BeforeAndAfter(HoldCase):
@@ -143,7 +173,9 @@ class BeforeAndAfter(HoldCase):
     def test_a_shut_gate_says_what_would_cure_it(self):
         self.keep(out=SIDE[:3])
         made = repair(self.vehicle, [finding(self.vehicle, code="L-SILLM")])
-        answer_far_side(made.cuts.get().panel, version=None, answer="nothing", method="lamp", by="Wren", answered_on=DAY)
+        answer_far_side(
+            made.cuts.get().panel, version=None, answer="nothing", method="lamp", by="Wren", answered_on=DAY
+        )
         _, gate = asked_before(made, "cut", DAY)
         self.assertRegex(gate.reason, "holds? it: .* to ")
         with self.assertRaises(BadMove):

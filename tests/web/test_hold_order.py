@@ -8,7 +8,16 @@ from tests.web.test_hold import SIDE, HoldCase
 from yellow_sill.web.hold import searches
 from yellow_sill.web.hold.models import HoldSetup, WorkOrder
 
-GOOD = ["-floor_L", "-sill_inner_L", "+sill_inner_L", "+floor_L", "-sill_outer_L", "-sill_diaph_L", "+sill_diaph_L", "+sill_outer_L"]
+GOOD = [
+    "-floor_L",
+    "-sill_inner_L",
+    "+sill_inner_L",
+    "+floor_L",
+    "-sill_outer_L",
+    "-sill_diaph_L",
+    "+sill_diaph_L",
+    "+sill_outer_L",
+]
 
 
 class OrderOfRemoval(HoldCase):
@@ -30,10 +39,16 @@ class OrderOfRemoval(HoldCase):
         wrong = [GOOD[1], GOOD[0], *GOOD[2:]]
         page = self.client.get(self.order, {"job": SIDE, "step": wrong})
         self.assertContains(page, "cannot be done as step 1", status_code=422)
-        self.assertContains(page, "one step later", status_code=422)  # the list is still there, to put it right
+        self.assertContains(
+            page, "one step later", status_code=422
+        )  # the list is still there, to put it right
         self.assertEqual(page.context["wrong_step"], 0)
         self.assertEqual([row["action"] for row in page.context["rows"]], wrong)
-        self.assertContains(self.client.get(self.order, {"job": SIDE, "step": GOOD[:4]}), "is not new at the end", status_code=422)
+        self.assertContains(
+            self.client.get(self.order, {"job": SIDE, "step": GOOD[:4]}),
+            "is not new at the end",
+            status_code=422,
+        )
         for jobs, words in ((SIDE[:1], "Tick 2 to 12 parts"), ([*SIDE, "bonnet"], "no part")):
             refused = self.client.get(self.order, {"job": jobs})
             self.assertContains(refused, words, status_code=422)
@@ -44,7 +59,10 @@ class OrderOfRemoval(HoldCase):
         key = found.url.partition("find=")[2]
         search = searches.find(self.vehicle.pk, key)
         self.assertTrue(search.done.wait(60))
-        self.assertEqual(self.client.get(reverse("hold:progress", args=[self.vehicle.pk, key])).json(), {"share": mock.ANY, "done": True, "fault": ""})
+        self.assertEqual(
+            self.client.get(reverse("hold:progress", args=[self.vehicle.pk, key])).json(),
+            {"share": mock.ANY, "done": True, "fault": ""},
+        )
         page = self.client.get(found.url)
         self.assertEqual(page.context["found"].worst_verdict, "HELD")
         self.assertContains(page, "Yours is at its worst at step")
@@ -53,7 +71,14 @@ class OrderOfRemoval(HoldCase):
         self.assertEqual(self.post("find", job=SIDE).url, found.url)  # the same is not searched for twice
 
     def test_a_search_may_be_stopped_and_only_two_run(self):
-        twelve = [*SIDE, *(part.replace("_L", "_R") for part in SIDE), "boot_floor", "roof", "heelboard", "quarter_L"]
+        twelve = [
+            *SIDE,
+            *(part.replace("_L", "_R") for part in SIDE),
+            "boot_floor",
+            "roof",
+            "heelboard",
+            "quarter_L",
+        ]
         keys = [self.post("find", job=jobs).url.partition("find=")[2] for jobs in (twelve, twelve[:-1])]
         busy = self.post("find", job=twelve[:-2])
         self.assertContains(busy, "Two searches are running", status_code=409)
@@ -62,15 +87,21 @@ class OrderOfRemoval(HoldCase):
             self.assertTrue(searches.find(self.vehicle.pk, key).done.wait(20))
         self.assertEqual(searches.find(self.vehicle.pk, keys[0]).fault, "Stopped.")
         self.assertContains(self.client.get(self.order, {"job": twelve, "find": keys[0]}), "Stopped.")
-        self.assertContains(self.client.get(self.order, {"job": twelve, "find": "unknown"}), "was started anew")
+        self.assertContains(
+            self.client.get(self.order, {"job": twelve, "find": "unknown"}), "was started anew"
+        )
 
     def test_an_accepted_order_is_gone_through_and_the_shell_with_it(self):
-        self.assertContains(self.post("accept", job=SIDE, step=[GOOD[1], *GOOD]), "cannot be done", status_code=422)
+        self.assertContains(
+            self.post("accept", job=SIDE, step=[GOOD[1], *GOOD]), "cannot be done", status_code=422
+        )
         self.post("accept", job=SIDE, step=GOOD, version="0")
         late = self.post("accept", job=SIDE, step=GOOD, version="0")
         self.assertContains(late, "Another order was accepted", status_code=409)
         page = self.client.get(self.order)
-        self.assertEqual((page.context["ahead"]["now"].verdict, page.context["ahead"]["after"].verdict), ("HELD", "HELD"))
+        self.assertEqual(
+            (page.context["ahead"]["now"].verdict, page.context["ahead"]["after"].verdict), ("HELD", "HELD")
+        )
         for _ in range(3):
             self.post("done")
         setup = HoldSetup.objects.get()
@@ -78,13 +109,20 @@ class OrderOfRemoval(HoldCase):
         self.post("done", undo="1")
         self.assertEqual(HoldSetup.objects.get().out, ["floor_L", "sill_inner_L"])
         self.post("done", version="1")
-        self.assertEqual(sum(bool(step["done_on"]) for step in WorkOrder.objects.get().steps), 2)  # an old page records nothing
+        self.assertEqual(
+            sum(bool(step["done_on"]) for step in WorkOrder.objects.get().steps), 2
+        )  # an old page records nothing
         self.assertContains(self.client.get(self.order), "Somebody recorded a step meanwhile")
 
     def test_the_usual_ways_come_out_as_they_do(self):
         page = self.client.get(reverse("hold:ways", args=[self.vehicle.pk]), {"orders": "1"})
         verdicts = [row["held"].verdict for row in page.context["rows"]]
-        self.assertEqual(verdicts, ["HELD", "HELD", "HELD", "LOOSE", "LOOSE", "HELD", "LOOSE", "LOOSE", "HELD"])
-        self.assertEqual([each["order"].worst_verdict for each in page.context["orders"]], ["LOOSE", "LOOSE", "HELD", "HELD"])
+        self.assertEqual(
+            verdicts, ["HELD", "HELD", "HELD", "LOOSE", "LOOSE", "HELD", "LOOSE", "LOOSE", "HELD"]
+        )
+        self.assertEqual(
+            [each["order"].worst_verdict for each in page.context["orders"]],
+            ["LOOSE", "LOOSE", "HELD", "HELD"],
+        )
         for row in (page.context["rows"][3], page.context["rows"][5]):
             self.assertEqual(self.client.get(row["url"]).context["held"].verdict, row["held"].verdict)

@@ -45,7 +45,9 @@ class Coverage(KnownCase):
 
     def test_a_whole_panel_without_a_pointer_and_a_finding_count_too(self):
         sill = panel(self.vehicle)
-        self.client.post(self.url("looked_panel", sill.pk), {"method": "lamp", "next": self.url("panel", sill.pk)})
+        self.client.post(
+            self.url("looked_panel", sill.pk), {"method": "lamp", "next": self.url("panel", sill.pk)}
+        )
         sill = panel(self.vehicle)
         self.assertAlmostEqual(sill.cover.looked_mm2, sill.cover.area_mm2, delta=1)
         self.assertNotIn("L-SILL", [place.code for place, _ in cover_of(self.vehicle, 99).next_places])
@@ -66,7 +68,10 @@ class Coverage(KnownCase):
 
     def test_each_layer_and_view_has_its_own_unknown(self):
         self.send("looked", "left", corners=[[-900, 0], [4000, 2000]], method="seen")
-        boards = {name: self.client.get(self.url("board", "left") + f"?layer={name}") for name in ("outer", "middle")}
+        boards = {
+            name: self.client.get(self.url("board", "left") + f"?layer={name}")
+            for name in ("outer", "middle")
+        }
         self.assertEqual(boards["outer"].context["unknown"], "")
         self.assertTrue(boards["middle"].context["unknown"])
         self.assertTrue(self.client.get(self.url("board", "front")).context["unknown"])
@@ -78,13 +83,24 @@ class Coverage(KnownCase):
 class FarSideAndFittings(KnownCase):
     def test_the_question_is_answered_and_two_people_see_both(self):
         sill = panel(self.vehicle)
-        url, answer = self.url("panel", sill.pk), {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-14", "where": "whole"}
-        self.assertContains(self.client.post(url, answer | {"where": ""}), "Say where you looked", status_code=422)
-        self.assertContains(self.client.post(url, answer | {"where": "marked"}), "Nothing is marked on this panel yet", status_code=422)
+        url, answer = (
+            self.url("panel", sill.pk),
+            {"answer": "Nothing there", "method": "lamp", "answered_on": "2026-02-14", "where": "whole"},
+        )
+        self.assertContains(
+            self.client.post(url, answer | {"where": ""}), "Say where you looked", status_code=422
+        )
+        self.assertContains(
+            self.client.post(url, answer | {"where": "marked"}),
+            "Nothing is marked on this panel yet",
+            status_code=422,
+        )
         self.assertContains(self.client.post(url, answer | {"answer": " "}), "nothing there", status_code=422)
         self.client.post(url, answer)
         stored = FarSide.objects.get()
-        self.assertContains(self.client.post(url, answer | {"answer": "A bracket"}), "saved this while", status_code=409)
+        self.assertContains(
+            self.client.post(url, answer | {"answer": "A bracket"}), "saved this while", status_code=409
+        )
         self.client.post(url, answer | {"answer": "A bracket", "version": stored.version})
         self.assertEqual(FarSide.objects.get().answer, "A bracket")
 
@@ -92,7 +108,9 @@ class FarSideAndFittings(KnownCase):
         sill = panel(self.vehicle)
         url = self.url("item", sill.pk)
         self.client.post(url, {"kind": "salvage", "text": "Two rubber plugs"})
-        self.assertContains(self.client.post(url, {"kind": "salvage", "text": ""}, follow=True), "Write what it is")
+        self.assertContains(
+            self.client.post(url, {"kind": "salvage", "text": ""}, follow=True), "Write what it is"
+        )
         item = sill.items.get()
         self.client.post(url, {"tick": item.pk})
         self.assertContains(self.client.get(self.url("panel", sill.pk)), "<s>Two rubber plugs</s>")
@@ -101,17 +119,34 @@ class FarSideAndFittings(KnownCase):
         self.assertEqual(self.client.post(url, {"drop": "x"}).status_code, 404)
 
     def test_an_old_repair_and_a_grade_of_ones_own(self):
-        self.assertContains(self.draw(old_kind="over-plate", old_verdict="keep"), "cannot stay", status_code=422)
+        self.assertContains(
+            self.draw(old_kind="over-plate", old_verdict="keep"), "cannot stay", status_code=422
+        )
         self.draw(old_kind="brazed", old_test="passed", old_verdict="keep")
         kept = Finding.objects.get()
         self.assertEqual((kept.grade, kept.old_verdict), ("H", "keep"))
-        self.draw(corners="1690, 280\n1840, 280\n1840, 330\n1690, 330", old_kind="filler", probe_result="holds", probe_hits="", probe_tries="")
+        self.draw(
+            corners="1690, 280\n1840, 280\n1840, 330\n1690, 330",
+            old_kind="filler",
+            probe_result="holds",
+            probe_hits="",
+            probe_tries="",
+        )
         self.assertEqual(Finding.objects.last().grade, "F")
         url = self.url("overrule", 1)
-        self.assertContains(self.client.post(url, {"overruled_to": "T", "version": "1"}, follow=True), "needs a reason")
+        self.assertContains(
+            self.client.post(url, {"overruled_to": "T", "version": "1"}, follow=True), "needs a reason"
+        )
         self.client.post(url, {"overruled_to": "T", "overruled_reason": "seen it myself", "version": "1"})
-        self.assertContains(self.client.get(kept.get_absolute_url()), "overruled: seen it myself. The evidence says holed.")
-        self.assertContains(self.client.post(url, {"overruled_to": "S", "overruled_reason": "x", "version": "1"}, follow=True), "meanwhile")
+        self.assertContains(
+            self.client.get(kept.get_absolute_url()), "overruled: seen it myself. The evidence says holed."
+        )
+        self.assertContains(
+            self.client.post(
+                url, {"overruled_to": "S", "overruled_reason": "x", "version": "1"}, follow=True
+            ),
+            "meanwhile",
+        )
         self.client.post(url, {"overruled_to": "", "version": "2"})
         kept.refresh_from_db()
         self.assertEqual(kept.grade, "H")
@@ -119,10 +154,14 @@ class FarSideAndFittings(KnownCase):
 
 class ThicknessGrid(KnownCase):
     def test_readings_speak_in_the_grade_and_can_be_taken_away(self):
-        found = finding(self.vehicle, evidence=[{"method": "probe", "result": "holds", "made_on": date(2026, 2, 14)}])
+        found = finding(
+            self.vehicle, evidence=[{"method": "probe", "result": "holds", "made_on": date(2026, 2, 14)}]
+        )
         self.assertContains(self.client.get(self.url("grid", 1)), "Thickness grid")
         answer = self.send("reading", 1, column=36, row=14, mm="0,62").json()
-        self.assertEqual((answer["summary"]["least"], answer["summary"]["worst"], answer["grade"]), ("0.62", "38", "Thin"))
+        self.assertEqual(
+            (answer["summary"]["least"], answer["summary"]["worst"], answer["grade"]), ("0.62", "38", "Thin")
+        )
         self.assertContains(self.client.get(found.get_absolute_url()), "38 % lost")
         for values, words in (
             ({"column": 999, "row": 0, "mm": "1"}, "no such cell"),
@@ -131,7 +170,9 @@ class ThicknessGrid(KnownCase):
             ({}, "no such cell"),
         ):
             answer = self.send("reading", 1, **values)
-            self.assertEqual((answer.status_code, words in answer.json()["error"]["what"]), (422, True), values)
+            self.assertEqual(
+                (answer.status_code, words in answer.json()["error"]["what"]), (422, True), values
+            )
         self.assertContains(self.client.post(self.url("pitch", 1), {"pitch_mm": "10"}, follow=True), "")
         found.refresh_from_db()
         self.assertEqual(found.grid_pitch_mm, 20, "a grid with readings keeps its pitch")
@@ -145,7 +186,9 @@ class ThicknessGrid(KnownCase):
         with serve("gauge", 0, seed=1) as gauge:
             Thread(target=gauge.serve_forever, daemon=True).start()
             with override_settings(DEVICES={"gauge": f"127.0.0.1:{gauge.server_address[1]}"}):
-                answers = [self.send("reading", 1, column=column, row=14, gauge=True) for column in range(36, 41)]
+                answers = [
+                    self.send("reading", 1, column=column, row=14, gauge=True) for column in range(36, 41)
+                ]
             gauge.shutdown()
         taken = [answer.json()["grid"] for answer in answers if answer.status_code == 200]
         self.assertGreaterEqual(len(taken), 3)
@@ -153,7 +196,9 @@ class ThicknessGrid(KnownCase):
         for address in (f"127.0.0.1:{gauge.server_address[1]}", "nonsense", ""):
             with override_settings(DEVICES={"gauge": address}):
                 answer = self.send("reading", 1, column=36, row=14, gauge=True)
-            self.assertEqual((answer.status_code, "No gauge answers" in answer.json()["error"]["what"]), (422, True))
+            self.assertEqual(
+                (answer.status_code, "No gauge answers" in answer.json()["error"]["what"]), (422, True)
+            )
 
 
 class Photos(KnownCase):
@@ -168,7 +213,11 @@ class Photos(KnownCase):
 
     def add(self, **changes):
         url = self.url("photo_add", panel(self.vehicle).pk)
-        return self.client.post(url, {"photo": picture(), "caption": "card", "taken_on": "2026-02-14", "finding": "1"} | changes, follow=True)
+        return self.client.post(
+            url,
+            {"photo": picture(), "caption": "card", "taken_on": "2026-02-14", "finding": "1"} | changes,
+            follow=True,
+        )
 
     def test_a_traced_hole_becomes_the_outline(self):
         finding(self.vehicle)
@@ -178,7 +227,10 @@ class Photos(KnownCase):
         told = self.send("photo_check", photo.pk, **self.BOARD).json()
         self.assertEqual((told["size"], told["placed"]), ("40 × 12", False))
         board = self.BOARD | {"marks": [[20, 38], [40, 38]], "on_panel": ["720", "260", "760", "260"]}
-        self.assertFalse(self.send("photo_check", photo.pk, **board).json()["placed"], "nobody said which side the photo shows")
+        self.assertFalse(
+            self.send("photo_check", photo.pk, **board).json()["placed"],
+            "nobody said which side the photo shows",
+        )
         board["seen_from"] = "drawn"
         self.assertTrue(self.send("photo_check", photo.pk, **board).json()["placed"])
         self.assertTrue(self.send("photo", photo.pk, **board).json()["kept"])
@@ -210,20 +262,36 @@ class Photos(KnownCase):
         photo = SurveyPhoto.objects.get()
         self.assertEqual(self.send("photo", photo.pk, **self.BOARD).status_code, 200)
         for broken in ({}, {"trace": [[1, 1]]}, self.BOARD | {"trace": [[1e999, 1]] * 3}):
-            self.assertEqual(self.send("photo", photo.pk, **broken).status_code, 422, "what was traced is not lost")
+            self.assertEqual(
+                self.send("photo", photo.pk, **broken).status_code, 422, "what was traced is not lost"
+            )
         photo.refresh_from_db()
         self.assertEqual(photo.trace, self.BOARD["trace"])
         for changes, words in (({"reference": [[1, 1]]}, "1 of 4 corners"), ({"trace": []}, "not traced yet"), ({"size": ["a", "2"]}, "not a number"), ({"by": "distances", "distances": ["1", "1", "1", "1", "9"]}, "triangle"),
                                ({"marks": [[1, 1], [1, 1]], "on_panel": ["1", "1", "9", "9"], "seen_from": "behind"}, "same spot")):  # fmt: skip
             answer = self.send("photo_check", photo.pk, **self.BOARD | changes)
-            self.assertEqual((answer.status_code, words in answer.json()["error"]["what"] + answer.json()["error"]["mend"]), (422, True), changes)
+            self.assertEqual(
+                (
+                    answer.status_code,
+                    words in answer.json()["error"]["what"] + answer.json()["error"]["mend"],
+                ),
+                (422, True),
+                changes,
+            )
 
 
 class Lists(KnownCase):
     def test_filters_left_beside_right_forecast_and_report(self):
         mended, other = (
             finding(self.vehicle),
-            finding(self.vehicle, "R-SILL", "right", corners=[(-u, v) for u, v in SILL_HOLE], title="Other side", evidence=[]),
+            finding(
+                self.vehicle,
+                "R-SILL",
+                "right",
+                corners=[(-u, v) for u, v in SILL_HOLE],
+                title="Other side",
+                evidence=[],
+            ),
         )
         repair(self.vehicle, [mended])
         for query, numbers in (
@@ -256,14 +324,20 @@ class Lists(KnownCase):
         whole = sorted([("L-SILL", 7926.0, "H"), ("R-SILL", 7926.0, "H")])
         for data in (table, text):
             Finding.objects.all().delete()
-            answer = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}, follow=True)
+            answer = self.client.post(
+                self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}, follow=True
+            )
             self.assertContains(answer, "2 findings taken in")
             self.assertEqual(sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")), whole)
         for data in (table, text, table.decode("utf-8-sig").encode("utf-16")):
             asked = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)})
             self.assertContains(asked, "Some of this is here already")
             self.client.post(self.url("take_in"), {"confirmed": "1", "text": asked.context["text"]})
-            self.assertEqual(sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")), whole, "brought in again, nothing is doubled")
+            self.assertEqual(
+                sorted(Finding.objects.values_list("panel__code", "area_mm2", "grade")),
+                whole,
+                "brought in again, nothing is doubled",
+            )
         bad = "view;panel;corners\nleft;L-SILL;700 300 | 740 262 | 800 300\nleft;L-WINGS;1 2 | 3 4 | 9 9\nleft;L-SILL;700 300 | 740 262 | 800 900\nabove;ROOF;1 2 | 3 4 | 9 9\n"
         answer = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", bad.encode())})
         for words in ("3 rows cannot be read", "no panel L-WINGS", "leaves the panel", "no view"):
@@ -273,9 +347,21 @@ class Lists(KnownCase):
             (b"view;panel;panel;corners\nleft;a;b;1 2\n", "is there twice"), (b"view,panel,corners\nleft,L-SILL,1 2,3 4\n", "4 cells under 3 columns"),
             (b'{"findings": [{"view": "left", "view": "right"}]}', "is there twice in one object"), (b"finding;view;panel;corners\nx;left;L-SILL;1 2\n", "no number of a finding"),
         ):  # fmt: skip
-            self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
-        for data, words in ((b"\x00\x01", "no text"), (b"hello", "neither a table"), (b"x" * (4 * 1024 * 1024 + 1), "4 MB")):
-            self.assertContains(self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}), words, status_code=422)
+            self.assertContains(
+                self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}),
+                words,
+                status_code=422,
+            )
+        for data, words in (
+            (b"\x00\x01", "no text"),
+            (b"hello", "neither a table"),
+            (b"x" * (4 * 1024 * 1024 + 1), "4 MB"),
+        ):
+            self.assertContains(
+                self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", data)}),
+                words,
+                status_code=422,
+            )
 
     def test_a_table_brought_in_again_tells_what_is_new_changed_and_gone_and_can_be_taken_back(self):
         first, second = (
@@ -283,7 +369,9 @@ class Lists(KnownCase):
             finding(self.vehicle, "R-SILL", "right", corners=[[-u, v] for u, v in SILL_HOLE], title="Other"),
         )
         head = "finding;view;panel;corners;name;stage;day;evidence;note\n"
-        corners = lambda found: " | ".join(f"{u:g} {v:g}" for u, v in found.panel.view.in_shell(found.outline))
+        corners = lambda found: " | ".join(
+            f"{u:g} {v:g}" for u, v in found.panel.view.in_shell(found.outline)
+        )
         table = f"{head}1;left;L-SILL;{corners(first)};Sill, front end;seen;;probe through 3/5;seen twice\n;left;L-SILL;1100 300 | 1140 262 | 1200 300;New one;seen;;tap dull;\n"
         asked = self.client.post(self.url("take_in"), {"table": SimpleUploadedFile("t.csv", table.encode())})
         for words in ("Take in 1 new, change 1", "1 on L-SILL: name, note", "They stay as they are"):
@@ -291,7 +379,10 @@ class Lists(KnownCase):
         self.assertEqual(Finding.objects.count(), 2, "nothing is stored before it was said")
         self.client.post(self.url("take_in"), {"confirmed": "1", "text": asked.context["text"]})
         first.refresh_from_db()
-        self.assertEqual((Finding.objects.count(), first.title, first.note, first.inspections.count()), (3, "Sill, front end", "seen twice", 1))
+        self.assertEqual(
+            (Finding.objects.count(), first.title, first.note, first.inspections.count()),
+            (3, "Sill, front end", "seen twice", 1),
+        )
         stored = SurveyImport.objects.get()
         self.client.post(reverse("survey:take_back", args=[self.vehicle.pk, stored.pk]))
         first.refresh_from_db()
@@ -304,7 +395,14 @@ class Lists(KnownCase):
         self.client.post(self.url("take_in"), {"confirmed": "1", "text": asked.context["text"]})
         self.assertEqual((first.inspections.count(), first.inspections.last().stage), (2, "opened"))
         self.client.post(reverse("survey:take_back", args=[self.vehicle.pk, SurveyImport.objects.last().pk]))
-        self.assertEqual((first.inspections.count(), Finding.objects.count(), second.pk in Finding.objects.values_list("pk", flat=True)), (1, 2, True))
+        self.assertEqual(
+            (
+                first.inspections.count(),
+                Finding.objects.count(),
+                second.pk in Finding.objects.values_list("pk", flat=True),
+            ),
+            (1, 2, True),
+        )
 
     def test_a_long_list_comes_in_pages_that_keep_their_filter(self):
         first = finding(self.vehicle)
@@ -316,7 +414,9 @@ class Lists(KnownCase):
             "bounds_mm": first.bounds_mm,
             "found_on": first.found_on,
         }
-        Finding.objects.bulk_create(Finding(number=number, grade="T", found_by="Wren", **columns) for number in range(2, 60))
+        Finding.objects.bulk_create(
+            Finding(number=number, grade="T", found_by="Wren", **columns) for number in range(2, 60)
+        )
         page = self.client.get(self.url("list") + "?grade=T")
         self.assertContains(page, "Page 1 of 2")
         self.assertContains(page, "?grade=T&amp;page=2")
@@ -327,10 +427,19 @@ class Lists(KnownCase):
         found = finding(self.vehicle)
         repair(self.vehicle, [found])
         self.client.post(self.url("item", found.panel_id), {"kind": "missing", "text": "Jack tube cap"})
-        text = "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(self.client.get(self.url("report_pdf")).content)).pages)
+        text = "".join(
+            sheet.extract_text()
+            for sheet in PdfReader(io.BytesIO(self.client.get(self.url("report_pdf")).content)).pages
+        )
         self.assertRegex(text, r"Surveyed\s+\d+ \w{3} 20\d\d")
         page = self.client.get(self.url("report"))
-        for words in ("Sill end, front", "went through at 3 of 5 places", "Jack tube cap", "Nothing recorded", "unknown"):
+        for words in (
+            "Sill end, front",
+            "went through at 3 of 5 places",
+            "Jack tube cap",
+            "Nothing recorded",
+            "unknown",
+        ):
             self.assertIn(words, text.replace("\n", " "))
             self.assertContains(page, words)
         self.assertContains(page, "R-01: opened.")
@@ -342,7 +451,16 @@ class Lists(KnownCase):
         found = finding(self.vehicle)
         before = forecast(self.vehicle)
         wide = [(690, 300), (700, 260), (746, 250), (840, 262), (856, 304), (800, 346), (700, 342)]
-        look_again(found, version=None, stage="opened", made_on=found.found_on + timedelta(9), corners=wide, typed="", evidence=[], by="Wren")
+        look_again(
+            found,
+            version=None,
+            stage="opened",
+            made_on=found.found_on + timedelta(9),
+            corners=wide,
+            typed="",
+            evidence=[],
+            by="Wren",
+        )
         after = forecast(self.vehicle)
         self.assertEqual((before.cases, after.cases), (0, 1))
         self.assertEqual(after.area_mm2.p50, after.area_mm2.now, "what is opened is known")
@@ -351,7 +469,9 @@ class Lists(KnownCase):
 class Corrections(KnownCase):
     def correct(self, opened="", /, view="left", **values):
         url = reverse("shells:correct", args=[self.vehicle.pk, view]) + f"?layer=outer&panel={opened}"
-        return self.client.post(url, {"version": self.vehicle.views.get(name=view).version} | values, follow=True)
+        return self.client.post(
+            url, {"version": self.vehicle.views.get(name=view).version} | values, follow=True
+        )
 
     TRAY = {
         "what": "panel",
@@ -365,12 +485,24 @@ class Corrections(KnownCase):
     def test_a_panel_is_added_holed_moved_and_deleted(self):
         self.assertContains(self.correct(**self.TRAY), "The panel is stored")
         self.assertContains(self.client.get(self.url("board", "left")), 'data-panel="L-TRAY"')
-        self.assertContains(self.correct("L-TRAY", what="hole", corners="-250, 540\n-200, 540\n-200, 580"), "The hole is cut")
+        self.assertContains(
+            self.correct("L-TRAY", what="hole", corners="-250, 540\n-200, 540\n-200, 580"), "The hole is cut"
+        )
         self.assertEqual(len(Panel.objects.get(code="L-TRAY").holes), 1)
-        self.assertContains(self.correct("L-TRAY", what="hole", corners="-350, 540\n-200, 540\n-200, 580"), "reaches the panel", status_code=422)
+        self.assertContains(
+            self.correct("L-TRAY", what="hole", corners="-350, 540\n-200, 540\n-200, 580"),
+            "reaches the panel",
+            status_code=422,
+        )
         self.correct("L-TRAY", what="drop-hole", place="0")
         self.correct("L-TRAY", **self.TRAY | {"corners": "-300, 500\n-90, 500\n-90, 620\n-300, 620"})
-        self.assertEqual((Panel.objects.get(code="L-TRAY").holes, max(u for u, _ in Panel.objects.get(code="L-TRAY").outline)), ([], -90))
+        self.assertEqual(
+            (
+                Panel.objects.get(code="L-TRAY").holes,
+                max(u for u, _ in Panel.objects.get(code="L-TRAY").outline),
+            ),
+            ([], -90),
+        )
         self.assertContains(self.correct("L-TRAY", what="delete"), "gone from this view")
         self.assertFalse(Panel.objects.filter(code="L-TRAY").exists())
 
@@ -384,8 +516,17 @@ class Corrections(KnownCase):
         bare = svg.replace(b' width="50mm" height="50mm"', b"")
         asked = self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", bare), at="100, 200")
         self.assertContains(asked, "does not say in which unit", status_code=422)
-        self.assertContains(self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", bare), at="100, 200", unit="cm"), "500, 400")
-        self.assertContains(self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", b"<svg")), "cannot be read", status_code=422)
+        self.assertContains(
+            self.correct(
+                what="drawing", drawing=SimpleUploadedFile("tray.svg", bare), at="100, 200", unit="cm"
+            ),
+            "500, 400",
+        )
+        self.assertContains(
+            self.correct(what="drawing", drawing=SimpleUploadedFile("tray.svg", b"<svg")),
+            "cannot be read",
+            status_code=422,
+        )
 
     def test_a_corrected_panel_is_looked_at_anew(self):
         self.correct(**self.TRAY)
@@ -401,7 +542,13 @@ class Corrections(KnownCase):
 
     def test_what_may_not_be_corrected_is_refused_and_kept(self):
         found = finding(self.vehicle)
-        sill = {"what": "panel", "code": "L-SILL", "name": "Outer sill, left", "layer": "1", "thickness_mm": "1"}
+        sill = {
+            "what": "panel",
+            "code": "L-SILL",
+            "name": "Outer sill, left",
+            "layer": "1",
+            "thickness_mm": "1",
+        }
         for code, values, words in (
             ("L-SILL", {"what": "delete"}, "lie on L-SILL"),
             ("L-SILL", sill | {"corners": "1500, 240\n1900, 240\n1900, 300"}, "outside the panel"),
@@ -415,7 +562,11 @@ class Corrections(KnownCase):
             with self.subTest(words):
                 self.assertContains(self.correct(code, **values), words, status_code=422)
         self.correct("", **self.TRAY)
-        self.assertContains(self.correct("L-TRAY", **self.TRAY | {"version": "1", "name": "Mine"}), "saved this while", status_code=409)
+        self.assertContains(
+            self.correct("L-TRAY", **self.TRAY | {"version": "1", "name": "Mine"}),
+            "saved this while",
+            status_code=409,
+        )
         found.refresh_from_db()
         self.assertEqual(found.panel.code, "L-SILL")
 
@@ -423,36 +574,76 @@ class Corrections(KnownCase):
         self.correct(**self.TRAY)
         data = self.client.get(reverse("shells:file", args=[self.vehicle.pk])).content
         plate = {"make": "Marrick", "model": "Twin"}
-        answer = self.client.post(reverse("shells:from_file"), plate | {"shell": SimpleUploadedFile("s.json", data)}, follow=True)
+        answer = self.client.post(
+            reverse("shells:from_file"), plate | {"shell": SimpleUploadedFile("s.json", data)}, follow=True
+        )
         self.assertContains(answer, "has the shell of the file")
         twin = Vehicle.objects.get(model="Twin")
         self.assertTrue(Panel.objects.filter(view__vehicle=twin, code="L-TRAY").exists())
         broken = json.loads(data) | {"format": "other"}
-        answer = self.client.post(reverse("shells:from_file"), plate | {"shell": SimpleUploadedFile("s.json", json.dumps(broken).encode())})
+        answer = self.client.post(
+            reverse("shells:from_file"),
+            plate | {"shell": SimpleUploadedFile("s.json", json.dumps(broken).encode())},
+        )
         self.assertContains(answer, "one of", status_code=422)
         self.assertEqual(self.client.get(reverse("shells:schema")).json()["title"], "ShellFile")
 
     def test_another_body_type_keeps_what_was_typed(self):
-        for kind in ("tourer-ladder-chassis", "cab-ladder-chassis", "estate-3-door-unitary"):  # another body is chosen with the form as it stands
+        for kind in (
+            "tourer-ladder-chassis",
+            "cab-ladder-chassis",
+            "estate-3-door-unitary",
+        ):  # another body is chosen with the form as it stands
             page = self.client.get(
-                reverse("shells:new"), {"body_type": ["saloon-2-door-unitary", kind], "height": "1345", "wheelbase": "2412", "make": "Otter"}
+                reverse("shells:new"),
+                {
+                    "body_type": ["saloon-2-door-unitary", kind],
+                    "height": "1345",
+                    "wheelbase": "2412",
+                    "make": "Otter",
+                },
             )
             form = page.context["form"]
-            self.assertEqual((form["height"].value() == "1345", form["wheelbase"].value(), form["make"].value()), (False, "2412", "Otter"), kind)
-            drawn = self.client.post(reverse("shells:preview"), {"body_type": form.body.name} | form.usual() | {"wheelbase": form.body.dimensions[0].usual_mm})
+            self.assertEqual(
+                (form["height"].value() == "1345", form["wheelbase"].value(), form["make"].value()),
+                (False, "2412", "Otter"),
+                kind,
+            )
+            drawn = self.client.post(
+                reverse("shells:preview"),
+                {"body_type": form.body.name}
+                | form.usual()
+                | {"wheelbase": form.body.dimensions[0].usual_mm},
+            )
             self.assertEqual(drawn.status_code, 200, kind)
-        wrong = self.client.post(reverse("shells:preview"), {"body_type": "saloon-2-door-unitary"} | form.usual() | {"height": "99"})
+        wrong = self.client.post(
+            reverse("shells:preview"),
+            {"body_type": "saloon-2-door-unitary"} | form.usual() | {"height": "99"},
+        )
         self.assertIn("Height: ", wrong.json()["error"]["what"])
-        tight = self.client.post(reverse("shells:preview"), {"body_type": "cab-ladder-chassis", "wheelbase": "2200"})
-        self.assertEqual(tight.json()["error"]["where"], "overall_length")  # nothing typed there: asked for, the ranges told all the same
-        self.assertEqual(tight.json()["ranges"]["cab_rear"], "1620 to 1798 mm with the other sizes as they are")
+        tight = self.client.post(
+            reverse("shells:preview"), {"body_type": "cab-ladder-chassis", "wheelbase": "2200"}
+        )
+        self.assertEqual(
+            tight.json()["error"]["where"], "overall_length"
+        )  # nothing typed there: asked for, the ranges told all the same
+        self.assertEqual(
+            tight.json()["ranges"]["cab_rear"], "1620 to 1798 mm with the other sizes as they are"
+        )
         page = self.client.get(reverse("shells:new") + "?body_type=tourer-ladder-chassis&make=Otter")
         self.assertContains(page, 'value="Otter"')
         self.assertContains(page, "Rail width")
         with mock.patch("yellow_sill.web.shells.services.store_shell"):
             self.client.post(
                 reverse("shells:new"),
-                {"body_type": "tourer-ladder-chassis", "make": "Otter", "model": "Reed", "currency": "GBP", **dict.fromkeys((), "")} | DIMENSIONS,
+                {
+                    "body_type": "tourer-ladder-chassis",
+                    "make": "Otter",
+                    "model": "Reed",
+                    "currency": "GBP",
+                    **dict.fromkeys((), ""),
+                }
+                | DIMENSIONS,
             )
         self.assertEqual(Vehicle.objects.get(make="Otter").body_type, "tourer-ladder-chassis")
 

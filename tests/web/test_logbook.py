@@ -51,7 +51,11 @@ class LogCase(TestCase):
         return reverse(f"logbook:{name}", args=[self.vehicle.pk, self.repair.number, *more])
 
     def write(self, what, follow=False, **values):
-        return self.client.post(self.url(), {"what": what} | {f"{what}-{name}": value for name, value in values.items()}, follow=follow)
+        return self.client.post(
+            self.url(),
+            {"what": what} | {f"{what}-{name}": value for name, value in values.items()},
+            follow=follow,
+        )
 
 
 class Writing(LogCase):
@@ -72,7 +76,14 @@ class Writing(LogCase):
         self.write("note", written_on="2026-02-14", text="Wrong hand first.")
         self.write("photo", photo=picture(exif=True), caption="as found", taken_on="2026-02-14")
         page = self.client.get(self.url())
-        for words in ("1 h 45", "£\u00a018.90", "£\u00a03.78", "£\u00a022.68", "Wrong hand first.", "as found"):
+        for words in (
+            "1 h 45",
+            "£\u00a018.90",
+            "£\u00a03.78",
+            "£\u00a022.68",
+            "Wrong hand first.",
+            "as found",
+        ):
             self.assertContains(page, words)
         photo = self.repair.photos.get()
         served = self.client.get(reverse("logbook:photo", args=[self.vehicle.pk, photo.pk]))
@@ -84,21 +95,45 @@ class Writing(LogCase):
         self.assertFalse(pictures.photo_path(photo.file).exists())
 
     REFUSED = {
-        "hours": ("work", {"worked_on": "2026-02-14", "kind": "cut", "typed": "all day", "note": "kept words"}, "is not a time", "kept words"),
+        "hours": (
+            "work",
+            {"worked_on": "2026-02-14", "kind": "cut", "typed": "all day", "note": "kept words"},
+            "is not a time",
+            "kept words",
+        ),
         "price in words": ("cost", COST | {"unit_price": "dear"}, "Type a number", 'value="Fallow"'),
         "infinite price": ("cost", COST | {"unit_price": "Infinity"}, "Type a number", 'value="Fallow"'),
         "negative quantity": ("cost", COST | {"quantity": "-1"}, "greater than or equal", 'value="Fallow"'),
         "no note": ("note", {"written_on": "2026-02-14", "text": ""}, "required", "note-text"),
         "future": ("note", {"written_on": "2126-02-14", "text": "kept words"}, "not come yet", "kept words"),
-        "no photo": ("photo", {"caption": "kept words", "taken_on": "2026-02-14"}, "Choose a photo", "kept words"),
+        "no photo": (
+            "photo",
+            {"caption": "kept words", "taken_on": "2026-02-14"},
+            "Choose a photo",
+            "kept words",
+        ),
         "not a photo": (
             "photo",
-            {"photo": SimpleUploadedFile("x.jpg", b"<script>"), "caption": "kept words", "taken_on": "2026-02-14"},
+            {
+                "photo": SimpleUploadedFile("x.jpg", b"<script>"),
+                "caption": "kept words",
+                "taken_on": "2026-02-14",
+            },
             "not a photo",
             "kept words",
         ),
-        "wrong kind": ("photo", {"photo": picture("x.gif", kind="GIF"), "caption": "kept words", "taken_on": "2026-02-14"}, "JPEG, PNG or WebP", "kept words"),
-        "skipping": ("step", {"state": "welded", "made_on": "2026-03-01", "version": "1"}, "skips", "Next: cut"),
+        "wrong kind": (
+            "photo",
+            {"photo": picture("x.gif", kind="GIF"), "caption": "kept words", "taken_on": "2026-02-14"},
+            "JPEG, PNG or WebP",
+            "kept words",
+        ),
+        "skipping": (
+            "step",
+            {"state": "welded", "made_on": "2026-03-01", "version": "1"},
+            "skips",
+            "Next: cut",
+        ),
     }
 
     def test_bad_input_is_answered_beside_the_field_and_nothing_is_lost(self):
@@ -107,16 +142,27 @@ class Writing(LogCase):
                 answer = self.write(what, **values)
                 self.assertContains(answer, words, status_code=422)
                 self.assertContains(answer, kept, status_code=422)
-        self.assertEqual((self.repair.work_entries.count(), self.repair.cost_lines.count(), self.repair.photos.count()), (0, 0, 0))
+        self.assertEqual(
+            (self.repair.work_entries.count(), self.repair.cost_lines.count(), self.repair.photos.count()),
+            (0, 0, 0),
+        )
 
     def test_uploads_too_large_or_damaged(self):
         large = SimpleUploadedFile("x.jpg", b"x" * 60 * 1024 * 1024)
-        self.assertContains(self.write("photo", photo=large, taken_on="2026-02-14"), "60 MB; a photo may have 25 MB", status_code=422)
+        self.assertContains(
+            self.write("photo", photo=large, taken_on="2026-02-14"),
+            "60 MB; a photo may have 25 MB",
+            status_code=422,
+        )
         torn = picture(size=(400, 400))
         torn = SimpleUploadedFile("x.jpg", torn.read()[:900])
-        self.assertContains(self.write("photo", photo=torn, taken_on="2026-02-14"), "damaged", status_code=422)
+        self.assertContains(
+            self.write("photo", photo=torn, taken_on="2026-02-14"), "damaged", status_code=422
+        )
         with mock.patch.object(pictures, "MOST_PIXELS", 100):
-            self.assertContains(self.write("photo", photo=picture(), taken_on="2026-02-14"), "million pixels", status_code=422)
+            self.assertContains(
+                self.write("photo", photo=picture(), taken_on="2026-02-14"), "million pixels", status_code=422
+            )
 
     def test_the_ribbon_goes_forward_and_back(self):
         answer = self.write("step", state="cut", made_on="2026-03-01", version="1")
@@ -128,26 +174,55 @@ class Writing(LogCase):
         self.client.post(url, looked)
         self.assertContains(self.client.get(self.url()), "round what was marked")
         shut = self.write("step", state="cut", made_on="2026-03-01", version="1")
-        self.assertContains(shut, "Not so yet: what is lost is listed; transfer marks taken; datum check taken; hot work ready", status_code=422)
+        self.assertContains(
+            shut,
+            "Not so yet: what is lost is listed; transfer marks taken; datum check taken; hot work ready",
+            status_code=422,
+        )
         self.assertContains(shut, "No measuring round yet", status_code=422)
         self.write("lost")
         self.assertContains(self.client.get(self.url()), "Nothing goes with these pieces: ")
-        one = self.write("step", state="cut", made_on="2026-03-01", version="1", **{"despite-datum": "A trial cut on the scrap corner"})
+        one = self.write(
+            "step",
+            state="cut",
+            made_on="2026-03-01",
+            version="1",
+            **{"despite-datum": "A trial cut on the scrap corner"},
+        )
         self.assertContains(one, "beside each line: hot work ready", status_code=422)
         self.assertContains(one, 'value="A trial cut on the scrap corner"', status_code=422)
-        self.write("step", state="cut", made_on="2026-03-01", version="1", **{"despite-datum": "A trial cut", "despite-hot-work": "Hand saw, no sparks"})
-        self.assertEqual(self.repair.steps.last().despite, "datum check taken: A trial cut; hot work ready: Hand saw, no sparks")
+        self.write(
+            "step",
+            state="cut",
+            made_on="2026-03-01",
+            version="1",
+            **{"despite-datum": "A trial cut", "despite-hot-work": "Hand saw, no sparks"},
+        )
+        self.assertEqual(
+            self.repair.steps.last().despite,
+            "datum check taken: A trial cut; hot work ready: Hand saw, no sparks",
+        )
         self.repair.refresh_from_db()
         self.assertEqual(self.repair.state, "cut")
-        self.assertContains(self.write("step", state="opened", made_on="2026-03-02", version="2"), "needs a reason", status_code=422)
+        self.assertContains(
+            self.write("step", state="opened", made_on="2026-03-02", version="2"),
+            "needs a reason",
+            status_code=422,
+        )
         self.write("step", state="opened", made_on="2026-03-02", note="membrane worse", version="2")
         page = self.client.get(self.url())
         self.assertContains(page, "membrane worse")
         cut = self.repair.cuts.get()
         move_cut(cut, [(u + 120, v) for u, v in cut.corners], version=None, by="Wren")
         self.assertContains(self.client.get(self.url()), "the cut reaches beyond what was looked at")
-        self.assertContains(self.client.get(self.url()), "nobody has said that nothing is lost")  # it was said of the cut as it was
-        self.assertContains(self.write("step", state="cut", made_on="2026-03-03", version="1"), "saved this while", status_code=409)
+        self.assertContains(
+            self.client.get(self.url()), "nobody has said that nothing is lost"
+        )  # it was said of the cut as it was
+        self.assertContains(
+            self.write("step", state="cut", made_on="2026-03-03", version="1"),
+            "saved this while",
+            status_code=409,
+        )
 
     def test_a_cost_can_be_changed_by_one_person_at_a_time(self):
         line = add_cost(self.vehicle, self.repair, DISCS, by="Wren")
@@ -156,7 +231,11 @@ class Writing(LogCase):
         self.client.post(url, self.COST | {"version": "1", "quantity": "3"})
         line.refresh_from_db()
         self.assertEqual(line.gross_minor, 3402)
-        self.assertContains(self.client.post(url, self.COST | {"version": "1", "quantity": "5"}), "saved this while", status_code=409)
+        self.assertContains(
+            self.client.post(url, self.COST | {"version": "1", "quantity": "5"}),
+            "saved this while",
+            status_code=409,
+        )
         self.client.post(url, {"delete": "yes"})
         self.assertEqual(self.repair.cost_lines.count(), 0)
 
@@ -164,27 +243,54 @@ class Writing(LogCase):
         self.write("work", worked_on="2026-02-14", kind="weld", typed="15", note="floor")
         self.write("note", written_on="2026-02-14", text="Wrong hand")
         entry, note = self.repair.work_entries.get(), self.repair.notes.get()
-        work, noted = reverse("logbook:work", args=[self.vehicle.pk, entry.pk]), reverse("logbook:note", args=[self.vehicle.pk, note.pk])
+        work, noted = (
+            reverse("logbook:work", args=[self.vehicle.pk, entry.pk]),
+            reverse("logbook:note", args=[self.vehicle.pk, note.pk]),
+        )
         page = self.client.get(work)
         self.assertContains(page, 'value="15"')
-        typed = {"worked_on": "2026-02-14", "kind": "weld", "typed": "1:30", "note": "floor", "was": page.context["was"]}
-        self.assertContains(self.client.post(work, typed | {"typed": "long"}), "is not a time", status_code=422)
+        typed = {
+            "worked_on": "2026-02-14",
+            "kind": "weld",
+            "typed": "1:30",
+            "note": "floor",
+            "was": page.context["was"],
+        }
+        self.assertContains(
+            self.client.post(work, typed | {"typed": "long"}), "is not a time", status_code=422
+        )
         self.client.post(work, typed)
         entry.refresh_from_db()
         self.assertEqual((entry.minutes, entry.note), (90, "floor"))
-        self.assertContains(self.client.post(work, typed | {"typed": "4"}), "saved this while", status_code=409)
-        self.client.post(noted, {"written_on": "2026-02-14", "text": "Right hand", "was": self.client.get(noted).context["was"]})
+        self.assertContains(
+            self.client.post(work, typed | {"typed": "4"}), "saved this while", status_code=409
+        )
+        self.client.post(
+            noted,
+            {"written_on": "2026-02-14", "text": "Right hand", "was": self.client.get(noted).context["was"]},
+        )
         self.assertContains(self.client.get(self.url()), "Right hand")
         for url in (work, noted):
             self.client.post(url, {"delete": "yes"})
         self.assertEqual((self.repair.work_entries.count(), self.repair.notes.count()), (0, 0))
         whole = reverse("logbook:hours", args=[self.vehicle.pk])
-        refused = self.client.post(whole, {"worked_on": "2026-02-14", "kind": "survey", "typed": "x", "note": "left side"})
+        refused = self.client.post(
+            whole, {"worked_on": "2026-02-14", "kind": "survey", "typed": "x", "note": "left side"}
+        )
         self.assertContains(refused, "left side", status_code=422)
-        self.client.post(whole, {"worked_on": "2026-02-14", "kind": "survey", "typed": "3", "note": "left side"})
-        self.assertEqual((self.vehicle.work_entries.get().minutes, self.vehicle.work_entries.get().repair), (180, None))
+        self.client.post(
+            whole, {"worked_on": "2026-02-14", "kind": "survey", "typed": "3", "note": "left side"}
+        )
+        self.assertEqual(
+            (self.vehicle.work_entries.get().minutes, self.vehicle.work_entries.get().repair), (180, None)
+        )
         self.client.force_login(owner("Tam Oakes"))
-        self.assertEqual(self.client.get(reverse("logbook:work", args=[self.vehicle.pk, self.vehicle.work_entries.get().pk])).status_code, 404)
+        self.assertEqual(
+            self.client.get(
+                reverse("logbook:work", args=[self.vehicle.pk, self.vehicle.work_entries.get().pk])
+            ).status_code,
+            404,
+        )
 
     def test_the_record_on_screen_and_paper_also_without_its_photo(self):
         add_cost(self.vehicle, self.repair, DISCS, by="Wren")
@@ -202,7 +308,10 @@ class Writing(LogCase):
             "Not signed off",
         ):
             self.assertContains(page, words)
-        text = "".join(part.extract_text() for part in PdfReader(io.BytesIO(self.client.get(self.url("record_pdf")).content)).pages)
+        text = "".join(
+            part.extract_text()
+            for part in PdfReader(io.BytesIO(self.client.get(self.url("record_pdf")).content)).pages
+        )
         for words in ("R-01", "went through", "18.90", "missing", "scale 1:"):
             self.assertIn(words, text)
         self.assertContains(self.client.get(self.url()), "Restore the latest backup")
@@ -231,7 +340,9 @@ class Bundles(LogCase):
         pictures.photo_path(photo.file).unlink()
         stranger = owner("Robin")
         self.client.force_login(stranger)
-        answer = self.client.post(reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", data)}, follow=True)
+        answer = self.client.post(
+            reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", data)}, follow=True
+        )
         self.assertContains(answer, "with all its findings and repairs")
         again = stranger.vehicles.get()
         self.assertEqual(bundle_of(again), before)
@@ -245,10 +356,17 @@ class Bundles(LogCase):
 
     def test_tables_for_a_spreadsheet(self):
         self.full()
-        costs = self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "costs"])).content.decode("utf-8-sig")
+        costs = self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "costs"])).content.decode(
+            "utf-8-sig"
+        )
         self.assertIn("'=Fallow", costs)
-        self.assertIn("R-01", self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "findings"])).content.decode())
-        self.assertEqual(self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "wings"])).status_code, 404)
+        self.assertIn(
+            "R-01",
+            self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "findings"])).content.decode(),
+        )
+        self.assertEqual(
+            self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "wings"])).status_code, 404
+        )
         self.assertEqual(self.client.get(reverse("logbook:schema")).json()["title"], "Bundle")
 
     def test_a_bad_bundle_brings_in_nothing(self):
@@ -268,9 +386,13 @@ class Bundles(LogCase):
                     for part, content in (parts | changes).items():
                         if content is not None:
                             archive.writestr(part, content)
-                answer = self.client.post(reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", stream.getvalue())})
+                answer = self.client.post(
+                    reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", stream.getvalue())}
+                )
                 self.assertContains(answer, words, status_code=422)
-        self.assertContains(self.client.post(reverse("logbook:import"), {}), "Choose the .zip", status_code=422)
+        self.assertContains(
+            self.client.post(reverse("logbook:import"), {}), "Choose the .zip", status_code=422
+        )
         self.assertEqual(Vehicle.objects.count(), 1)
         self.assertEqual(len(list(Path(settings.MEDIA_ROOT).iterdir())), 1)
 
@@ -280,10 +402,19 @@ class Bundles(LogCase):
         first = whole["repairs"][0]
         at = {name: first["cuts"][0][name] for name in ("view", "panel")}
         plan = at | {"name": "own", "outlines": [first["cuts"][0]["outline"]]}
-        thing = {"kind": "seam", "name": "seam", "points": [[700, 300], [800, 300]], "marked": False, "pitch_mm": 40, "survives": ""}
+        thing = {
+            "kind": "seam",
+            "name": "seam",
+            "points": [[700, 300], [800, 300]],
+            "marked": False,
+            "pitch_mm": 40,
+            "survives": "",
+        }
         thing |= dict.fromkeys(("drill_here", "drill_behind", "both_sides"), True)
         for words, changes in {
-            "Two things round": {"panel_notes": [at | {"far_side": None, "items": [], "surroundings": [thing, thing]}]},
+            "Two things round": {
+                "panel_notes": [at | {"far_side": None, "items": [], "surroundings": [thing, thing]}]
+            },
             "Two repairs bear": {"repairs": [first, first]},
             "not in the bundle": {"repairs": [first | {"findings": [77]}]},
             "A cut of R-01": {"repairs": [first | {"cuts": [first["cuts"][0] | {"panel": "MAST"}]}]},
@@ -308,7 +439,13 @@ class Pages(LogCase):
         for view in ("left", "right", "underside"):
             yield reverse("survey:board", args=[self.vehicle.pk, view])
         yield reverse("survey:board", args=[self.vehicle.pk, "left"]) + "?layer=inner"
-        yield from (self.url(), self.url("record"), reverse("shells:vehicles"), reverse("shells:new"), reverse("logbook:import"))
+        yield from (
+            self.url(),
+            self.url("record"),
+            reverse("shells:vehicles"),
+            reverse("shells:new"),
+            reverse("logbook:import"),
+        )
 
     def test_every_page_opens_with_a_strict_policy_and_no_style_of_its_own(self):
         for url in self.pages():
@@ -351,15 +488,27 @@ class Pages(LogCase):
 class Backups(TransactionTestCase):
     def test_backup_and_restore(self):
         mine = vehicle(owner())
-        with tempfile.TemporaryDirectory() as folder, override_settings(DATA=Path(folder) / "data", MEDIA_ROOT=Path(folder) / "data/photos"):
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            override_settings(DATA=Path(folder) / "data", MEDIA_ROOT=Path(folder) / "data/photos"),
+        ):
             database = Path(folder) / "data/live.sqlite3"
             database.parent.mkdir()
             live = {"default": {**settings.DATABASES["default"], "NAME": connection.settings_dict["NAME"]}}
             with mock.patch.object(settings, "DATABASES", live):
-                add_photo(repair(mine, [finding(mine)]), picture(), caption="", taken_on=date(2026, 2, 14), by="Wren")
+                add_photo(
+                    repair(mine, [finding(mine)]),
+                    picture(),
+                    caption="",
+                    taken_on=date(2026, 2, 14),
+                    by="Wren",
+                )
                 file = make_backup(Path(folder) / "kept.zip")
             fresh = {"default": {**settings.DATABASES["default"], "NAME": database}}
-            with mock.patch.object(settings, "DATABASES", fresh), override_settings(MEDIA_ROOT=Path(folder) / "data/fresh"):
+            with (
+                mock.patch.object(settings, "DATABASES", fresh),
+                override_settings(MEDIA_ROOT=Path(folder) / "data/fresh"),
+            ):
                 restore_backup(file)
                 self.assertIn(b"Dunlin", database.read_bytes())
                 self.assertEqual(len(list((Path(folder) / "data/fresh").glob("*.jpg"))), 1)

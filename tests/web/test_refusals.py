@@ -39,8 +39,28 @@ class Refused(RoomCase):
 
     def test_of_the_survey_and_the_shell(self):
         view, found = self.vehicle.views.get(name="left"), finding(self.vehicle)
-        self.refuses("how it was looked at", mark_looked, view, 1, [(0, 0), (9, 9)], method="squint", made_on=DAY, by="Wren")
-        self.refuses("no such stage", look_again, found, version=None, stage="guessed", made_on=DAY, corners=found.outline, typed="", evidence=[], by="Wren")
+        self.refuses(
+            "how it was looked at",
+            mark_looked,
+            view,
+            1,
+            [(0, 0), (9, 9)],
+            method="squint",
+            made_on=DAY,
+            by="Wren",
+        )
+        self.refuses(
+            "no such stage",
+            look_again,
+            found,
+            version=None,
+            stage="guessed",
+            made_on=DAY,
+            corners=found.outline,
+            typed="",
+            evidence=[],
+            by="Wren",
+        )
         self.refuses("no such bracket", drop_bracket, view, 99, version=None, by="Wren")
         self.refuses("cannot be measured", length_typed, "1e12", "mm", error=ValidationError)
         self.assertEqual(self.vehicle.findings.get().version, found.version)
@@ -57,7 +77,14 @@ class Refused(RoomCase):
             self.refuses(words, keep_reading, made, kind, codes, text, by="Wren")
         self.assertEqual(made.readings.count(), 0)
         first, second = self.vehicle.datum_points.all()[:2]
-        self.refuses(f"a point {second.code} already", change_point, first, {"code": second.code}, version=None, by="Wren")
+        self.refuses(
+            f"a point {second.code} already",
+            change_point,
+            first,
+            {"code": second.code},
+            version=None,
+            by="Wren",
+        )
         form = StandsForm({"packers": " ".join(str(i + 1) for i in range(30)), "rigid": "on"})
         self.assertFalse(form.is_valid())
         self.assertIn("thicknesses are taken", form.errors["packers"][0])
@@ -66,16 +93,47 @@ class Refused(RoomCase):
         self.assertEqual(list(self.vehicle.rounds.values_list("pk", flat=True)), [made.pk])
 
     def test_of_what_cuts_meet_and_plans_of_ones_own(self):
-        self.refuses("at least one finding", open_repair, self.vehicle, [], title="", opened_on=DAY, by="Wren", margin_mm=12, corner_radius_mm=10, web_mm=40)
+        self.refuses(
+            "at least one finding",
+            open_repair,
+            self.vehicle,
+            [],
+            title="",
+            opened_on=DAY,
+            by="Wren",
+            margin_mm=12,
+            corner_radius_mm=10,
+            web_mm=40,
+        )
         made, sill = repair(self.vehicle, [finding(self.vehicle)]), panel(self.vehicle)
-        thing = {"kind": "seam", "name": "Seam", "points": [(700, 300)], "pitch_mm": 40.0, "survives": "", "marked": False}
+        thing = {
+            "kind": "seam",
+            "name": "Seam",
+            "points": [(700, 300)],
+            "pitch_mm": 40.0,
+            "survives": "",
+            "marked": False,
+        }
         self.refuses("two places at least", keep_surrounding, sill, thing, own=None, version=None, by="Wren")
-        self.refuses("mm off L-SILL", keep_surrounding, sill, thing | {"points": [(0, 2000), (90, 2000)]}, own=None, version=None, by="Wren")
+        self.refuses(
+            "mm off L-SILL",
+            keep_surrounding,
+            sill,
+            thing | {"points": [(0, 2000), (90, 2000)]},
+            own=None,
+            version=None,
+            by="Wren",
+        )
         self.assertEqual(sill.surroundings.count(), 0)
         self.refuses("Nothing is drawn", own_plan, made, panel(self.vehicle, "L-QTR"), "Mine", by="Wren")
         for i in range(MOST_OWN):
             own_plan(made, sill, f"Plan {i}", by="Wren")
-        for name, words in (("Plan 1", "already"), (" ", "Give your plan a name"), ("Merged patches", "already"), ("One more", f"{MOST_OWN} plans")):
+        for name, words in (
+            ("Plan 1", "already"),
+            (" ", "Give your plan a name"),
+            ("Merged patches", "already"),
+            ("One more", f"{MOST_OWN} plans"),
+        ):
             self.refuses(words, own_plan, made, sill, name, by="Wren")
         self.assertEqual(OwnPlan.objects.count(), MOST_OWN)
 
@@ -92,7 +150,10 @@ class Refused(RoomCase):
     def test_an_order_into_loose_needs_a_reason_when_accepted_and_when_done(self):
         asked = {"version": None, "by": "Wren", "today": DAY}
         sills = [f"{part}_L" for part in ("sill_outer", "sill_diaph", "floor", "sill_inner")]
-        steps = [*(f"-{part}" for part in sills), *(f"+{part}" for part in ("sill_inner_L", "floor_L", "sill_diaph_L", "sill_outer_L"))]
+        steps = [
+            *(f"-{part}" for part in sills),
+            *(f"+{part}" for part in ("sill_inner_L", "floor_L", "sill_diaph_L", "sill_outer_L")),
+        ]
         self.refuses("leaves the shell LOOSE", accept_order, self.vehicle, sills, steps, **asked)
         url = reverse("hold:accept", args=[self.vehicle.pk])
         page = self.client.post(url, {"job": sills, "step": steps, "version": "0"})
@@ -112,7 +173,10 @@ class Refused(RoomCase):
         self.assertIn("On the jig", [step.get("despite") for step in order.steps])
 
     def test_rounds_on_and_off_the_chassis_are_not_compared(self):
-        rounds = [take_round(self.vehicle, stage, DAY + timedelta(i), STRAIGHT, 0.2, "", by="Wren") for i, stage in ((0, "found"), (9, "braced"))]
+        rounds = [
+            take_round(self.vehicle, stage, DAY + timedelta(i), STRAIGHT, 0.2, "", by="Wren")
+            for i, stage in ((0, "found"), (9, "braced"))
+        ]
         kept = Setup.of(setup_of(self.vehicle))
         keep_setup(self.vehicle, kept, version=None, by="Wren", today=DAY)
         self.vehicle.body_type, self.vehicle.dimensions_mm = "cab-ladder-chassis", {}
@@ -127,7 +191,16 @@ class NothingDrawn(RoomCase):
         type(other).objects.filter(pk=other.pk).update(body_type="home-made")
         self.client.force_login(other.owner)
         made = repair(other, [finding(other)])
-        for name in ("repairs:options", "repairs:cut", "repairs:around", "repairs:release", "repairs:weld", "logbook:log", "logbook:record", "hold:hold"):
+        for name in (
+            "repairs:options",
+            "repairs:cut",
+            "repairs:around",
+            "repairs:release",
+            "repairs:weld",
+            "logbook:log",
+            "logbook:record",
+            "hold:hold",
+        ):
             with self.subTest(name):
                 args = [other.pk] if name == "hold:hold" else [other.pk, made.number]
                 self.assertEqual(self.client.get(reverse(name, args=args)).status_code, 200)
@@ -136,7 +209,9 @@ class NothingDrawn(RoomCase):
 class Pictures(SimpleTestCase):
     def test_no_comment_of_a_camera_or_person_survives(self):
         stream = io.BytesIO()
-        Image.new("RGB", (40, 30), (90, 90, 90)).save(stream, "JPEG", comment=b"taken at home", exif=Image.Exif())
+        Image.new("RGB", (40, 30), (90, 90, 90)).save(
+            stream, "JPEG", comment=b"taken at home", exif=Image.Exif()
+        )
         self.assertFalse(is_plain_jpeg(stream.getvalue()))
         clean, *_ = cleaned_picture(stream.getvalue())
         self.assertNotIn(b"taken at home", clean)

@@ -27,12 +27,19 @@ class RepairCase(TestCase):
         return reverse(f"repairs:{name}", args=[self.vehicle.pk, self.repair.number, *more])
 
     def ask(self, url, values):
-        return self.client.post(url, json.dumps(values), content_type="application/json", headers={"Accept": "application/json"})
+        return self.client.post(
+            url, json.dumps(values), content_type="application/json", headers={"Accept": "application/json"}
+        )
 
 
 class Opening(RepairCase):
     def test_a_repair_opens_on_the_ribbon_with_a_cut_for_each_panel(self):
-        behind = finding(self.vehicle, "L-SILLM", corners=[(710, 236), (834, 236), (834, 258), (710, 258)], title="Membrane")
+        behind = finding(
+            self.vehicle,
+            "L-SILLM",
+            corners=[(710, 236), (834, 236), (834, 258), (710, 258)],
+            title="Membrane",
+        )
         typed = {
             "findings": ["1", str(behind.number)],
             "style": "rectangle",
@@ -41,23 +48,35 @@ class Opening(RepairCase):
             "web_mm": "40",
             "opened_on": "2026-03-01",
         }
-        answer = self.client.post(reverse("repairs:new", args=[self.vehicle.pk]), typed | {"title": "", "again": "1"}, follow=True)
+        answer = self.client.post(
+            reverse("repairs:new", args=[self.vehicle.pk]), typed | {"title": "", "again": "1"}, follow=True
+        )
         made = Repair.objects.get(number=2)
         self.assertContains(answer, "R-02 is open")
         self.assertEqual([step.state for step in made.steps.all()], ["found", "opened"])
         self.assertEqual([cut.panel.code for cut in made.cuts.all()], ["L-SILL", "L-SILLM"])
         self.assertEqual(
-            {remark["code"] for cut in made.cuts.all() for remark in cut.remarks} - {"CUT-03", "CUT-16", "CUT-17"},
+            {remark["code"] for cut in made.cuts.all() for remark in cut.remarks}
+            - {"CUT-03", "CUT-16", "CUT-17"},
             {"CUT-14"},
             "the weld flange before the membrane is not cut",
         )
-        self.assertContains(self.client.get(f"{reverse('repairs:cut', args=[self.vehicle.pk, 2])}?cut=2"), "Sill membrane")
+        self.assertContains(
+            self.client.get(f"{reverse('repairs:cut', args=[self.vehicle.pk, 2])}?cut=2"), "Sill membrane"
+        )
 
     def test_a_finding_that_is_mended_already_opens_again_only_when_a_person_says_so(self):
         mended = finding(self.vehicle)
         repair(self.vehicle, [mended])
         url = reverse("repairs:new", args=[self.vehicle.pk])
-        typed = {"findings": [mended.number], "style": "rectangle", "margin_mm": "12", "corner_radius_mm": "10", "web_mm": "40", "opened_on": "2026-03-01"}
+        typed = {
+            "findings": [mended.number],
+            "style": "rectangle",
+            "margin_mm": "12",
+            "corner_radius_mm": "10",
+            "web_mm": "40",
+            "opened_on": "2026-03-01",
+        }
         before = Repair.objects.count()
         asked = self.client.post(url, typed | {"title": "Once more"})
         self.assertContains(asked, "Mended already: finding", status_code=422)
@@ -138,28 +157,54 @@ class Patching(RepairCase):
         sides = {
             f"{key}_{name}": value
             for name in "ABCD"
-            for key, value in (("treatment", "butt"), ("width", ""), ("angle", ""), ("radius", ""), ("direction", "up"))
+            for key, value in (
+                ("treatment", "butt"),
+                ("width", ""),
+                ("angle", ""),
+                ("radius", ""),
+                ("direction", "up"),
+            )
         }
-        return {"version": "0", "thickness_mm": "1,0", "gap_mm": "0.8", "k_factor": "0.42", "trim_allowance_mm": "0"} | sides | changes
+        return (
+            {
+                "version": "0",
+                "thickness_mm": "1,0",
+                "gap_mm": "0.8",
+                "k_factor": "0.42",
+                "trim_allowance_mm": "0",
+            }
+            | sides
+            | changes
+        )
 
     def test_a_flange_on_one_side_is_developed_and_downloaded(self):
         self.client.get(self.url("patch"))
-        answer = self.client.post(self.url("patch"), self.typed(treatment_A="flange", width_A="20", angle_A="90", radius_A="1"), follow=True)
+        answer = self.client.post(
+            self.url("patch"),
+            self.typed(treatment_A="flange", width_A="20", angle_A="90", radius_A="1"),
+            follow=True,
+        )
         self.assertContains(answer, "90° up, R 1")
         for form, start in (("svg", b"<svg"), ("dxf", b"  0\n"), ("pdf", b"%PDF")):
             with self.subTest(form):
                 file = self.client.get(self.url("pattern", 1, form))
                 self.assertTrue(file.content.startswith(start))
                 self.assertIn("attachment", file["Content-Disposition"])
-        letter = PdfReader(io.BytesIO(self.client.get(self.url("pattern", 1, "pdf") + "?paper=Letter&hand=mirror").content))
+        letter = PdfReader(
+            io.BytesIO(self.client.get(self.url("pattern", 1, "pdf") + "?paper=Letter&hand=mirror").content)
+        )
         self.assertIn("mirror hand", letter.pages[1].extract_text())
-        self.assertContains(self.client.get(self.url("pattern", 1, "pdf") + "?paper=A9"), "No paper", status_code=422)
+        self.assertContains(
+            self.client.get(self.url("pattern", 1, "pdf") + "?paper=A9"), "No paper", status_code=422
+        )
         self.assertEqual(self.client.get(self.url("pattern", 1, "exe")).status_code, 404)
 
     def test_the_preview_changes_nothing_stored(self):
         self.client.get(self.url("patch"))
         shown = self.client.post(
-            self.url("preview", 1), self.typed(treatment_B="lap", width_B="12", mirror_hand="on"), headers={"Accept": "application/json"}
+            self.url("preview", 1),
+            self.typed(treatment_B="lap", width_B="12", mirror_hand="on"),
+            headers={"Accept": "application/json"},
         ).json()
         self.assertLess(max(u for u, _ in shown["board"]["flat"]), 0)
         self.cut.refresh_from_db()
@@ -176,14 +221,26 @@ class Patching(RepairCase):
         self.client.get(self.url("patch"))
         for name, (changes, words) in self.REFUSED.items():
             with self.subTest(name):
-                self.assertContains(self.client.post(self.url("patch"), self.typed(gap_mm="0.75") | changes), words, status_code=422)
-                self.assertContains(self.client.post(self.url("patch"), self.typed(gap_mm="0.75") | changes), 'value="0.75"', status_code=422)
-                self.assertEqual(self.client.post(self.url("preview", 1), self.typed() | changes).status_code, 422)
+                self.assertContains(
+                    self.client.post(self.url("patch"), self.typed(gap_mm="0.75") | changes),
+                    words,
+                    status_code=422,
+                )
+                self.assertContains(
+                    self.client.post(self.url("patch"), self.typed(gap_mm="0.75") | changes),
+                    'value="0.75"',
+                    status_code=422,
+                )
+                self.assertEqual(
+                    self.client.post(self.url("preview", 1), self.typed() | changes).status_code, 422
+                )
 
     def test_two_people_saving_one_pattern(self):
         self.client.get(self.url("patch"))
         self.client.post(self.url("patch"), self.typed(gap_mm="0.6"))
-        self.assertContains(self.client.post(self.url("patch"), self.typed(gap_mm="0.9")), "saved this while", status_code=409)
+        self.assertContains(
+            self.client.post(self.url("patch"), self.typed(gap_mm="0.9")), "saved this while", status_code=409
+        )
 
 
 class Welding(RepairCase):
@@ -202,19 +259,36 @@ class Welding(RepairCase):
 
     def test_the_sheet_shows_a_setting_to_prove_and_the_order(self):
         page = self.client.get(self.url("weld"))
-        for words in ("Prove on scrap", "Corners and ends", "Close the gaps", "Straight run", "Fire watch", "Never under a shell"):
+        for words in (
+            "Prove on scrap",
+            "Corners and ends",
+            "Close the gaps",
+            "Straight run",
+            "Fire watch",
+            "Never under a shell",
+        ):
             self.assertContains(page, words)
         heat = self.client.get(self.url("heat", 1) + "?seam=0&step=3").json()
         self.assertEqual([level["name"] for level in heat["levels"]][0], "hand-warm")
         self.assertTrue(any(level["name"] == "straw" and level["rings"] for level in heat["levels"]))
         for query in ("?seam=0&step=9999", "?seam=7&step=1", "?seam=x&step=y"):
-            self.assertEqual(self.client.get(self.url("heat", 1) + query, headers={"Accept": "application/json"}).status_code, 422)
+            self.assertEqual(
+                self.client.get(
+                    self.url("heat", 1) + query, headers={"Accept": "application/json"}
+                ).status_code,
+                422,
+            )
 
     def test_cautions_are_remembered(self):
         self.client.get(self.url("weld"))
         answer = self.ask(self.url("cautions", 1), {"keys": ["watch", "nonsense", "tank"]}).json()
         self.assertEqual(answer, {"keys": ["watch", "tank"], "ready": False})
-        self.assertTrue(self.ask(self.url("cautions", 1), {"keys": ["watch", "extinguisher", "tank", "foam", "fume", "battery"]}).json()["ready"])
+        self.assertTrue(
+            self.ask(
+                self.url("cautions", 1),
+                {"keys": ["watch", "extinguisher", "tank", "foam", "fume", "battery"]},
+            ).json()["ready"]
+        )
         self.assertNotContains(self.client.get(self.url("weld")), "Tick again on the day")
         WeldPlan.objects.update(cautions_on="2026-01-05")
         tomorrow = self.client.get(self.url("weld"))
@@ -229,14 +303,31 @@ class Welding(RepairCase):
             ({"pitch_mm": "1"}, "out of range"),
         ):
             with self.subTest(words):
-                self.assertContains(self.client.post(self.url("weld"), self.typed(**changes)), words, status_code=422)
-        answer = self.client.post(self.url("weld"), self.typed(tack_energy_j="800", cooling="blown", proved="1.0 mm scrap"), follow=True)
+                self.assertContains(
+                    self.client.post(self.url("weld"), self.typed(**changes)), words, status_code=422
+                )
+        answer = self.client.post(
+            self.url("weld"),
+            self.typed(tack_energy_j="800", cooling="blown", proved="1.0 mm scrap"),
+            follow=True,
+        )
         self.assertContains(answer, "worked out again")
-        self.assertContains(self.client.post(self.url("weld"), self.typed()), "saved this while", status_code=409)
+        self.assertContains(
+            self.client.post(self.url("weld"), self.typed()), "saved this while", status_code=409
+        )
 
     def test_a_cut_that_ends_at_the_panels_edge_has_open_seams(self):
         edge = finding(self.vehicle, corners=[(900, 222), (960, 222), (960, 260), (900, 260)])
-        made = open_repair(self.vehicle, [edge], title="", opened_on=edge.found_on, margin_mm=12, corner_radius_mm=10, web_mm=40, by="Wren")
+        made = open_repair(
+            self.vehicle,
+            [edge],
+            title="",
+            opened_on=edge.found_on,
+            margin_mm=12,
+            corner_radius_mm=10,
+            web_mm=40,
+            by="Wren",
+        )
         plan = weld_of(made.cuts.get())
         self.assertFalse(plan.tack_plans[0]["closed"])
         self.assertGreater(len(SILL_HOLE), 3)

@@ -15,7 +15,15 @@ from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_v
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.today.services import chart
 
-LINE = {"bought_on": DAY, "supplier": "Depot", "item": "Sheet", "kind": "steel", "quantity": Decimal(1), "tax_rate": Decimal(20), "tax_included": True}
+LINE = {
+    "bought_on": DAY,
+    "supplier": "Depot",
+    "item": "Sheet",
+    "kind": "steel",
+    "quantity": Decimal(1),
+    "tax_rate": Decimal(20),
+    "tax_included": True,
+}
 
 
 class RoomCase(TestCase):
@@ -33,12 +41,19 @@ class RoomCase(TestCase):
 
 class Layers(RoomCase):
     def test_a_finding_behind_shows_as_a_ghost_in_front(self):
-        finding(self.vehicle, "L-SILLM", corners=[(710, 236), (834, 236), (834, 258), (710, 258)], title="Membrane")
+        finding(
+            self.vehicle,
+            "L-SILLM",
+            corners=[(710, 236), (834, 236), (834, 258), (710, 258)],
+            title="Membrane",
+        )
         self.assertContains(self.page("survey:board", "left"), 'class="fd-ghost"', count=1)
         middle = self.page("survey:board", "left", query="?layer=middle")
         self.assertContains(middle, "1 found here")
         self.assertNotContains(middle, 'class="fd-ghost"')
-        self.assertContains(self.page("survey:board", "left", query="?layer=nonsense"), "Left side, outer layer")
+        self.assertContains(
+            self.page("survey:board", "left", query="?layer=nonsense"), "Left side, outer layer"
+        )
         self.assertEqual(self.page("survey:board", "roof").status_code, 404)
 
     def test_only_the_layers_own_panels_are_offered(self):
@@ -57,7 +72,13 @@ class Layers(RoomCase):
 
     def test_the_other_side_and_the_centre(self):
         left = finding(self.vehicle)
-        right = finding(self.vehicle, "R-SILL", "right", corners=[(-u, v) for u, v in ((698, 300), (830, 276), (794, 334))], title="Right sill")
+        right = finding(
+            self.vehicle,
+            "R-SILL",
+            "right",
+            corners=[(-u, v) for u, v in ((698, 300), (830, 276), (794, 334))],
+            title="Right sill",
+        )
         self.assertContains(self.page("survey:finding", left.number), f"Finding {right.number}, Holed")
         boot = finding(self.vehicle, "BOOT", "underside", corners=[(2900, 0), (3000, 0), (3000, 60)])
         self.assertContains(self.page("survey:finding", boot.number), "centre line")
@@ -66,12 +87,20 @@ class Layers(RoomCase):
 class Money_(RoomCase):
     def test_sums_by_kind_and_month(self):
         for days, kind, price in ((0, "steel", "10"), (1, "steel", "5"), (40, "part", "128")):
-            add_cost(self.vehicle, None, LINE | {"bought_on": DAY + timedelta(days), "kind": kind, "unit_price": Decimal(price)}, by="Wren")
+            add_cost(
+                self.vehicle,
+                None,
+                LINE | {"bought_on": DAY + timedelta(days), "kind": kind, "unit_price": Decimal(price)},
+                by="Wren",
+            )
         facts = sums(self.vehicle, self.vehicle.cost_lines.all())
         self.assertEqual(facts["total"].gross.amount, Decimal("143.00"))
         self.assertEqual([word for word, _ in facts["by_kind"]], ["Part", "Steel"])
         steps = spent_over_time(self.vehicle)
-        self.assertEqual([(day, str(amount)) for day, amount in steps], [(DAY + timedelta(1), "£\u00a015.00"), (DAY + timedelta(40), "£\u00a0143.00")])
+        self.assertEqual(
+            [(day, str(amount)) for day, amount in steps],
+            [(DAY + timedelta(1), "£\u00a015.00"), (DAY + timedelta(40), "£\u00a0143.00")],
+        )
         drawn = chart(steps, DAY + timedelta(60))
         self.assertEqual([label for _, label in drawn["levels"]], ["0", "100", "200"])
         self.assertIsNone(chart([], DAY))
@@ -96,20 +125,30 @@ class AtTheEdge(RoomCase):
         cut = repair(self.vehicle, [found]).cuts.get()
         self.assertEqual(min(v for _, v in cut.outline), 222)
         values = stored_values(patch_of(cut))
-        bottom = next(side for side in developed(cut, values).sides if not side.curved and side.middle[1] < 223)
+        bottom = next(
+            side for side in developed(cut, values).sides if not side.curved and side.middle[1] < 223
+        )
         self.assertAlmostEqual(bottom.length_mm, 84, delta=1)
-        values["sides"] = {bottom.name: {"treatment": "flange", "width_mm": 18.0, "angle_deg": 90.0, "inside_radius_mm": 1.0}}
+        values["sides"] = {
+            bottom.name: {"treatment": "flange", "width_mm": 18.0, "angle_deg": 90.0, "inside_radius_mm": 1.0}
+        }
         pattern = developed(cut, values).pattern
         self.assertLess(pattern.bounding_box_mm[1], 222 - 15)
         self.assertEqual([bend.angle_deg for bend in pattern.bend_lines], [90.0])
 
     def test_two_panels_in_one_repair_are_cut_apart(self):
-        quarter = finding(self.vehicle, "L-QTR", corners=[(2800, 500), (2860, 500), (2860, 560)], title="Quarter")
+        quarter = finding(
+            self.vehicle, "L-QTR", corners=[(2800, 500), (2860, 500), (2860, 560)], title="Quarter"
+        )
         made = repair(self.vehicle, [finding(self.vehicle), quarter], style="hull")
-        self.assertEqual([(cut.number, cut.panel.code) for cut in made.cuts.all()], [(1, "L-QTR"), (2, "L-SILL")])
+        self.assertEqual(
+            [(cut.number, cut.panel.code) for cut in made.cuts.all()], [(1, "L-QTR"), (2, "L-SILL")]
+        )
         shown = self.client.get(reverse("repairs:patch", args=[self.vehicle.pk, 1]) + "?cut=2")
         self.assertContains(shown, "cut 2")
-        self.assertContains(self.client.get(reverse("repairs:cut", args=[self.vehicle.pk, 1]) + "?cut=99"), "1 of 2")
+        self.assertContains(
+            self.client.get(reverse("repairs:cut", args=[self.vehicle.pk, 1]) + "?cut=99"), "1 of 2"
+        )
 
 
 class Doors(RoomCase):
@@ -128,7 +167,9 @@ class Doors(RoomCase):
 
     def test_a_photo_is_its_owners_alone(self):
         with tempfile.TemporaryDirectory() as folder, override_settings(MEDIA_ROOT=folder):
-            photo = add_photo(repair(self.vehicle, [finding(self.vehicle)]), picture(), caption="", taken_on=DAY, by="Wren")
+            photo = add_photo(
+                repair(self.vehicle, [finding(self.vehicle)]), picture(), caption="", taken_on=DAY, by="Wren"
+            )
             url = reverse("logbook:photo", args=[self.vehicle.pk, photo.pk])
             answer = self.client.get(url)
             self.assertEqual((answer.status_code, answer["X-Content-Type-Options"]), (200, "nosniff"))
@@ -144,6 +185,14 @@ class Doors(RoomCase):
         self.assertEqual(door.post(reverse("accounts:sign_out")).url, reverse("accounts:sign_in"))
 
     def test_hours_without_a_repair_belong_to_the_vehicle(self):
-        add_work(self.vehicle, None, worked_on=date(2026, 2, 14), kind="survey", typed="5", note="Left side", by="Wren")
+        add_work(
+            self.vehicle,
+            None,
+            worked_on=date(2026, 2, 14),
+            kind="survey",
+            typed="5",
+            note="Left side",
+            by="Wren",
+        )
         self.assertContains(self.page("logbook:logbook"), "5 h 00")
         self.assertContains(self.page("today:today"), "5 h 00 of work so far")

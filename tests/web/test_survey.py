@@ -38,19 +38,37 @@ class Drawing(SurveyCase):
         self.assertRedirects(answer, found.get_absolute_url())
         self.assertEqual((found.grade, found.outline_typed), ("H", CORNERS))
         page = self.client.get(found.get_absolute_url())
-        for words in ("went through at 3 of 5 places and light shows", "146×72", "698 to 844", "Nothing recorded on Outer sill, right", "L-SILLM"):
+        for words in (
+            "went through at 3 of 5 places and light shows",
+            "146×72",
+            "698 to 844",
+            "Nothing recorded on Outer sill, right",
+            "L-SILLM",
+        ):
             self.assertContains(page, words)
 
     def test_one_method_may_find_two_things_and_a_reading_thicker_than_the_sheet_is_asked_about(self):
-        mixed = {"probe_result": "holds", "probe_hits": "4", "probe_tries": "6", "probe_also_result": "through", "probe_also_hits": "2"}
+        mixed = {
+            "probe_result": "holds",
+            "probe_hits": "4",
+            "probe_tries": "6",
+            "probe_also_result": "through",
+            "probe_also_hits": "2",
+        }
         self.draw(**mixed)
         found = Finding.objects.get()
         self.assertEqual((found.grade, found.evidence.count()), ("H", 2))
-        self.assertContains(self.client.get(found.get_absolute_url() + "?edit"), 'name="probe_also_hits" value="2"')
+        self.assertContains(
+            self.client.get(found.get_absolute_url() + "?edit"), 'name="probe_also_hits" value="2"'
+        )
         twin = self.draw(**mixed)  # Back, and Store again
         self.assertContains(twin, "Finding 1 has this very outline already", status_code=422)
         self.assertContains(twin, 'value="Sill end"', status_code=422)
-        thick = mixed | {"gauge_result": "reading", "gauge_mm": "12", "corners": "\n".join(f"{u + 1}, {v}" for u, v in SILL_HOLE)}
+        thick = mixed | {
+            "gauge_result": "reading",
+            "gauge_mm": "12",
+            "corners": "\n".join(f"{u + 1}, {v}" for u, v in SILL_HOLE),
+        }
         asked = self.draw(**thick)
         self.assertContains(asked, "The gauge reads 12 mm on", status_code=422)
         self.assertContains(asked, 'name="gauge_sure"', status_code=422)
@@ -68,7 +86,10 @@ class Drawing(SurveyCase):
         "crossing": ({"corners": "690, 280\n800, 330\n800, 280\n690, 330"}, "crosses itself"),
         "leaves its panel": ({"corners": "690, 280\n800, 280\n800, 700"}, "leaves the panel"),
         "not numbers": ({"corners": "690, nan\n800, 280\n800, 330"}, "Line 1 is not a corner"),
-        "10,000 corners": ({"corners": "\n".join(f"{700 + i % 90}, {260 + i % 60}" for i in range(6000))}, "More than 2000"),
+        "10,000 corners": (
+            {"corners": "\n".join(f"{700 + i % 90}, {260 + i % 60}" for i in range(6000))},
+            "More than 2000",
+        ),
         "nothing drawn": ({"corners": ""}, "Draw the outline"),
         "no panel": ({"panel": ""}, "Choose the panel"),
         "in the future": ({"found_on": "2126-01-01"}, "not come yet"),
@@ -88,7 +109,10 @@ class Drawing(SurveyCase):
     def test_the_board_asks_while_one_draws(self):
         url = reverse("survey:check", args=[self.vehicle.pk])
         ask = lambda **values: self.client.post(
-            url, {"view": "left", "panel": "L-SILL"} | values, content_type="application/json", headers={"Accept": "application/json"}
+            url,
+            {"view": "left", "panel": "L-SILL"} | values,
+            content_type="application/json",
+            headers={"Accept": "application/json"},
         )
         good = ask(corners=SILL_HOLE, evidence=[{"method": "tap", "result": "dull"}]).json()
         self.assertEqual((good["grade"], good["size_mm"]), ("T", [146.0, 72.0]))
@@ -96,9 +120,18 @@ class Drawing(SurveyCase):
         bad = ask(corners=[[690, 280], [800, 280], [800, 700]])
         self.assertEqual(bad.status_code, 422)
         self.assertIn("Look near x", bad.json()["error"]["mend"])
-        for values in ({"corners": [[1]]}, {"corners": "x"}, {"corners": SILL_HOLE, "evidence": [{"method": "guess"}]}):
+        for values in (
+            {"corners": [[1]]},
+            {"corners": "x"},
+            {"corners": SILL_HOLE, "evidence": [{"method": "guess"}]},
+        ):
             self.assertEqual(ask(**values).status_code, 422)
-        self.assertEqual(self.client.post(url, "[1", content_type="application/json", headers={"Accept": "application/json"}).status_code, 422)
+        self.assertEqual(
+            self.client.post(
+                url, "[1", content_type="application/json", headers={"Accept": "application/json"}
+            ).status_code,
+            422,
+        )
 
 
 class Changing(SurveyCase):
@@ -106,14 +139,37 @@ class Changing(SurveyCase):
         found = finding(self.vehicle)
         again = found.get_absolute_url() + "?again"
         self.assertContains(self.client.get(again), "Look again at 1")
-        self.client.post(again, self.typed(version="1", found_on="2026-03-01", stage="stripped", probe_result="dents", probe_hits="1"))
+        self.client.post(
+            again,
+            self.typed(
+                version="1", found_on="2026-03-01", stage="stripped", probe_result="dents", probe_hits="1"
+            ),
+        )
         found.refresh_from_db()
-        self.assertEqual((found.grade, found.version, found.evidence.count()), ("H", 2, 2), "a dent beside the hole does not close it")
-        for changes, words in (({"stage": "seen"}, "same stage or a later one"), ({"stage": "opened", "found_on": "2026-02-20"}, "that day or a later one")):
+        self.assertEqual(
+            (found.grade, found.version, found.evidence.count()),
+            ("H", 2, 2),
+            "a dent beside the hole does not close it",
+        )
+        for changes, words in (
+            ({"stage": "seen"}, "same stage or a later one"),
+            ({"stage": "opened", "found_on": "2026-02-20"}, "that day or a later one"),
+        ):
             answer = self.client.post(again, self.typed(version="2", found_on="2026-03-02") | changes)
             self.assertContains(answer, words, status_code=422)
         larger = "690, 300\n700, 264\n746, 256\n836, 270\n850, 304\n800, 340\n710, 340"
-        self.client.post(again, self.typed(version="2", found_on="2026-03-04", stage="opened", corners=larger, probe_result="", probe_hits="", probe_tries=""))
+        self.client.post(
+            again,
+            self.typed(
+                version="2",
+                found_on="2026-03-04",
+                stage="opened",
+                corners=larger,
+                probe_result="",
+                probe_hits="",
+                probe_tries="",
+            ),
+        )
         page = self.client.get(found.get_absolute_url())
         self.assertContains(page, "now survey what is behind")
         self.assertContains(page, "panel=L-SILLM")
@@ -122,7 +178,15 @@ class Changing(SurveyCase):
         # a correction changes the latest look only
         self.client.post(
             found.get_absolute_url(),
-            self.typed(version="3", found_on="2026-03-04", stage="opened", probe_result="", probe_hits="", probe_tries="", tap_result="dull"),
+            self.typed(
+                version="3",
+                found_on="2026-03-04",
+                stage="opened",
+                probe_result="",
+                probe_hits="",
+                probe_tries="",
+                tap_result="dull",
+            ),
         )
         found.refresh_from_db()
         self.assertEqual([e.method for e in found.evidence.all()], ["probe", "probe", "tap"])

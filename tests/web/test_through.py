@@ -24,30 +24,58 @@ class Through(RoomCase):
             for stack in stacks_of(made):
                 for way in options_of(made, stack, PRICES).options:
                     with self.subTest(finding=title, way=way.name):
-                        choose_option(made, stack, way.name, PRICES, why="to try it", version=None, by="Wren", today=DAY)
+                        choose_option(
+                            made, stack, way.name, PRICES, why="to try it", version=None, by="Wren", today=DAY
+                        )
                         ways.add(way.name)
                         for cut in made.cuts.all():
                             if way.name in ("part", "whole") and cut.panel == stack.front:
                                 panel = Polygon(cut.panel.outline).buffer(0.5)
-                                self.assertTrue(all(panel.covers(Point(at)) for at in cut.corners), "corners that can be set out on the panel")
+                                self.assertTrue(
+                                    all(panel.covers(Point(at)) for at in cut.corners),
+                                    "corners that can be set out on the panel",
+                                )
                             pattern = developed(cut, stored_values(patch_of(cut))).pattern
                             self.assertGreater(pattern.area_mm2, 0.8 * cut.area_mm2)
-                            self.assertEqual(move_cut(cut, cut.corners, version=None, by="Wren").outline, cut.outline, "the same corners, the same cut")
+                            self.assertEqual(
+                                move_cut(cut, cut.corners, version=None, by="Wren").outline,
+                                cut.outline,
+                                "the same corners, the same cut",
+                            )
         self.assertEqual(ways, {"patches", "merged", "part", "whole"})
 
-    def test_a_free_edge_is_not_set_back_and_what_a_person_says_of_a_stretch_counts_for_pattern_and_weld(self):
-        corners = [(2436, 624), (2520, 606), (2620, 552), (2690, 500), (2722, 520), (2690, 580), (2600, 648), (2500, 682), (2440, 676)]
+    def test_a_free_edge_is_not_set_back_and_what_a_person_says_of_a_stretch_counts_for_pattern_and_weld(
+        self,
+    ):
+        corners = [
+            (2436, 624),
+            (2520, 606),
+            (2620, 552),
+            (2690, 500),
+            (2722, 520),
+            (2690, 580),
+            (2600, 648),
+            (2500, 682),
+            (2440, 676),
+        ]
         made = repair(self.vehicle, [finding(self.vehicle, "L-QTR", corners=corners)], style="hull")
         cut = made.cuts.get()
         found = stretches_of(cut)
-        self.assertEqual([each.kind for each in found], ["free", "joint"] if found[0].kind == "free" else ["joint", "free"])
+        self.assertEqual(
+            [each.kind for each in found], ["free", "joint"] if found[0].kind == "free" else ["joint", "free"]
+        )
         free = next(each for each in found if each.kind == "free")
         lip = Polygon(cut.panel.outline).exterior
         pattern = developed(cut, stored_values(patch_of(cut))).pattern
         on_lip = [at for at in pattern.flat_outline if lip.distance(Point(at)) < 0.02]
         self.assertGreater(len(on_lip), 3, "the lip comes out where it was")
         welded = cut.weld_length_mm
-        say_stretches(cut, ["seam" if each.kind == "joint" else each.kind for each in found], version=cut.version, by="Wren")
+        say_stretches(
+            cut,
+            ["seam" if each.kind == "joint" else each.kind for each in found],
+            version=cut.version,
+            by="Wren",
+        )
         self.assertEqual(check(cut, cut.corners).weld_length_mm, 0)
         self.assertTrue(all(each.by_hand == (each.kind == "seam") for each in stretches_of(cut)))
         say_stretches(cut, [each.kind for each in found], version=cut.version, by="Wren")

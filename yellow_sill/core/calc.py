@@ -56,26 +56,46 @@ COMMANDS = {
     "cutlines": Command(CutRequest, cut_lines, "propose the cuts of a panel, layer by layer"),
     "spot_rows": Command(SpotRequest, spot_rows, "release rows of spot welds, and where the new welds go"),
     "joint_choice": Command(JointRequest, joint_choice, "which joint where, and what to watch"),
-    "cuts_through": Command(ThroughRequest, cuts_through, "propose the cuts of sheets behind one another, with their windows"),
+    "cuts_through": Command(
+        ThroughRequest, cuts_through, "propose the cuts of sheets behind one another, with their windows"
+    ),
     "cut_options": Command(OptionsRequest, cut_options, "patches, part panel or whole panel, compared"),
-    "stretches": Command(StretchRequest, stretches, "what each stretch of a cut is: joint, flange, free edge or open seam"),
-    "replan": Command(ReplanRequest, replanned, "a cut that opening has shown to be too small: the new line and what it adds"),
+    "stretches": Command(
+        StretchRequest, stretches, "what each stretch of a cut is: joint, flange, free edge or open seam"
+    ),
+    "replan": Command(
+        ReplanRequest,
+        replanned,
+        "a cut that opening has shown to be too small: the new line and what it adds",
+    ),
     "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
     "grade": Command(GradeRequest, graded, "grade a finding from its evidence, and say why"),
     "coverage": Command(CoverageRequest, coverage, "how much of each panel, layer and shell was looked at"),
     "growth": Command(GrowthRequest, growth_forecast, "how far the rust will really go"),
     "rectify": Command(RectifyRequest, rectify, "millimetres from a photo with a card of known size in it"),
-    "adjust": Command(AdjustRequest, adjust, "datum points from distances, heights and angles, and which reading is silly"),
-    "shape": Command(ShapeRequest, shape, "roll, pitch, twist, sag, sway, lozenge, asymmetry and squareness of adjusted points"),
-    "next_reading": Command(NextReadingRequest, next_reading, "the readings that shrink the worst uncertainty most"),
+    "adjust": Command(
+        AdjustRequest, adjust, "datum points from distances, heights and angles, and which reading is silly"
+    ),
+    "shape": Command(
+        ShapeRequest,
+        shape,
+        "roll, pitch, twist, sag, sway, lozenge, asymmetry and squareness of adjusted points",
+    ),
+    "next_reading": Command(
+        NextReadingRequest, next_reading, "the readings that shrink the worst uncertainty most"
+    ),
     "level": Command(LevelRequest, level, "packers that bring the flats of a shell level on its stands"),
     "transfer": Command(TransferRequest, transfer, "a mark found again from two marks that stay"),
     "hold": Command(HoldRequest, hold, "what still holds a shell in one state: HELD, SOFT or LOOSE, and why"),
     "braces": Command(BraceRequest, braces, "where the next brace helps most, and how many hold it"),
     "tubes": Command(TubesRequest, tubes, "the cut list of braces: lengths and mitres of their tubes"),
     "calibrate": Command(CalibrateRequest, calibrate, "how soft this shell is, from one weight and one dial"),
-    "hold_measured": Command(MeasuredRequest, hold_measured, "predicted beside measured movement between two states"),
-    "removal_order": Command(OrderRequest, removal_order, "in which order to take parts out and put them back", long=True),
+    "hold_measured": Command(
+        MeasuredRequest, hold_measured, "predicted beside measured movement between two states"
+    ),
+    "removal_order": Command(
+        OrderRequest, removal_order, "in which order to take parts out and put them back", long=True
+    ),
     "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
 }
 
@@ -100,7 +120,13 @@ def plain(value: Any) -> Any:
         return {key: plain(item) for key, item in value.items()}
     if isinstance(value, Enum):
         return value.value
-    if isinstance(value, list) and value and isinstance(value[0], list) and value[0] and isinstance(value[0][0], float):
+    if (
+        isinstance(value, list)
+        and value
+        and isinstance(value[0], list)
+        and value[0]
+        and isinstance(value[0][0], float)
+    ):
         return value  # a ring of corners is plain already, and there are thousands of numbers in them
     if isinstance(value, (list, tuple)):
         return [plain(item) for item in value]
@@ -137,7 +163,9 @@ def _read(stream: TextIO) -> Any:
     try:
         return json.loads(text, parse_constant=_no_constant, object_pairs_hook=once)
     except json.JSONDecodeError as error:
-        raise BadField(f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "$") from None
+        raise BadField(
+            f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "$"
+        ) from None
     except ValueError:  # a whole number of thousands of digits
         raise BadField("A number in the input has too many digits.", "$") from None
     except RecursionError:
@@ -154,8 +182,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(json.dumps(_answer(words), ensure_ascii=False, allow_nan=False))
     except CoreError as error:
         near = f" Near {error.at[0]:.1f}, {error.at[1]:.1f} mm." if error.at else ""
-        message = error.message if len(error.message) <= LONGEST_MESSAGE else f"{error.message[:LONGEST_MESSAGE]}…"
-        said = {"code": error.code, "message": (message + near).encode("utf-8", "replace").decode(), "where": (error.where or "$")[:LONGEST_MESSAGE]}
+        message = (
+            error.message if len(error.message) <= LONGEST_MESSAGE else f"{error.message[:LONGEST_MESSAGE]}…"
+        )
+        said = {
+            "code": error.code,
+            "message": (message + near).encode("utf-8", "replace").decode(),
+            "where": (error.where or "$")[:LONGEST_MESSAGE],
+        }
         print(json.dumps({"error": said}, ensure_ascii=False))
         return 2
     return 0
@@ -167,10 +201,14 @@ def _answer(words: list[str]) -> Any:
     schema, shown = "--schema" in words, "--progress" in words
     names = [word for word in words if word not in ("--schema", "--progress")]
     if not names or len(names) > 2 or names[0].startswith("-"):
-        raise BadField("Say which calculation.", "$", "Type: calc NAME [FILE], calc NAME --schema, or calc --list.")
+        raise BadField(
+            "Say which calculation.", "$", "Type: calc NAME [FILE], calc NAME --schema, or calc --list."
+        )
     if schema:
         if names[0] not in COMMANDS:
-            raise BadField(f"There is no calculation '{names[0]}'.", "$", f"There are: {', '.join(COMMANDS)}.")
+            raise BadField(
+                f"There is no calculation '{names[0]}'.", "$", f"There are: {', '.join(COMMANDS)}."
+            )
         return COMMANDS[names[0]].request.model_json_schema()
     if names[0] not in COMMANDS:
         return calculate(names[0], {})

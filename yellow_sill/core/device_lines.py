@@ -81,7 +81,9 @@ def read_line(device: Device, line: str) -> DeviceLine | None:
     match = _LINE.match(text)
     if not star or not match or match[1] != device.letter or check != check_sum(text):
         return None
-    return DeviceLine(number=int(match[2]), value_mm=None if match[3] == "----" else float(match[3]), quality=int(match[4]))
+    return DeviceLine(
+        number=int(match[2]), value_mm=None if match[3] == "----" else float(match[3]), quality=int(match[4])
+    )
 
 
 def settled(device: Device, lines: Iterable[str]) -> float:
@@ -110,7 +112,11 @@ def settled(device: Device, lines: Iterable[str]) -> float:
     if seen == 0:
         raise LostReading(f"The {device.name} says nothing.", device.name, "Is it switched on and connected?")
     if damaged > seen / 2:
-        raise LostReading(f"What the {device.name} sends cannot be read.", device.name, "Check its cable and its speed setting.")
+        raise LostReading(
+            f"What the {device.name} sends cannot be read.",
+            device.name,
+            "Check its cable and its speed setting.",
+        )
     if dropped > seen / 3:
         raise LostReading(device.lost, device.name, device.lost_mend)
     raise LostReading("The readings do not hold still.", device.name, device.restless_mend)

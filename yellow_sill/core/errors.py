@@ -13,7 +13,9 @@ class CoreError(Exception):
 
     code = "BAD-INPUT"
 
-    def __init__(self, what: str, where: str = "", mend: str = "", at: tuple[float, float] | None = None) -> None:
+    def __init__(
+        self, what: str, where: str = "", mend: str = "", at: tuple[float, float] | None = None
+    ) -> None:
         super().__init__(what, where, mend, at)
         self.what, self.where, self.mend, self.at = what, where, mend, at
 

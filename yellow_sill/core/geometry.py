@@ -36,26 +36,40 @@ def outline_polygon(points: Iterable[Sequence[float]], where: str) -> Polygon:
     corners: list[Xy] = []
     for number, point in enumerate(points, start=1):
         if number > MOST_CORNERS + 1:
-            raise BadOutline(f"More than {MOST_CORNERS} corners.", where, "Trace it with fewer corners; 5 mm apart is plenty.")
+            raise BadOutline(
+                f"More than {MOST_CORNERS} corners.",
+                where,
+                "Trace it with fewer corners; 5 mm apart is plenty.",
+            )
         x, y = float(point[0]), float(point[1])
         if not (math.isfinite(x) and math.isfinite(y)):
-            raise BadOutline(f"Corner {number} is not a number.", where, "Type it in millimetres, such as 684, 292.")
+            raise BadOutline(
+                f"Corner {number} is not a number.", where, "Type it in millimetres, such as 684, 292."
+            )
         if max(abs(x), abs(y)) > FARTHEST_MM:
-            raise BadOutline(f"Corner {number} lies more than 20 m off.", where, "Check the figure; it is in millimetres.")
+            raise BadOutline(
+                f"Corner {number} lies more than 20 m off.", where, "Check the figure; it is in millimetres."
+            )
         if not corners or math.dist(corners[-1], (x, y)) > ROUND_MM:
             corners.append((x, y))
     if len(corners) > 1 and math.dist(corners[0], corners[-1]) <= ROUND_MM:
         corners.pop()
     if len(corners) < 3:
-        raise BadOutline(f"An outline needs three corners; this one has {len(corners)}.", where, "Add a corner.")
+        raise BadOutline(
+            f"An outline needs three corners; this one has {len(corners)}.", where, "Add a corner."
+        )
     if len(corners) > MOST_CORNERS:
-        raise BadOutline(f"More than {MOST_CORNERS} corners.", where, "Trace it with fewer corners; 5 mm apart is plenty.")
+        raise BadOutline(
+            f"More than {MOST_CORNERS} corners.", where, "Trace it with fewer corners; 5 mm apart is plenty."
+        )
     polygon = Polygon(corners)
     if polygon.area < LEAST_AREA_MM2 and polygon.convex_hull.area < LEAST_AREA_MM2:
         raise BadOutline("The outline has no area.", where, "Move the corners apart.", corners[0])
     if not polygon.is_valid:
         place = _place_of(explain_validity(polygon))
-        raise BadOutline("The outline crosses itself.", where, "Move a corner so that no two edges cross.", place)
+        raise BadOutline(
+            "The outline crosses itself.", where, "Move a corner so that no two edges cross.", place
+        )
     if polygon.area < LEAST_AREA_MM2:
         raise BadOutline("The outline has no area.", where, "Move the corners apart.", corners[0])
     return polygon
@@ -110,7 +124,9 @@ def rounded(shape: Polygon, radius_mm: float) -> BaseGeometry:
     return opened.buffer(radius_mm, join_style="mitre").buffer(-radius_mm, quad_segs=QUARTER_STEPS)
 
 
-def covers(outline: Iterable[Sequence[float]], inner: Iterable[Sequence[float]], slack_mm: float = 0.2) -> bool:
+def covers(
+    outline: Iterable[Sequence[float]], inner: Iterable[Sequence[float]], slack_mm: float = 0.2
+) -> bool:
     """Whether an outline holds another, within a hair."""
     return Polygon(outline).buffer(slack_mm).covers(Polygon(inner))
 

@@ -31,7 +31,9 @@ class OneOf:
     def __init__(self, words: Iterable[str]) -> None:
         self.words = list(words)
 
-    def __get_pydantic_core_schema__(self, source: type, handler: GetCoreSchemaHandler) -> core_schema.CoreSchema:
+    def __get_pydantic_core_schema__(
+        self, source: type, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
         return core_schema.literal_schema(self.words)
 
 
@@ -95,7 +97,9 @@ def json_path(parts: tuple[int | str, ...]) -> str:
 class Record(BaseModel):
     """An input record of the core. Build it with ``Record.read(mapping)`` to get a BadField on a fault."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, strict=False, populate_by_name=True)
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", allow_inf_nan=False, strict=False, populate_by_name=True
+    )
 
     @classmethod
     def read(cls, values: Mapping[str, Any]) -> Self:
@@ -140,11 +144,19 @@ def _is_flag(made: Any, path: tuple[int | str, ...]) -> bool:
     for step in path:
         if isinstance(made, BaseModel):
             fields = type(made).model_fields
-            made = getattr(made, next((name for name, field in fields.items() if step in (name, field.alias)), str(step)), None)
+            made = getattr(
+                made,
+                next((name for name, field in fields.items() if step in (name, field.alias)), str(step)),
+                None,
+            )
         elif isinstance(made, Mapping):
             made = made.get(step)
         else:
-            made = made[step] if isinstance(step, int) and isinstance(made, (list, tuple)) and step < len(made) else None
+            made = (
+                made[step]
+                if isinstance(step, int) and isinstance(made, (list, tuple)) and step < len(made)
+                else None
+            )
     return isinstance(made, (bool, str)) or made is None
 
 
@@ -153,6 +165,10 @@ def first_fault(error: ValidationError) -> BadField:
     fault = error.errors(include_url=False, include_input=False)[0]
     words = _WORDS.get(fault["type"])
     context = fault.get("ctx", {})
-    said = str(context["error"]) if fault["type"] == "value_error" and "error" in context else "This does not fit here."
+    said = (
+        str(context["error"])
+        if fault["type"] == "value_error" and "error" in context
+        else "This does not fit here."
+    )
     message = words.format(**context) if words else said
     return BadField(message, json_path(fault["loc"]))

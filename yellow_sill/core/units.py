@@ -14,16 +14,25 @@ _NUMBER = r"\d+(?:[.,]\d+)?"
 _MM = re.compile(rf"^([-+]?)({_NUMBER}|[.,]\d+)\s*(mm|cm|m)?$", re.IGNORECASE)
 _FRACTION = r"(\d{1,3})\s*/\s*(\d{1,3})"
 _FEET = rf"(?:({_NUMBER})\s*(?:'|ft)\s*)?"
-_INCH = re.compile(rf"""^([-+]?){_FEET}(?:({_NUMBER}|[.,]\d+)(?:(?:\s+|-|\s*\+\s*){_FRACTION})?|{_FRACTION})?\s*("|''|in|inch)?$""", re.IGNORECASE)
+_INCH = re.compile(
+    rf"""^([-+]?){_FEET}(?:({_NUMBER}|[.,]\d+)(?:(?:\s+|-|\s*\+\s*){_FRACTION})?|{_FRACTION})?\s*("|''|in|inch)?$""",
+    re.IGNORECASE,
+)
 _PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
 #: ``1 m 25 cm``, ``2 m 3 cm 4 mm``: metric lengths in parts, each smaller than the one before.
-_PARTS = re.compile(rf"^([-+]?)(?:(\d+)\s*m)?\s*(?:({_NUMBER})\s*cm)?\s*(?:({_NUMBER})\s*mm)?$", re.IGNORECASE)
+_PARTS = re.compile(
+    rf"^([-+]?)(?:(\d+)\s*m)?\s*(?:({_NUMBER})\s*cm)?\s*(?:({_NUMBER})\s*mm)?$", re.IGNORECASE
+)
 #: ``1.250,5`` and ``1,250.5``: groups of thousands, then the other sign before the decimals.
-_GROUPED = re.compile(r"^([-+]?[1-9]\d{0,2}(?:([., ])\d{3})+)(?:([.,])(\d+))?(?=\s*(?:[a-z]|$))", re.IGNORECASE)
+_GROUPED = re.compile(
+    r"^([-+]?[1-9]\d{0,2}(?:([., ])\d{3})+)(?:([.,])(\d+))?(?=\s*(?:[a-z]|$))", re.IGNORECASE
+)
 #: ``1,250`` may be one and a quarter, or a thousand and more.
 _TWO_MEANINGS = re.compile(r"^[-+]?[1-9]\d{0,2},\d{3}(?!\d|,)")
 #: How people and their keyboards write feet, inches and fractions.
-_AS_TYPED = str.maketrans("\u2032\u2019\u2018\u00b4\u2033\u201d\u201c\u2044\u2215\u2013\u2212", 4 * "'" + 3 * '"' + "//--")
+_AS_TYPED = str.maketrans(
+    "\u2032\u2019\u2018\u00b4\u2033\u201d\u201c\u2044\u2215\u2013\u2212", 4 * "'" + 3 * '"' + "//--"
+)
 _VULGAR = re.compile("[\u00bc-\u00be\u2150-\u215e]")
 
 
@@ -41,7 +50,10 @@ def parse_length(text: str, unit: str = "mm") -> float:
     words = _plain(str(text))
     parts = _PARTS.match(words)
     if parts and sum(part is not None for part in parts.groups()[1:]) > 1:
-        value = sum(float((part or "0").replace(",", ".")) * per for part, per in zip(parts.groups()[1:], (1000.0, 10.0, 1.0), strict=True))
+        value = sum(
+            float((part or "0").replace(",", ".")) * per
+            for part, per in zip(parts.groups()[1:], (1000.0, 10.0, 1.0), strict=True)
+        )
         return -value if parts[1] == "-" else value
     metric = _MM.match(words)
     if metric and (metric[3] or unit == "mm"):
@@ -49,14 +61,22 @@ def parse_length(text: str, unit: str = "mm") -> float:
         return -value if metric[1] == "-" else value
     inch = _INCH.match(words)
     if not inch or not any(inch.group(i) for i in (2, 3, 6)):
-        raise BadField(f"'{words[:24]}' is no length.", "length", 'Type it like 12.5, 12,5 mm, 10 1/4" or 3/8.')
+        raise BadField(
+            f"'{words[:24]}' is no length.", "length", 'Type it like 12.5, 12,5 mm, 10 1/4" or 3/8.'
+        )
     sign, feet, whole, over, under, alone, below, _mark = inch.groups()
     over, under = over or alone, under or below
     if under and int(under) == 0:
         raise BadField(f"'{words[:24]}' divides by nothing.", "length", "Type a fraction like 3/8.")
     if over and whole and not whole.isdigit():
-        raise BadField(f"'{words[:24]}' mixes decimals and a fraction.", "length", 'Type it like 10 1/4" or 10.25 in.')
-    inches = 12 * float((feet or "0").replace(",", ".")) + float((whole or "0").replace(",", ".")) + (Fraction(int(over), int(under)) if over else 0)
+        raise BadField(
+            f"'{words[:24]}' mixes decimals and a fraction.", "length", 'Type it like 10 1/4" or 10.25 in.'
+        )
+    inches = (
+        12 * float((feet or "0").replace(",", "."))
+        + float((whole or "0").replace(",", "."))
+        + (Fraction(int(over), int(under)) if over else 0)
+    )
     value = round(float(inches) * INCH_MM, 6)
     return -value if sign == "-" else value
 
@@ -78,7 +98,11 @@ def _plain(text: str) -> str:
         if grouped[3] is None and grouped[2] == ".":
             return words  # a point is the decimal sign, as this program writes it
         if grouped[3] is None and _TWO_MEANINGS.match(words):
-            raise BadField(f"'{words[:24]}' has two meanings.", "length", "Type 1250 for a thousand and more, or 1.25 for one and a bit.")
+            raise BadField(
+                f"'{words[:24]}' has two meanings.",
+                "length",
+                "Type 1250 for a thousand and more, or 1.25 for one and a bit.",
+            )
         whole = re.sub(r"[., ]", "", grouped[1])
         return whole + (f".{grouped[4]}" if grouped[4] else "") + words[grouped.end() :]
     return words

@@ -23,7 +23,9 @@ def main() -> int:
     for name, took, limit, *more in rows:
         late = took > limit
         missed += late
-        print(f"{name:<46}{took:8.1f} ms   (to be under {limit} ms){'   MISSED' if late else ''}{'   ' + str(more[0]) + ' queries' if more else ''}")
+        print(
+            f"{name:<46}{took:8.1f} ms   (to be under {limit} ms){'   MISSED' if late else ''}{'   ' + str(more[0]) + ' queries' if more else ''}"
+        )
     return 1 if missed else 0
 
 
@@ -39,7 +41,10 @@ def median_ms(work: Callable[[], object]) -> float:
 
 def blob(rng: random.Random, x: float, y: float, radius: float) -> list[list[float]]:
     angles = [i * math.tau / 12 for i in range(12)]
-    return [[x + radius * rng.uniform(0.7, 1) * math.cos(a), y + radius * rng.uniform(0.7, 1) * math.sin(a)] for a in angles]
+    return [
+        [x + radius * rng.uniform(0.7, 1) * math.cos(a), y + radius * rng.uniform(0.7, 1) * math.sin(a)]
+        for a in angles
+    ]
 
 
 def core_work() -> list[tuple[str, Callable[[], object], float]]:
@@ -48,28 +53,75 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
 
     rng = random.Random(3)
     panel = {"outline": [[0, 0], [2000, 0], [2000, 1000], [0, 1000]], "thickness_mm": 1.0}
-    findings = [{"id": i, "layer": 1, "outline": blob(rng, rng.uniform(60, 1900), rng.uniform(60, 900), rng.uniform(5, 50))} for i in range(30)]
-    round_ring = [[400 + 300 * math.cos(i * math.tau / 200), 400 + 300 * math.sin(i * math.tau / 200)] for i in range(200)]
+    findings = [
+        {
+            "id": i,
+            "layer": 1,
+            "outline": blob(rng, rng.uniform(60, 1900), rng.uniform(60, 900), rng.uniform(5, 50)),
+        }
+        for i in range(30)
+    ]
+    round_ring = [
+        [400 + 300 * math.cos(i * math.tau / 200), 400 + 300 * math.sin(i * math.tau / 200)]
+        for i in range(200)
+    ]
     square = [[0, 0], [300, 0], [300, 200], [0, 200]]
-    flanges = [{"edge": i, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1} for i in range(4)]
+    flanges = [
+        {"edge": i, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1}
+        for i in range(4)
+    ]
     seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
-    sizes = [{"stage": "seen", "area_mm2": 5000, "perimeter_mm": 300}, {"stage": "opened", "area_mm2": 8000, "perimeter_mm": 400}]
+    sizes = [
+        {"stage": "seen", "area_mm2": 5000, "perimeter_mm": 300},
+        {"stage": "opened", "area_mm2": 8000, "perimeter_mm": 400},
+    ]
     growing = [{"id": i, "extents": sizes[: 1 + (i % 4 == 0)]} for i in range(300)]
     box = [[0, 0], [400, 0], [400, 200], [0, 200]]
-    covered = [{"code": f"P{i}", "outline": box, "looked": [blob(rng, rng.uniform(0, 400), rng.uniform(0, 200), 40) for _ in range(10)]} for i in range(30)]
-    photo = {"reference": [[100, 100], [300, 110], [310, 260], [90, 250]], "size_mm": [85.6, 54], "trace": round_ring}
+    covered = [
+        {
+            "code": f"P{i}",
+            "outline": box,
+            "looked": [blob(rng, rng.uniform(0, 400), rng.uniform(0, 200), 40) for _ in range(10)],
+        }
+        for i in range(30)
+    ]
+    photo = {
+        "reference": [[100, 100], [300, 110], [310, 260], [90, 250]],
+        "size_mm": [85.6, 54],
+        "trace": round_ring,
+    }
     network = datum_network()
     return [
         *cut_work(),
         *hold_work(),
         ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
         ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
-        ("shape, 40 points", lambda: calculate("shape", {"points": [p | {"place": p["nominal"]} for p in bare(network)]}), 100),
+        (
+            "shape, 40 points",
+            lambda: calculate("shape", {"points": [p | {"place": p["nominal"]} for p in bare(network)]}),
+            100,
+        ),
         ("level, 4 stands", lambda: calculate("level", LEVEL), 100),
-        ("cutlines, 30 findings, rectangle", lambda: calculate("cutlines", {"panel": panel, "findings": findings}), 50),
-        ("cutlines, 30 findings, hull", lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}), 50),
-        ("develop, 4 flanges", lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}), 50),
-        ("develop, 200 edges", lambda: calculate("develop", {"outline": round_ring, "thickness_mm": 1, "gap_mm": 0.8}), 50),
+        (
+            "cutlines, 30 findings, rectangle",
+            lambda: calculate("cutlines", {"panel": panel, "findings": findings}),
+            50,
+        ),
+        (
+            "cutlines, 30 findings, hull",
+            lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}),
+            50,
+        ),
+        (
+            "develop, 4 flanges",
+            lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}),
+            50,
+        ),
+        (
+            "develop, 200 edges",
+            lambda: calculate("develop", {"outline": round_ring, "thickness_mm": 1, "gap_mm": 0.8}),
+            50,
+        ),
         ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
         ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
         ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
@@ -91,26 +143,54 @@ def cut_work() -> list[tuple[str, Callable[[], object], float]]:
     panel = {"outline": [[0, 0], [width, 0], [width, height], [0, height]], "thickness_mm": 1}
     findings = [{"id": i, "layer": order[i % 3], "outline": hole()} for i in range(40)]
     rows = [{"name": f"row {i}", "path": [[0, 40 + 45 * i], [width, 40 + 45 * i]]} for i in range(12)]
-    lines = [{"name": f"swage {i}", "kind": "swage", "path": [[0, 20 + 50 * i], [width, 20 + 50 * i]]} for i in range(11)]
-    around = {"lines": lines, "rows": rows, "keep_outs": [{"name": f"keep {i}", "outline": hole()} for i in range(20)]}
-    sheets = [{"name": "skin", "thickness_mm": 1, "stays": False}, {"name": "floor", "thickness_mm": 1, "stays": True}]
+    lines = [
+        {"name": f"swage {i}", "kind": "swage", "path": [[0, 20 + 50 * i], [width, 20 + 50 * i]]}
+        for i in range(11)
+    ]
+    around = {
+        "lines": lines,
+        "rows": rows,
+        "keep_outs": [{"name": f"keep {i}", "outline": hole()} for i in range(20)],
+    }
+    sheets = [
+        {"name": "skin", "thickness_mm": 1, "stays": False},
+        {"name": "floor", "thickness_mm": 1, "stays": True},
+    ]
     spots = [{"id": row["name"], "path": row["path"], "sheets": sheets} for row in rows]
     seams = [[[x, 0], [x, height]] for x in (500, 1000, 1500)]
-    asked = {"panel": panel, "findings": findings, "rows": spots, "seams": seams, "stiff": [line["path"] for line in lines], "whole": {"price": 90, "days": 5}}
+    asked = {
+        "panel": panel,
+        "findings": findings,
+        "rows": spots,
+        "seams": seams,
+        "stiff": [line["path"] for line in lines],
+        "whole": {"price": 90, "days": 5},
+    }
     stack = []
     for i, name in enumerate(order):
         third = around | {"rows": rows[i::3], "keep_outs": around["keep_outs"][i::3]}
         mine = [each for each in findings if each["layer"] == name]
         stack.append({"name": name, "panel": panel, "findings": mine, "around": third, "rows": spots[i::3]})
     front, *behind = stack
-    deep = asked | {"findings": front["findings"], "behind": behind, "around": front["around"], "rows": front["rows"]}
+    deep = asked | {
+        "findings": front["findings"],
+        "behind": behind,
+        "around": front["around"],
+        "rows": front["rows"],
+    }
     sheets = [{key: value for key, value in sheet.items() if key != "rows"} for sheet in stack]
     return [
-        ("cuts_through, three sheets, what is round them", lambda: calculate("cuts_through", {"sheets": sheets}), 200),
+        (
+            "cuts_through, three sheets, what is round them",
+            lambda: calculate("cuts_through", {"sheets": sheets}),
+            200,
+        ),
         ("cut_options, three sheets, 40 findings, 12 rows", lambda: calculate("cut_options", deep), 200),
         (
             "cutlines, three layers, what is round them",
-            lambda: calculate("cutlines", {"panel": panel, "findings": findings, "layer_order": order, "around": around}),
+            lambda: calculate(
+                "cutlines", {"panel": panel, "findings": findings, "layer_order": order, "around": around}
+            ),
             200,
         ),
         ("cut_options, 40 findings, 12 rows", lambda: calculate("cut_options", asked), 200),
@@ -128,10 +208,19 @@ def hold_work() -> list[tuple[str, Callable[[], object], float]]:
 
     whole = saloon_structure() | {"stands": ["RBL", "RBR", "RHL", "RHR"]}
     request, tubes = HoldRequest.read(whole), BraceRequest.read(whole)
-    judge, sides = Judge(request), [f"{part}_{hand}" for hand in "LR" for part in ("floor", "sill_inner", "sill_outer", "apost_outer")]
-    gone = {name: part.model_copy(update={"present": name not in sides[:3]}) for name, part in request.parts.items()}
+    judge, sides = (
+        Judge(request),
+        [f"{part}_{hand}" for hand in "LR" for part in ("floor", "sill_inner", "sill_outer", "apost_outer")],
+    )
+    gone = {
+        name: part.model_copy(update={"present": name not in sides[:3]})
+        for name, part in request.parts.items()
+    }
     more = [*sides, "boot_floor", "heelboard", "quarter_L", "inner_wing_L"]
-    eight, twelve = (OrderRequest.read(whole | {"jobs": [{"id": name, "parts": [name]} for name in names]}) for names in (sides, more))
+    eight, twelve = (
+        OrderRequest.read(whole | {"jobs": [{"id": name, "parts": [name]} for name in names]})
+        for names in (sides, more)
+    )
     return [
         ("hold, first state of a saloon", lambda: hold(request), 100),
         ("hold, another state, with its softest way", lambda: judge.judge(gone, []), 20),
@@ -157,11 +246,27 @@ def datum_network() -> dict:
         trusted = i in (16, 17, 30, 31)
         points.append({"id": str(i), "nominal": nominal, "trusted": trusted})
         places.append(nominal if trusted else [v + rng.gauss(0, 2) for v in nominal])
-        readings.append({"id": f"h{i}", "kind": "height", "points": [str(i)], "value": places[i][2] + rng.gauss(0, 0.5), "sigma_mm": 0.5})
+        readings.append(
+            {
+                "id": f"h{i}",
+                "kind": "height",
+                "points": [str(i)],
+                "value": places[i][2] + rng.gauss(0, 0.5),
+                "sigma_mm": 0.5,
+            }
+        )
     pairs = [(a, b) for a in range(40) for b in range(a) if math.dist(places[a], places[b]) < 3000]
     for a, b in rng.sample(pairs, 260):
         value = math.dist(places[a], places[b]) + rng.gauss(0, 1)
-        readings.append({"id": f"d{a}-{b}", "kind": "distance", "points": [str(a), str(b)], "value": round(value, 1), "sigma_mm": 1})
+        readings.append(
+            {
+                "id": f"d{a}-{b}",
+                "kind": "distance",
+                "points": [str(a), str(b)],
+                "value": round(value, 1),
+                "sigma_mm": 1,
+            }
+        )
     for k in range(5):
         readings[45 + 40 * k]["value"] += rng.choice([-45, -18, 27, 90])
     return {"points": points, "readings": readings}
@@ -174,9 +279,9 @@ def bare(network: dict) -> list[dict]:
 def next_asked(network: dict) -> dict:
     """The same points with 60 readings taken, and 800 that could be."""
     ids = [point["id"] for point in network["points"]]
-    candidates = [{"kind": "distance", "points": [a, b], "sigma_mm": 1} for i, a in enumerate(ids) for b in ids[:i]] + [
-        {"kind": "height", "points": [a], "sigma_mm": 0.7} for a in ids
-    ]
+    candidates = [
+        {"kind": "distance", "points": [a, b], "sigma_mm": 1} for i, a in enumerate(ids) for b in ids[:i]
+    ] + [{"kind": "height", "points": [a], "sigma_mm": 0.7} for a in ids]
     return {"points": network["points"], "readings": network["readings"][:60], "candidates": candidates[:800]}
 
 
@@ -214,7 +319,12 @@ def pages() -> list[tuple[str, float, float, int]]:
 def saved(client) -> None:
     """One reading typed into the last round."""
     values = {"kind": "distance", "points": ["2L", "9R"], "value": "2805.5"}
-    answer = client.post("/v/1/datums/round/3/save/", values, content_type="application/json", headers={"Accept": "application/json"})
+    answer = client.post(
+        "/v/1/datums/round/3/save/",
+        values,
+        content_type="application/json",
+        headers={"Accept": "application/json"},
+    )
     if answer.status_code != 200:
         raise SystemExit(f"saving a reading answered {answer.status_code}")
 
@@ -242,7 +352,9 @@ def board(findings: int = 500, seconds: float = 3.0) -> tuple[str, float, float]
         settings.DATA = Path(home) / "board"
         settings.ALLOWED_HOSTS = ["127.0.0.1"]
         connections.close_all()
-        settings.DATABASES["default"]["NAME"] = connections["default"].settings_dict["NAME"] = settings.DATA / "demo.sqlite3"
+        settings.DATABASES["default"]["NAME"] = connections["default"].settings_dict["NAME"] = (
+            settings.DATA / "demo.sqlite3"
+        )
         build_demo()
         fill(findings=findings, repairs=10, costs=20, hours=0)
         server = create_server(get_wsgi_application(), host="127.0.0.1", port=0, threads=4)
@@ -256,7 +368,9 @@ def board(findings: int = 500, seconds: float = 3.0) -> tuple[str, float, float]
             page.mouse.move(x, y)
             page.mouse.wheel(0, -600)
             page.wait_for_timeout(300)
-            browser.start_tracing(page=page, categories=["devtools.timeline", "disabled-by-default-devtools.timeline.frame"])
+            browser.start_tracing(
+                page=page, categories=["devtools.timeline", "disabled-by-default-devtools.timeline.frame"]
+            )
             page.mouse.down()
             end = time.perf_counter() + seconds
             step = 0
@@ -299,15 +413,35 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int =
         code: Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
         for view, code in (("left", "L-QTR"), ("right", "R-WING"), ("underside", "BOOT"))
     }
-    places = {"L-QTR": (2800, 3200, 560, 780), "R-WING": (-300, 100, 720, 780), "BOOT": (2720, 3200, -500, 500)}
+    places = {
+        "L-QTR": (2800, 3200, 560, 780),
+        "R-WING": (-300, 100, 720, 780),
+        "BOOT": (2720, 3200, -500, 500),
+    }
     made = []
     while vehicle.findings.count() + 0 < findings:
         code = rng.choice(list(panels))
         u0, u1, v0, v1 = places[code]
         looks = [{"method": "probe", "result": rng.choice(["holds", "dents", "through"]), "made_on": today}]
         outline = blob(rng, rng.uniform(u0, u1), rng.uniform(v0, v1), rng.uniform(6, 25))
-        made.append(create_finding(vehicle, panels[code], corners=outline, evidence=looks, found_on=today - timedelta(rng.randint(1, 400)), by="bench"))
-    usual = {"title": "", "opened_on": today, "margin_mm": 12, "corner_radius_mm": 10, "web_mm": 40, "by": "bench"}
+        made.append(
+            create_finding(
+                vehicle,
+                panels[code],
+                corners=outline,
+                evidence=looks,
+                found_on=today - timedelta(rng.randint(1, 400)),
+                by="bench",
+            )
+        )
+    usual = {
+        "title": "",
+        "opened_on": today,
+        "margin_mm": 12,
+        "corner_radius_mm": 10,
+        "web_mm": 40,
+        "by": "bench",
+    }
     for finding in made[: repairs - vehicle.repairs.count()]:
         open_repair(vehicle, [finding], **usual)
     every = list(vehicle.repairs.all())
@@ -319,5 +453,11 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int =
         )  # fmt: skip
     for i in range(hours):
         WorkEntry.objects.create(
-            vehicle=vehicle, repair=rng.choice(every), worked_on=today - timedelta(i % 700), kind="weld", minutes=45, typed="0:45", by="bench"
+            vehicle=vehicle,
+            repair=rng.choice(every),
+            worked_on=today - timedelta(i % 700),
+            kind="weld",
+            minutes=45,
+            typed="0:45",
+            by="bench",
         )

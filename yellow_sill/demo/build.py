@@ -84,7 +84,10 @@ LATER = [
     (2, "stripped", 3, 81, [("scaler", "broke", 3, None)]), (4, "opened", 14, 191, [("seen", "filler", None, None)]), (3, "stripped", 5, 24, [("tap", "dull", 5, 6)]),
 ]  # fmt: skip
 #: What opening the sill end showed, after its ways had been compared: the skin a little worse, the membrane a good deal.
-SILL_OPENED = [(2, "opened", 5, 66, [("seen", "hole", None, None)]), (7, "opened", 16, 64, [("probe", "through", 3, 4)])]
+SILL_OPENED = [
+    (2, "opened", 5, 66, [("seen", "hole", None, None)]),
+    (7, "opened", 16, 64, [("probe", "through", 3, 4)]),
+]
 #: What its cuts meet and the drawing does not show: (panel, kind, name, places in the left view)
 SILL_AROUND = [
     ("L-SILL", "keep-out", "Jacking point and its box", [(900, 234), (948, 234), (948, 280), (900, 280)]),
@@ -132,7 +135,14 @@ def build(today: date) -> Vehicle:
     owner.set_unusable_password()
     owner.save()
     vehicle = create_vehicle(
-        owner=owner, body_type="saloon-2-door-unitary", dimensions_mm=DIMENSIONS, make="Marrick", model="Dunlin", year=1967, body_no="D2-04417", currency="GBP"
+        owner=owner,
+        body_type="saloon-2-door-unitary",
+        dimensions_mm=DIMENSIONS,
+        make="Marrick",
+        model="Dunlin",
+        year=1967,
+        body_no="D2-04417",
+        currency="GBP",
     )
     findings = [_finding(vehicle, row, today) for row in FINDINGS]
     _survey(vehicle, findings, today)
@@ -146,7 +156,15 @@ def build(today: date) -> Vehicle:
         }  # fmt: skip
         add_cost(vehicle, None if place is None else repairs[place], values, by=OWNER)
     for place, ago, kind, typed, note in WORK:
-        add_work(vehicle, None if place is None else repairs[place], worked_on=today - timedelta(ago), kind=kind, typed=typed, note=note, by=OWNER)
+        add_work(
+            vehicle,
+            None if place is None else repairs[place],
+            worked_on=today - timedelta(ago),
+            kind=kind,
+            typed=typed,
+            note=note,
+            by=OWNER,
+        )
     return vehicle
 
 
@@ -155,28 +173,68 @@ def _look_again(findings: list[Finding], looks_later: list[tuple], today: date) 
     for place, stage, grow, ago, looks in looks_later:
         finding = findings[place]
         below = box(-9000, -9000, 9000, finding.bounds_mm[3])  # rust grows downwards, where the water stands
-        edge = Polygon(finding.outline).buffer(grow, join_style="mitre").intersection(Polygon(finding.panel.outline)).intersection(below).simplify(4)
-        evidence = [{"method": m, "result": r, "hits": h, "tries": t, "made_on": today - timedelta(ago)} for m, r, h, t in looks]
+        edge = (
+            Polygon(finding.outline)
+            .buffer(grow, join_style="mitre")
+            .intersection(Polygon(finding.panel.outline))
+            .intersection(below)
+            .simplify(4)
+        )
+        evidence = [
+            {"method": m, "result": r, "hits": h, "tries": t, "made_on": today - timedelta(ago)}
+            for m, r, h, t in looks
+        ]
         corners = [(round(u), round(v)) for u, v in list(edge.exterior.coords)[:-1]]
-        findings[place] = look_again(finding, version=None, stage=stage, made_on=today - timedelta(ago), corners=corners, typed="", evidence=evidence, by=OWNER)
+        findings[place] = look_again(
+            finding,
+            version=None,
+            stage=stage,
+            made_on=today - timedelta(ago),
+            corners=corners,
+            typed="",
+            evidence=evidence,
+            by=OWNER,
+        )
 
 
 def _survey(vehicle: Vehicle, findings: list[Finding], today: date) -> None:
     """What two years of looking leave behind: later looks, regions looked at, far sides, fittings, readings, a photo with a card."""
     _look_again(findings, LATER, today)
-    overrule(findings[5], version=None, to="S", reason="The pits are in the primer, bright metal under them", by=OWNER)
+    overrule(
+        findings[5],
+        version=None,
+        to="S",
+        reason="The pits are in the primer, bright metal under them",
+        by=OWNER,
+    )
     for name, layer, region, method, ago in LOOKED:
         view = vehicle.views.get(name=name)
-        mark_looked(view, layer, [region[:2], region[2:]], method=method, made_on=today - timedelta(ago), by=OWNER)
+        mark_looked(
+            view, layer, [region[:2], region[2:]], method=method, made_on=today - timedelta(ago), by=OWNER
+        )
     _far_sides(vehicle, FAR_SIDES[3:], today - timedelta(191))
     rng = random.Random(4)
     arch = findings[3]
     for cell in grid_cells(arch.outline, arch.grid_pitch_mm)[::2]:
-        keep_reading(arch, cell, round(rng.triangular(0.45, 0.9, 0.66), 2), by=OWNER, read_on=today - timedelta(23), by_gauge=True)
+        keep_reading(
+            arch,
+            cell,
+            round(rng.triangular(0.45, 0.9, 0.66), 2),
+            by=OWNER,
+            read_on=today - timedelta(23),
+            by_gauge=True,
+        )
     findings[3] = Finding.objects.get(pk=arch.pk)
     floor = findings[12]
     picture = SimpleUploadedFile("card.jpg", picture_with_card(9), "image/jpeg")
-    photo = add_survey_photo(floor.panel, floor, picture, caption="Floor corner with the card", taken_on=today - timedelta(100), by=OWNER)
+    photo = add_survey_photo(
+        floor.panel,
+        floor,
+        picture,
+        caption="Floor corner with the card",
+        taken_on=today - timedelta(100),
+        by=OWNER,
+    )
     keep_trace(photo, CARD_TRACE)
 
 
@@ -193,34 +251,95 @@ def _finding(vehicle: Vehicle, row: tuple, today: date) -> Finding:
     view, code, title, corners, evidence, ago = row
     panel = Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
     day = today - timedelta(ago)
-    looks = [{"method": m, "result": r, "hits": h, "tries": t, "thickness_mm": mm, "made_on": day} for m, r, h, t, mm in evidence]
-    old = {"old_kind": "over-plate", "old_test": "none", "old_verdict": "undo"} if title == "Quarter, lower rear corner" else None
-    return create_finding(vehicle, panel, corners=corners, evidence=looks, title=title, found_on=day, by=OWNER, old=old)
+    looks = [
+        {"method": m, "result": r, "hits": h, "tries": t, "thickness_mm": mm, "made_on": day}
+        for m, r, h, t, mm in evidence
+    ]
+    old = (
+        {"old_kind": "over-plate", "old_test": "none", "old_verdict": "undo"}
+        if title == "Quarter, lower rear corner"
+        else None
+    )
+    return create_finding(
+        vehicle, panel, corners=corners, evidence=looks, title=title, found_on=day, by=OWNER, old=old
+    )
 
 
 def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Repair]:
     usual = {"margin_mm": 12.0, "corner_radius_mm": 10.0, "web_mm": 40.0, "by": OWNER}
-    quarter = open_repair(vehicle, [findings[4]], title="Quarter, lower rear corner", opened_on=today - timedelta(192), **usual)
+    quarter = open_repair(
+        vehicle, [findings[4]], title="Quarter, lower rear corner", opened_on=today - timedelta(192), **usual
+    )
     sill = _sill_end(vehicle, findings, today, usual)
-    arch = open_repair(vehicle, [findings[3]], title="Rear arch lip, left", opened_on=today - timedelta(24), style="hull", **usual)
+    arch = open_repair(
+        vehicle,
+        [findings[3]],
+        title="Rear arch lip, left",
+        opened_on=today - timedelta(24),
+        style="hull",
+        **usual,
+    )
     _far_sides(vehicle, FAR_SIDES[:3], today - timedelta(63))
     for values in TRANSFERS:
-        keep_transfer(sill.cuts.get(panel__code="L-SILLM"), values, mark=None, version=None, measured_on=today - timedelta(63), by=OWNER)
+        keep_transfer(
+            sill.cuts.get(panel__code="L-SILLM"),
+            values,
+            mark=None,
+            version=None,
+            measured_on=today - timedelta(63),
+            by=OWNER,
+        )
     say_nothing_lost(quarter, undo=False, by=OWNER, today=today - timedelta(190))
     for repair, steps in (
-        (quarter, ((190, "cut"), (182, "made"), (176, "fitted"), (175, "welded"), (170, "dressed"), (168, "protected"), (160, "signed off"))),
+        (
+            quarter,
+            (
+                (190, "cut"),
+                (182, "made"),
+                (176, "fitted"),
+                (175, "welded"),
+                (170, "dressed"),
+                (168, "protected"),
+                (160, "signed off"),
+            ),
+        ),
         (sill, ((62, "cut"),)),
     ):
         for ago, state in steps:
-            why = {"datum": SKIN_ONLY if repair is quarter else MEASURED_AFTER, "hot work": HOT_WORK_LATER} if state == "cut" else SKIN_ONLY
-            move_on_ribbon(repair, state, version=None, made_on=today - timedelta(ago), note="", by=OWNER, today=today, despite=why)
-    take_round(vehicle, "cut", today - timedelta(61), [-136.0, 0.1, 0.2], BRACED_SHARE, "Sill end out, brace in", by=OWNER, about=sill.code)
+            why = (
+                {"datum": SKIN_ONLY if repair is quarter else MEASURED_AFTER, "hot work": HOT_WORK_LATER}
+                if state == "cut"
+                else SKIN_ONLY
+            )
+            move_on_ribbon(
+                repair,
+                state,
+                version=None,
+                made_on=today - timedelta(ago),
+                note="",
+                by=OWNER,
+                today=today,
+                despite=why,
+            )
+    take_round(
+        vehicle,
+        "cut",
+        today - timedelta(61),
+        [-136.0, 0.1, 0.2],
+        BRACED_SHARE,
+        "Sill end out, brace in",
+        by=OWNER,
+        about=sill.code,
+    )
     for repair in (quarter, sill):
         for cut in repair.cuts.all():
             patch = patch_of(cut)
             values = stored_values(patch)
             if cut.panel.code == "L-SILL":
-                values |= {"gap_mm": 0.8, "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}}}
+                values |= {
+                    "gap_mm": 0.8,
+                    "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}},
+                }
             save_patch(patch, values, version=None, by=OWNER)
             weld = weld_of(cut)
             proved = "2 tacks on 1.0 mm scrap, 42 A, no burn-through" if repair is quarter else ""
@@ -235,7 +354,11 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
                 "proved": proved,
             }
             save_weld(weld, plan, version=None, by=OWNER)
-            tick_cautions(weld, ["watch", "extinguisher", "tank", "foam", "battery"], today - timedelta(62 if repair is sill else 175))
+            tick_cautions(
+                weld,
+                ["watch", "extinguisher", "tank", "foam", "battery"],
+                today - timedelta(62 if repair is sill else 175),
+            )
     add_note(
         quarter,
         written_on=today - timedelta(182),
@@ -256,14 +379,22 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
         picture = SimpleUploadedFile("drawn.jpg", drawn_picture(seed), "image/jpeg")
         add_photo(repair, picture, caption=caption, taken_on=today - timedelta(ago), by=OWNER)
     right = [findings[9], findings[16]]
-    open_repair(vehicle, right, title="Sill end, right", opened_on=today - timedelta(9), **usual | {"web_mm": 110.0})
+    open_repair(
+        vehicle, right, title="Sill end, right", opened_on=today - timedelta(9), **usual | {"web_mm": 110.0}
+    )
     return [quarter, sill, arch]
 
 
 def _sill_end(vehicle: Vehicle, findings: list[Finding], today: date, usual: dict) -> Repair:
     """The left sill end, three sheets deep: planned, compared, chosen; opened and found worse; drawn anew, its old spot welds drilled."""
     mended = [findings[2], findings[7], findings[8]]
-    sill = open_repair(vehicle, mended, title="Sill end, left", opened_on=today - timedelta(82), **usual | {"corner_radius_mm": 14.0, "margin_mm": 14.0})
+    sill = open_repair(
+        vehicle,
+        mended,
+        title="Sill end, left",
+        opened_on=today - timedelta(82),
+        **usual | {"corner_radius_mm": 14.0, "margin_mm": 14.0},
+    )
     for code, kind, name, places in SILL_AROUND:
         panel = vehicle_panel(vehicle, code)
         row = {
@@ -274,7 +405,9 @@ def _sill_end(vehicle: Vehicle, findings: list[Finding], today: date, usual: dic
             "drill_behind": False,
             "both_sides": False,
         }
-        keep_surrounding(panel, {"kind": kind, "name": name, "points": places} | row, own=None, version=None, by=OWNER)
+        keep_surrounding(
+            panel, {"kind": kind, "name": name, "points": places} | row, own=None, version=None, by=OWNER
+        )
     skin = sill.cuts.get(panel__code="L-SILL")
     move_cut(skin, TO_THE_JACK, version=None, by=OWNER)
     own_plan(sill, skin.panel, "Up to the jacking point", by=OWNER)
@@ -331,11 +464,15 @@ def drawn_picture(seed: int, width: int = 900, height: int = 640) -> bytes:
         for i in range(26):
             r = size * rng.uniform(0.7, 1.1)
             step = i / 26 * 6.2832
-            points.append((width * 0.45 + r * 1.3 * math.cos(step), height * 0.45 + r * 0.8 * math.cos(step - 1.5708)))
+            points.append(
+                (width * 0.45 + r * 1.3 * math.cos(step), height * 0.45 + r * 0.8 * math.cos(step - 1.5708))
+            )
         draw.polygon(points, fill=colour)
     for _ in range(420):
         x, y, r = rng.uniform(0, width), rng.uniform(0, height), rng.uniform(1, 4)
-        draw.ellipse([x - r, y - r, x + r, y + r], fill=(140, 90, 66) if rng.random() < 0.5 else (190, 197, 200))
+        draw.ellipse(
+            [x - r, y - r, x + r, y + r], fill=(140, 90, 66) if rng.random() < 0.5 else (190, 197, 200)
+        )
     stream = io.BytesIO()
     image.filter(ImageFilter.GaussianBlur(2)).save(stream, "JPEG", quality=85)
     return stream.getvalue()

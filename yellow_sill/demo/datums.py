@@ -6,7 +6,13 @@ from datetime import date, timedelta
 
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import keep_reading, open_round
-from yellow_sill.web.datums.stand_services import USUAL_PACKERS_MM, flats_of, keep_stands, levelled, packers_in
+from yellow_sill.web.datums.stand_services import (
+    USUAL_PACKERS_MM,
+    flats_of,
+    keep_stands,
+    levelled,
+    packers_in,
+)
 from yellow_sill.web.shells.models import Vehicle
 
 TRUSTED = ("6L", "6R", "7L", "7R", "9L", "9R", "10L", "10R")
@@ -26,9 +32,33 @@ BRACED_SHARE = 0.55
 NOSE = ("1L", "1R", "2L", "2R", "3L", "3R", "4L", "4R")
 #: (stage, days ago, height of the level plane, its rise along x and y in mm per m, share of the nose's deviation, note)
 ROUNDS = [
-    ("found", 205, -118.0, 3.1, -6.4, 1.0, "On four stands under the cabin as it came in, engine and doors in"),
-    ("levelled", 203, -141.0, 0.2, -0.3, 1.0, "Engine and doors out, stands out to the ends, packers in by round 1"),
-    ("braced", 84, -136.0, 0.1, 0.2, BRACED_SHARE, "Nose pulled up with the jack, door aperture and engine bay braced"),
+    (
+        "found",
+        205,
+        -118.0,
+        3.1,
+        -6.4,
+        1.0,
+        "On four stands under the cabin as it came in, engine and doors in",
+    ),
+    (
+        "levelled",
+        203,
+        -141.0,
+        0.2,
+        -0.3,
+        1.0,
+        "Engine and doors out, stands out to the ends, packers in by round 1",
+    ),
+    (
+        "braced",
+        84,
+        -136.0,
+        0.1,
+        0.2,
+        BRACED_SHARE,
+        "Nose pulled up with the jack, door aperture and engine bay braced",
+    ),
 ]
 #: The reading of the first round that was written down with two digits swapped: it was 2805.
 SILLY = ("distance", ("2L", "9R"), 2850.0)
@@ -42,7 +72,12 @@ def measure(vehicle: Vehicle, today: date, by: str) -> None:
     for point in vehicle.datum_points.filter(code__in=TRUSTED):
         point.save_as(None, by, trusted=True)
     stands = [{"id": name, "x_mm": x, "y_mm": y, "packed_mm": 0.0, "most_mm": 100.0} for name, x, y in STANDS]
-    kept = keep_stands(vehicle, {"stands": stands, "packers_mm": list(USUAL_PACKERS_MM), "packers_typed": "1 2 3 5 10 20"}, version=None, by=by)
+    kept = keep_stands(
+        vehicle,
+        {"stands": stands, "packers_mm": list(USUAL_PACKERS_MM), "packers_typed": "1 2 3 5 10 20"},
+        version=None,
+        by=by,
+    )
     for stage, ago, *level, share, note in ROUNDS:
         made = take_round(vehicle, stage, today - timedelta(ago), level, share, note, by=by)
         if stage == "found":
@@ -50,22 +85,40 @@ def measure(vehicle: Vehicle, today: date, by: str) -> None:
             packers_in(kept, levelled(kept, flats, TRUSTED), made, version=None, by=by)
 
 
-def take_round(vehicle: Vehicle, stage: str, day: date, level: list[float], share: float, note: str, *, by: str, about: str = "") -> Round:
+def take_round(
+    vehicle: Vehicle,
+    stage: str,
+    day: date,
+    level: list[float],
+    share: float,
+    note: str,
+    *,
+    by: str,
+    about: str = "",
+) -> Round:
     """One round with every reading of its plan, as it would be typed."""
     rng = random.Random(f"{stage}{about} 4")
     made = open_round(vehicle, stage=stage, about=about, taken_on=day, by=by, note=note, **SURE_TO)
     places = {
-        p.code: [n + d * (share if p.code in NOSE else 1.0) for n, d in zip(p.nominal, OFF.get(p.code, (0.0, 0.0, 0.0)), strict=True)]
+        p.code: [
+            n + d * (share if p.code in NOSE else 1.0)
+            for n, d in zip(p.nominal, OFF.get(p.code, (0.0, 0.0, 0.0)), strict=True)
+        ]
         for p in vehicle.datum_points.all()
     }
     if stage == "found":
         for number, heavy in HEAVY.items():
             for code, way in ((f"{number}R", 1), (f"{number}L", -1)):
-                places[code] = [at + off for at, off in zip(places[code], (heavy[0], way * heavy[1], heavy[2]), strict=True)]
+                places[code] = [
+                    at + off
+                    for at, off in zip(places[code], (heavy[0], way * heavy[1], heavy[2]), strict=True)
+                ]
     for kind, codes in made.plan:
         a = places[codes[0]]
         if kind == "height":
-            value = a[2] + level[0] + (level[1] * a[0] + level[2] * a[1]) / 1000 + rng.gauss(0, HEIGHT_NOISE_MM)
+            value = (
+                a[2] + level[0] + (level[1] * a[0] + level[2] * a[1]) / 1000 + rng.gauss(0, HEIGHT_NOISE_MM)
+            )
         elif kind == "offset_y":
             value = abs(a[1]) + rng.gauss(0, HEIGHT_NOISE_MM) * (1 if a[1] > 0 else -1)
         else:

@@ -8,10 +8,27 @@ from yellow_sill.web.hold.setups import Fitted, Setup, setup_of, store_setup
 from yellow_sill.web.shells.models import Vehicle
 
 #: (days ago, from, to, tube, ends)
-BRACES = [(86, "ATL", "BBL", "25x2", "bolted"), (86, "ABL", "BWL", "25x2", "bolted"), (85, "TWL", "TWR", "30x2", "bolted")]
+BRACES = [
+    (86, "ATL", "BBL", "25x2", "bolted"),
+    (86, "ABL", "BWL", "25x2", "bolted"),
+    (85, "TWL", "TWR", "30x2", "bolted"),
+]
 #: (days ago, engine and doors in, stands; None for the usual ones): the first round was taken heavy and under the cabin, the next light and at the ends.
-STOOD = [(205, True, ("RBL", "RBR", "RHL", "RHR")), (204, False, ("FML", "FMR", "RRL", "RRR")), (100, False, None)]
-ORDER = ["-floor_L", "-sill_inner_L", "+sill_inner_L", "+floor_L", "-sill_outer_L", "-sill_diaph_L", "+sill_diaph_L", "+sill_outer_L"]
+STOOD = [
+    (205, True, ("RBL", "RBR", "RHL", "RHR")),
+    (204, False, ("FML", "FMR", "RRL", "RRR")),
+    (100, False, None),
+]
+ORDER = [
+    "-floor_L",
+    "-sill_inner_L",
+    "+sill_inner_L",
+    "+floor_L",
+    "-sill_outer_L",
+    "-sill_diaph_L",
+    "+sill_diaph_L",
+    "+sill_outer_L",
+]
 ORDER_AGO = 70
 
 

@@ -23,7 +23,14 @@ from yellow_sill.core.shell.body_types import SALOON, TOURER
 #: What we hold ourselves to: slips found, good readings set aside, regions that hold the truth.
 FOUND, BLAMED, LEAST_INSIDE, MOST_INSIDE = 0.98, 1 / 500, 0.93, 0.97
 TAPE_MM, HEIGHT_MM, TRUST_MM = 1.0, 0.7, 0.5
-KINDS_OF_SLIP = ("held at 100", "digits swapped", "other side's hole", "neighbour's hole", "whole amount", "blunder")
+KINDS_OF_SLIP = (
+    "held at 100",
+    "digits swapped",
+    "other side's hole",
+    "neighbour's hole",
+    "whole amount",
+    "blunder",
+)
 SHELLS = {"ladder of 12": "", "saloon": SALOON.name, "tourer": TOURER.name}
 #: A slip is counted when it is this many standard errors of its own test large: smaller ones drown in noise for any method.
 COUNTED = 7.0
@@ -54,7 +61,11 @@ class Score:
 
 def _ladder() -> dict[str, list[float]]:
     stations = [0, 620, 1300, 2050, 2800, 3400]
-    return {f"{i}{side}": [x, sign * (405 + 20 * (i % 2)), 300 + 60 * (i % 3)] for i, x in enumerate(stations, 1) for side, sign in (("L", -1), ("R", 1))}
+    return {
+        f"{i}{side}": [x, sign * (405 + 20 * (i % 2)), 300 + 60 * (i % 3)]
+        for i, x in enumerate(stations, 1)
+        for side, sign in (("L", -1), ("R", 1))
+    }
 
 
 def _nominal(shell: str) -> dict[str, list[float]]:
@@ -63,10 +74,16 @@ def _nominal(shell: str) -> dict[str, list[float]]:
     return {point.code: list(point.nominal) for point in starting_points(SHELLS[shell], {})}
 
 
-def _true(nominal: dict[str, list[float]], trusted: Sequence[str], rng: random.Random) -> dict[str, list[float]]:
+def _true(
+    nominal: dict[str, list[float]], trusted: Sequence[str], rng: random.Random
+) -> dict[str, list[float]]:
     """A shell short and twisted towards the tail, one corner perhaps pushed, every point a little off; trusted ones only by their own error."""
     low, high = min(p[0] for p in nominal.values()), max(p[0] for p in nominal.values())
-    short, twist, hit = rng.uniform(-8, 8), rng.uniform(-10, 10), rng.choice(list(nominal)) if rng.random() < 0.3 else None
+    short, twist, hit = (
+        rng.uniform(-8, 8),
+        rng.uniform(-10, 10),
+        rng.choice(list(nominal)) if rng.random() < 0.3 else None,
+    )
     out = {}
     for name, (x, y, z) in nominal.items():
         if name in trusted:
@@ -80,14 +97,25 @@ def _true(nominal: dict[str, list[float]], trusted: Sequence[str], rng: random.R
     return out
 
 
-def _asked(nominal: dict[str, list[float]], heights: bool, rng: random.Random) -> list[tuple[str, tuple[str, ...]]]:
+def _asked(
+    nominal: dict[str, list[float]], heights: bool, rng: random.Random
+) -> list[tuple[str, tuple[str, ...]]]:
     """Which readings a careful person takes: every height, and about five tapes a point, near and far."""
     names = list(nominal)
-    if len(names) == 12:  # a ladder: along both rails, across, both diagonals of each bay, and the two longest
+    if (
+        len(names) == 12
+    ):  # a ladder: along both rails, across, both diagonals of each bay, and the two longest
         bays = [(f"{i}{a}", f"{i + 1}{b}") for i in range(1, 6) for a in "LR" for b in "LR"]
         across = [(f"{i}L", f"{i}R") for i in range(1, 7)]
-        return [("height", (name,)) for name in names] + [("distance", ends) for ends in (*bays, *across, ("1L", "4R"), ("1R", "4L"))]
-    within = [(a, b) for i, a in enumerate(names) for b in names[i + 1 :] if 150 < math.dist(nominal[a], nominal[b]) < 3000]
+        return [("height", (name,)) for name in names] + [
+            ("distance", ends) for ends in (*bays, *across, ("1L", "4R"), ("1R", "4L"))
+        ]
+    within = [
+        (a, b)
+        for i, a in enumerate(names)
+        for b in names[i + 1 :]
+        if 150 < math.dist(nominal[a], nominal[b]) < 3000
+    ]
     rng.shuffle(within)
     count, wanted = Counter(), []
     each = 5 if heights else 8
@@ -107,7 +135,14 @@ def _value(places: dict[str, list[float]], kind: str, ends: Sequence[str], level
 
 
 def _slipped(
-    kind_of_slip: str, kind: str, ends: tuple[str, ...], value: float, places: dict, nominal: dict, level: Sequence[float], rng: random.Random
+    kind_of_slip: str,
+    kind: str,
+    ends: tuple[str, ...],
+    value: float,
+    places: dict,
+    nominal: dict,
+    level: Sequence[float],
+    rng: random.Random,
 ) -> float:
     """The value that a slip of one kind makes of a reading; the same value where this kind cannot happen to it."""
     if kind_of_slip == "held at 100":
@@ -123,17 +158,26 @@ def _slipped(
     if kind_of_slip == "other side's hole":
         other = names[mirror_of(np.array(list(nominal.values())))[at]]
     else:
-        other = sorted(names, key=lambda name: math.dist(nominal[name], nominal[ends[-1]]))[rng.choice((1, 2))]
-    return value if other in ends else _value(places, kind, (*ends[:-1], other), level) + rng.gauss(0, TAPE_MM)
+        other = sorted(names, key=lambda name: math.dist(nominal[name], nominal[ends[-1]]))[
+            rng.choice((1, 2))
+        ]
+    return (
+        value if other in ends else _value(places, kind, (*ends[:-1], other), level) + rng.gauss(0, TAPE_MM)
+    )
 
 
-def simulated(shell: str, heights: bool, trust: bool, slips: int, seed: int) -> tuple[dict[str, Any], dict[str, list[float]], dict[str, str]]:
+def simulated(
+    shell: str, heights: bool, trust: bool, slips: int, seed: int
+) -> tuple[dict[str, Any], dict[str, list[float]], dict[str, str]]:
     """One round. Returns: the request of ``adjust``, the true places, and the slips in it by reading."""
     rng = random.Random(f"{shell} {heights} {trust} {slips} {seed}")
     nominal = _nominal(shell)
     names = sorted(nominal, key=lambda name: nominal[name][0])
     trusted = names[:4] if trust else []
-    places, level = _true(nominal, trusted, rng), (rng.uniform(-900, 900), rng.uniform(-8, 8), rng.uniform(-8, 8))
+    places, level = (
+        _true(nominal, trusted, rng),
+        (rng.uniform(-900, 900), rng.uniform(-8, 8), rng.uniform(-8, 8)),
+    )
     asked = _asked(nominal, heights, rng)
     readings = [
         {"id": f"{kind} {' '.join(ends)}", "kind": kind, "points": list(ends), "sigma_mm": (sigma := HEIGHT_MM if kind == "height" else TAPE_MM),
@@ -143,12 +187,25 @@ def simulated(shell: str, heights: bool, trust: bool, slips: int, seed: int) -> 
     made: dict[str, str] = {}
     for reading in rng.sample(readings, min(slips, len(readings))):
         kind = rng.choice(KINDS_OF_SLIP)
-        reading["value"] = _slipped(kind, reading["kind"], tuple(reading["points"]), reading["value"], places, nominal, level, rng)
+        reading["value"] = _slipped(
+            kind, reading["kind"], tuple(reading["points"]), reading["value"], places, nominal, level, rng
+        )
         made[reading["id"]] = kind
     for reading in readings:
-        reading["value"] = round(reading["value"], 1) if reading["kind"] == "height" else max(1.0, round(reading["value"], 1))
-    points = [{"id": name, "nominal": nominal[name], "trusted": name in trusted, "trust_sigma_mm": TRUST_MM} for name in nominal]
-    return {"points": points, "readings": readings, "heights_from": "level", "leave_out_undetermined": True}, places, made
+        reading["value"] = (
+            round(reading["value"], 1)
+            if reading["kind"] == "height"
+            else max(1.0, round(reading["value"], 1))
+        )
+    points = [
+        {"id": name, "nominal": nominal[name], "trusted": name in trusted, "trust_sigma_mm": TRUST_MM}
+        for name in nominal
+    ]
+    return (
+        {"points": points, "readings": readings, "heights_from": "level", "leave_out_undetermined": True},
+        places,
+        made,
+    )
 
 
 def plain_fit(net: Network) -> set[int]:
@@ -162,13 +219,19 @@ def plain_fit(net: Network) -> set[int]:
         return np.append(((value - net.value) / net.sigma)[keep], (x - start) * weak)
 
     def slope(x: np.ndarray, keep: np.ndarray) -> np.ndarray:
-        return np.vstack([(predicted(net, x[:-3].reshape(-1, 3), x[-3:])[1] / net.sigma[:, None])[keep], np.diag(weak)])
+        return np.vstack(
+            [(predicted(net, x[:-3].reshape(-1, 3), x[-3:])[1] / net.sigma[:, None])[keep], np.diag(weak)]
+        )
 
     keep = np.ones(len(net.value), bool)
     fit = least_squares(off, start, slope, loss="cauchy", args=(keep,), max_nfev=60)
     keep = np.abs(off(fit.x, keep)[: len(keep)]) <= 5
     fit = least_squares(off, fit.x, slope, args=(keep,), max_nfev=60)
-    return {int(i) for i in np.flatnonzero(np.abs(off(fit.x, np.ones(len(keep), bool))[: len(keep)]) > 5) if i < net.taken}
+    return {
+        int(i)
+        for i in np.flatnonzero(np.abs(off(fit.x, np.ones(len(keep), bool))[: len(keep)]) > 5)
+        if i < net.taken
+    }
 
 
 def scored(shell: str, heights: bool, trust: bool, slips: int, seed: int) -> Score:
@@ -187,7 +250,9 @@ def scored(shell: str, heights: bool, trust: bool, slips: int, seed: int) -> Sco
     names = {reading["id"]: i for i, reading in enumerate(asked["readings"])}
     counted = _counted(net, true, [names[each] for each in made])
     aside = {error.reading for error in result.gross_errors if error.set_aside}
-    among = {name for error in result.gross_errors if not error.set_aside for name in (error.reading, *error.among)}
+    among = {
+        name for error in result.gross_errors if not error.set_aside for name in (error.reading, *error.among)
+    }
     plain = {asked["readings"][i]["id"] for i in plain_fit(net)}
     counted_names = {each for each in made if names[each] in counted}
     score.slips = len(counted_names)
@@ -195,11 +260,16 @@ def scored(shell: str, heights: bool, trust: bool, slips: int, seed: int) -> Sco
     score.told = len(counted_names & (aside | among))
     score.good = len(names) - len(made)
     score.blamed = Counter(adjust=len(aside - set(made)), plain=len(plain - set(made)))
-    exact = {"adjust": counted_names <= aside and aside <= set(made), "plain": counted_names <= plain and plain <= set(made)}
+    exact = {
+        "adjust": counted_names <= aside and aside <= set(made),
+        "plain": counted_names <= plain and plain <= set(made),
+    }
     score.exact = Counter({name: int(right) for name, right in exact.items()})
     if exact["plain"] and not exact["adjust"]:
         score.behind.append(f"{shell} {heights} {trust} {slips} {seed}")
-    if len(counted_names) == len(made):  # a slip that nothing can notice moves its point beyond what anything can say
+    if len(counted_names) == len(
+        made
+    ):  # a slip that nothing can notice moves its point beyond what anything can say
         score.points, score.inside = _inside(net, result, true)
     return score
 
@@ -243,7 +313,9 @@ def _inside(net: Network, result: Any, true: np.ndarray) -> tuple[int, int]:
             continue
         away = np.array([point.dx_mm, point.dy_mm, point.dz_mm]) - off[net.ids.index(point.id)]
         points += 1
-        inside += bool(away @ np.linalg.solve(np.array(point.covariance_mm2) + np.eye(3) * 1e-9, away) <= chdtri(3, 0.05))
+        inside += bool(
+            away @ np.linalg.solve(np.array(point.covariance_mm2) + np.eye(3) * 1e-9, away) <= chdtri(3, 0.05)
+        )
     return points, inside
 
 
@@ -269,20 +341,37 @@ def cells(each: int) -> list[tuple[str, bool, bool, int, int, int]]:
 def main(each: int = 100, say: Callable[[str], None] = print) -> int:
     """Print the table; the exit code is 1 where a goal is missed."""
     total = Score()
-    say(f"{'round':<44}{'slips':>6}{'found':>8}{'told':>8}{'plain':>8}{'exact':>8}{'plain':>8}{'blamed':>9}{'plain':>9}{'inside':>8}")
+    say(
+        f"{'round':<44}{'slips':>6}{'found':>8}{'told':>8}{'plain':>8}{'exact':>8}{'plain':>8}{'blamed':>9}{'plain':>9}{'inside':>8}"
+    )
     with ProcessPoolExecutor(max_workers=2) as pool:
         for (shell, heights, trust, slips), score in pool.map(_many, cells(each)):
             total.add(score)
-            say(_line(f"{shell}, {'tape and heights' if heights else 'tape'}, {'trusted' if trust else 'best fit'}, {slips}", score))
+            say(
+                _line(
+                    f"{shell}, {'tape and heights' if heights else 'tape'}, {'trusted' if trust else 'best fit'}, {slips}",
+                    score,
+                )
+            )
     say(_line(f"all {total.rounds}", total))
     for behind in total.behind[:40]:
         say(f"behind the plain fit: {behind}")
-    share, blamed, inside = total.found["adjust"] / total.slips, total.blamed["adjust"] / total.good, total.inside / total.points
+    share, blamed, inside = (
+        total.found["adjust"] / total.slips,
+        total.blamed["adjust"] / total.good,
+        total.inside / total.points,
+    )
     goals = {
         f"slips found {share:.1%}, to be {FOUND:.0%}": share >= FOUND,
-        f"good readings set aside 1 in {1 / blamed if blamed else math.inf:.0f}, to be under 1 in {1 / BLAMED:.0f}": blamed < BLAMED,
-        f"exactly the slips in {total.exact['adjust']} rounds, the plain fit in {total.exact['plain']}": total.exact["adjust"] >= total.exact["plain"],
-        f"places inside their 95 % region {inside:.1%}, to be {LEAST_INSIDE:.0%} to {MOST_INSIDE:.0%}": LEAST_INSIDE <= inside <= MOST_INSIDE,
+        f"good readings set aside 1 in {1 / blamed if blamed else math.inf:.0f}, to be under 1 in {1 / BLAMED:.0f}": blamed
+        < BLAMED,
+        f"exactly the slips in {total.exact['adjust']} rounds, the plain fit in {total.exact['plain']}": total.exact[
+            "adjust"
+        ]
+        >= total.exact["plain"],
+        f"places inside their 95 % region {inside:.1%}, to be {LEAST_INSIDE:.0%} to {MOST_INSIDE:.0%}": LEAST_INSIDE
+        <= inside
+        <= MOST_INSIDE,
     }
     for words, met in goals.items():
         say(f"{words}{'' if met else '   MISSED'}")

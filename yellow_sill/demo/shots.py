@@ -45,7 +45,12 @@ VIEWS = [
         "",
     ),
     ("ways", "/v/1/hold/ways/?orders=1", (1280, 800), ""),
-    ("order", "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L&job=sill_diaph_L", (1280, 800), ""),
+    (
+        "order",
+        "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L&job=sill_diaph_L",
+        (1280, 800),
+        "",
+    ),
     ("round-tablet", "/v/1/datums/round/1/?key=distance%202L%209R", (820, 1180), ""),
 ]
 

@@ -33,14 +33,25 @@ class Place(socketserver.StreamRequestHandler):
     def handle(self) -> None:
         rng, device, chance = self.rng, self.device, self.rng.random()
         double = device is GAUGE and chance < DOUBLE_ECHO
-        true = self.usual_mm * rng.triangular(0.62, 1.02, 0.9) * (2 if double else 1) if device is GAUGE else self._asked() + rng.gauss(0, FOUND_MM)
+        true = (
+            self.usual_mm * rng.triangular(0.62, 1.02, 0.9) * (2 if double else 1)
+            if device is GAUGE
+            else self._asked() + rng.gauss(0, FOUND_MM)
+        )
         lost = DOUBLE_ECHO <= chance < DOUBLE_ECHO + NOTHING
         with contextlib.suppress(OSError):  # the other end has its reading
             for number in range(1, 10_000):
                 dropped = lost or rng.random() < DROP_OUTS
                 value = None if dropped else rng.gauss(true, NOISE_MM[device.name])
-                line = device_line(device, number, value if device is not GAUGE or value is None else max(0.05, value), 1 if dropped else rng.randint(5, 9))
-                self.wfile.write((line[: len(line) // 2] if rng.random() < DAMAGED else line).encode() + b"\n")
+                line = device_line(
+                    device,
+                    number,
+                    value if device is not GAUGE or value is None else max(0.05, value),
+                    1 if dropped else rng.randint(5, 9),
+                )
+                self.wfile.write(
+                    (line[: len(line) // 2] if rng.random() < DAMAGED else line).encode() + b"\n"
+                )
                 time.sleep(1 / LINES_PER_S)
 
     def _asked(self) -> float:
@@ -55,20 +66,31 @@ class Listener(socketserver.ThreadingTCPServer):
     allow_reuse_address = daemon_threads = True
 
 
-def serve(name: str = "gauge", port: int | None = None, usual_mm: float = 1.0, seed: int | None = None) -> Listener:
+def serve(
+    name: str = "gauge", port: int | None = None, usual_mm: float = 1.0, seed: int | None = None
+) -> Listener:
     """A device listening on the loopback address; call ``serve_forever`` in a thread or process of your own."""
     more = {"rng": random.Random(seed), "usual_mm": usual_mm, "device": DEVICES[name]}  # noqa: S311
     return Listener(("127.0.0.1", PORTS[name] if port is None else port), type("SeededPlace", (Place,), more))
 
 
 def main(arguments: list[str] | None = None) -> None:
-    parser = argparse.ArgumentParser(prog="yellow-sill", description="A simulated measuring device on a loopback port.")
+    parser = argparse.ArgumentParser(
+        prog="yellow-sill", description="A simulated measuring device on a loopback port."
+    )
     parser.add_argument("device", choices=list(DEVICES))
     parser.add_argument("--port", type=int)
-    parser.add_argument("--sheet", type=float, default=1.0, help="nominal thickness of the metal the gauge pretends to sit on, mm")
+    parser.add_argument(
+        "--sheet",
+        type=float,
+        default=1.0,
+        help="nominal thickness of the metal the gauge pretends to sit on, mm",
+    )
     args = parser.parse_args(arguments)
     with serve(args.device, args.port, args.sheet if args.device == "gauge" else 1000.0) as listener:
-        print(f"Simulated {args.device} on 127.0.0.1:{listener.server_address[1]}. Ctrl-C ends it.", flush=True)
+        print(
+            f"Simulated {args.device} on 127.0.0.1:{listener.server_address[1]}. Ctrl-C ends it.", flush=True
+        )
         with contextlib.suppress(KeyboardInterrupt):
             listener.serve_forever()
 

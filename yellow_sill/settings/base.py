@@ -30,7 +30,9 @@ DATA = data_folder()
 SECRET_KEY = secret_key(DATA)
 DEBUG = False
 DEMO = False
-ALLOWED_HOSTS = [host for host in os.environ.get("YELLOW_SILL_HOSTS", "localhost,127.0.0.1,[::1]").split(",") if host]
+ALLOWED_HOSTS = [
+    host for host in os.environ.get("YELLOW_SILL_HOSTS", "localhost,127.0.0.1,[::1]").split(",") if host
+]
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -40,7 +42,21 @@ INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
     "csp",
-    *(f"yellow_sill.web.{app}" for app in ("frame", "accounts", "shells", "survey", "datums", "hold", "repairs", "parts", "logbook", "today")),
+    *(
+        f"yellow_sill.web.{app}"
+        for app in (
+            "frame",
+            "accounts",
+            "shells",
+            "survey",
+            "datums",
+            "hold",
+            "repairs",
+            "parts",
+            "logbook",
+            "today",
+        )
+    ),
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

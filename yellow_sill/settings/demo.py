@@ -9,8 +9,13 @@ from .base import DATABASES, MIDDLEWARE, data_folder
 DEMO = True
 DATA = Path(os.environ.get("YELLOW_SILL_DEMO_HOME") or data_folder() / "demo")
 DATABASES["default"]["NAME"] = DATA / "demo.sqlite3"
-DATABASES["default"]["OPTIONS"]["init_command"] = "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
+DATABASES["default"]["OPTIONS"]["init_command"] = (
+    "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
+)
 MEDIA_ROOT = DATA / "photos"
 SESSION_COOKIE_NAME = "demo_sessionid"
 MIDDLEWARE = [*MIDDLEWARE]
-MIDDLEWARE.insert(MIDDLEWARE.index("django.contrib.auth.middleware.AuthenticationMiddleware") + 1, "yellow_sill.web.accounts.middleware.DemoOwnerMiddleware")
+MIDDLEWARE.insert(
+    MIDDLEWARE.index("django.contrib.auth.middleware.AuthenticationMiddleware") + 1,
+    "yellow_sill.web.accounts.middleware.DemoOwnerMiddleware",
+)

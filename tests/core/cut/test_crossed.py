@@ -26,7 +26,12 @@ class Crossed(TestCase):
         out = rim(box(300, -50, 500, 75.2))
         for beside, holes, code, words in (
             ([Lying(name="Outrigger", outline=out)], [], "CUT-15", "Goes through 75 cm² of Outrigger too"),
-            ([Lying(name="Outrigger", outline=rim(box(405, 50, 600, 100)))], [], "CUT-15", "Only 5 mm from Outrigger"),
+            (
+                [Lying(name="Outrigger", outline=rim(box(405, 50, 600, 100)))],
+                [],
+                "CUT-15",
+                "Only 5 mm from Outrigger",
+            ),
             ([], [rim(Point(400, 60).buffer(15))], "CUT-16", "The line runs through a hole of 30 mm."),
             ([], [rim(Point(420, 60).buffer(15))], "CUT-16", "Only 5 mm from a hole of 30 mm"),
             ([], [rim(Point(300, 60).buffer(15))], "CUT-17", "A hole of 30 mm goes with the piece."),
@@ -37,12 +42,24 @@ class Crossed(TestCase):
 
     def test_what_is_cut_out_of_the_other_panel_too_or_only_meets_the_edge_is_no_remark(self):
         out = rim(box(300, -50, 500, 75.2))
-        self.assertEqual(told([Lying(name="Outrigger", outline=out, without=[rim(box(190, -60, 520, 160))])]), [])
-        self.assertEqual(told([Lying(name="Wing", outline=rim(box(-300, 0, 0, 300))), Lying(name="Floor", outline=rim(box(0, -200, 1000, 1)))]), [])
+        self.assertEqual(
+            told([Lying(name="Outrigger", outline=out, without=[rim(box(190, -60, 520, 160))])]), []
+        )
+        self.assertEqual(
+            told(
+                [
+                    Lying(name="Wing", outline=rim(box(-300, 0, 0, 300))),
+                    Lying(name="Floor", outline=rim(box(0, -200, 1000, 1))),
+                ]
+            ),
+            [],
+        )
         self.assertEqual(told(holes=[[(0, 0), (1, 1)], rim(Point(700, 200).buffer(20))]), [])
 
     @given(st.floats(150, 450), st.floats(20, 180), st.floats(4, 30))
-    def test_a_hole_in_reach_is_never_passed_over_and_goes_into_the_patch_only_if_it_is_whole(self, u, v, radius):
+    def test_a_hole_in_reach_is_never_passed_over_and_goes_into_the_patch_only_if_it_is_whole(
+        self, u, v, radius
+    ):
         hole = Point(u, v).buffer(radius)
         line = CUT.exterior.difference(PANEL.exterior.buffer(0.1))
         told_of, made_again = told(holes=[rim(hole), rim(hole)]), openings_within(rim(CUT), [rim(hole)])

@@ -25,7 +25,10 @@ def request(*outlines, **changes):
 
 def blob(seed, x, y, radius):
     rng = random.Random(seed)
-    return [[x + radius * rng.uniform(0.6, 1) * math.cos(i), y + radius * rng.uniform(0.6, 1) * math.sin(i)] for i in (0, 0.9, 1.7, 2.6, 3.5, 4.4, 5.4)]
+    return [
+        [x + radius * rng.uniform(0.6, 1) * math.cos(i), y + radius * rng.uniform(0.6, 1) * math.sin(i)]
+        for i in (0, 0.9, 1.7, 2.6, 3.5, 4.4, 5.4)
+    ]
 
 
 class CutLines(TestCase):
@@ -48,7 +51,9 @@ class CutLines(TestCase):
         far = cut_lines(request(square(100, 100), square(400, 100))).cuts
         self.assertEqual([cut.findings for cut in far], [[1], [2]])
         two = [{"id": i, "layer": i, "outline": square(100, 100)} for i in (1, 2)]
-        self.assertEqual(len(cut_lines(request(square(100, 100), findings=two)).cuts), 2, "layers are cut apart")
+        self.assertEqual(
+            len(cut_lines(request(square(100, 100), findings=two)).cuts), 2, "layers are cut apart"
+        )
 
     def test_a_slanting_hole_turns_the_rectangle(self):
         slit = [[100, 100], [240, 240], [230, 250], [90, 110]]
@@ -60,10 +65,16 @@ class CutLines(TestCase):
     def test_the_rectangle_wastes_least_metal_also_where_the_panel_ends_it(self):
         slope = [[0, 0], [600, 0], [600, 200], [0, 400]]  # its upper edge falls by 1 in 3
         rust = [[250, 270], [330, 262], [345, 270], [260, 300]]
-        [cut] = cut_lines(request(rust, corner_radius_mm=0, panel={"outline": slope, "thickness_mm": 1.0})).cuts
+        [cut] = cut_lines(
+            request(rust, corner_radius_mm=0, panel={"outline": slope, "thickness_mm": 1.0})
+        ).cuts
         panel = Polygon(slope)
         for tenth in range(0, 900, 3):
-            around = rotate(rotate(Polygon(rust), -tenth / 10, origin=(0, 0)).envelope.buffer(12, join_style="mitre"), tenth / 10, origin=(0, 0))
+            around = rotate(
+                rotate(Polygon(rust), -tenth / 10, origin=(0, 0)).envelope.buffer(12, join_style="mitre"),
+                tenth / 10,
+                origin=(0, 0),
+            )
             self.assertLessEqual(cut.area_mm2, around.intersection(panel).area + 0.05, tenth)
 
     def test_rust_beyond_the_edge_is_told_and_what_lies_beside_is_refused(self):
@@ -84,7 +95,10 @@ class CutLines(TestCase):
             ({"colour": "red"}, "colour"),
             ({"findings": []}, "findings"),
             ({"panel": {"outline": PANEL, "thickness_mm": 0}}, "panel.thickness_mm"),
-            ({"findings": [{"id": 1, "layer": 1, "outline": [[0, 0], [1, "x"], [2, 2]]}]}, "findings[0].outline[1][1]"),
+            (
+                {"findings": [{"id": 1, "layer": 1, "outline": [[0, 0], [1, "x"], [2, 2]]}]},
+                "findings[0].outline[1][1]",
+            ),
         ):
             with self.subTest(where), self.assertRaises(BadField) as caught:
                 cut_lines(request(square(100, 100), **changes))
@@ -92,7 +106,11 @@ class CutLines(TestCase):
 
     @settings(max_examples=40, deadline=None)
     @given(
-        st.lists(st.tuples(st.integers(0, 99), st.floats(30, 570), st.floats(30, 270), st.floats(4, 40)), min_size=1, max_size=8),
+        st.lists(
+            st.tuples(st.integers(0, 99), st.floats(30, 570), st.floats(30, 270), st.floats(4, 40)),
+            min_size=1,
+            max_size=8,
+        ),
         st.sampled_from(["rectangle", "hull"]),
         st.sampled_from([0, 6, 10, 20]),
     )
@@ -103,7 +121,10 @@ class CutLines(TestCase):
         panel, cuts = Polygon(PANEL), [Polygon(cut.outline) for cut in plan.cuts]
         for number, outline in enumerate(outlines, start=1):
             grown = Polygon(outline).buffer(12).intersection(panel)
-            holding = max((shape for cut, shape in zip(plan.cuts, cuts, strict=True) if number in cut.findings), key=lambda s: s.intersection(grown).area)
+            holding = max(
+                (shape for cut, shape in zip(plan.cuts, cuts, strict=True) if number in cut.findings),
+                key=lambda s: s.intersection(grown).area,
+            )
             self.assertLess(grown.difference(holding.buffer(0.002)).area, 0.01)
         for i, cut in enumerate(cuts):
             self.assertTrue(panel.buffer(0.01).covers(cut))

@@ -17,12 +17,27 @@ def hole(x, y, w, h):
 
 
 def planned(outline):
-    asked = {"panel": PANEL, "findings": [{"id": 1, "layer": 1, "outline": outline}], "margin_mm": 12, "corner_radius_mm": 10}
+    asked = {
+        "panel": PANEL,
+        "findings": [{"id": 1, "layer": 1, "outline": outline}],
+        "margin_mm": 12,
+        "corner_radius_mm": 10,
+    }
     return cut_lines(CutRequest.read(asked)).cuts[0].outline
 
 
 def told(line, outline, **more):
-    return replanned(ReplanRequest.read({"panel": PANEL, "planned": line, "findings": [{"id": 1, "layer": 1, "outline": outline}], "margin_mm": 12} | more))
+    return replanned(
+        ReplanRequest.read(
+            {
+                "panel": PANEL,
+                "planned": line,
+                "findings": [{"id": 1, "layer": 1, "outline": outline}],
+                "margin_mm": 12,
+            }
+            | more
+        )
+    )
 
 
 class Replan(TestCase):
@@ -42,7 +57,11 @@ class Replan(TestCase):
         self.assertGreater(out.added_money, thin.added_money)
 
     @settings(deadline=None, max_examples=50)
-    @given(st.tuples(st.floats(100, 600), st.floats(50, 200), st.floats(20, 90), st.floats(20, 60)), st.floats(0.6, 3), st.booleans())
+    @given(
+        st.tuples(st.floats(100, 600), st.floats(50, 200), st.floats(20, 90), st.floats(20, 60)),
+        st.floats(0.6, 3),
+        st.booleans(),
+    )
     def test_the_new_line_holds_the_rust_and_the_hole_that_is_there(self, box, grow, cut_already):
         x, y, w, h = box
         line = planned(hole(*box))

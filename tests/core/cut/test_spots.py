@@ -12,7 +12,10 @@ from yellow_sill.core.cut.shared_rows import SharedRows, SheetRows, unseen_welds
 from yellow_sill.core.cut.spots import EDGE_MM, LEAST_PITCH_MM, SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField
 
-OUTER, INNER = {"name": "outer sill", "thickness_mm": 1.0, "stays": False}, {"name": "inner sill", "thickness_mm": 1.2, "stays": True}
+OUTER, INNER = (
+    {"name": "outer sill", "thickness_mm": 1.0, "stays": False},
+    {"name": "inner sill", "thickness_mm": 1.2, "stays": True},
+)
 
 
 def row(**changes):
@@ -48,10 +51,20 @@ class Spots(TestCase):
     RELEASED = {
         "what goes is on top": ({}, "drill", "this side", 1.0),
         "no drill reaches": ({"drill_here": False}, "grind", "this side", 1.0),
-        "what goes is behind, and a drill gets there": ({"sheets": [INNER, OUTER], "drill_behind": True}, "drill", "behind", 1.0),
+        "what goes is behind, and a drill gets there": (
+            {"sheets": [INNER, OUTER], "drill_behind": True},
+            "drill",
+            "behind",
+            1.0,
+        ),
         "what goes is behind, out of reach": ({"sheets": [INNER, OUTER]}, "drill through", "this side", 2.2),
         "all goes": ({"sheets": [OUTER, OUTER | {"name": "membrane"}]}, "drill through", "either side", 2.0),
-        "the third stays": ({"sheets": [OUTER, OUTER | {"name": "membrane"}, INNER]}, "drill", "this side", 2.0),
+        "the third stays": (
+            {"sheets": [OUTER, OUTER | {"name": "membrane"}, INNER]},
+            "drill",
+            "this side",
+            2.0,
+        ),
     }
 
     def test_how_a_row_is_released(self):
@@ -75,7 +88,14 @@ class Spots(TestCase):
     @settings(deadline=None)
     @given(st.floats(60, 2500), st.floats(15, 120), st.floats(8, 29), st.sampled_from([0.7, 0.9, 1.2, 2.0]))
     def test_new_welds_are_never_fewer_and_keep_their_distances(self, length, pitch, end, t):
-        told = plan(row(path=[[0, 0], [length, 0]], pitch_mm=pitch, end_mm=end, sheets=[OUTER | {"thickness_mm": t}, INNER]))
+        told = plan(
+            row(
+                path=[[0, 0], [length, 0]],
+                pitch_mm=pitch,
+                end_mm=end,
+                sheets=[OUTER | {"thickness_mm": t}, INNER],
+            )
+        )
         old, new = [n.along_mm for n in told.rows[0].nuggets], [at[0] for at in told.rows[0].new.at]
         self.assertGreaterEqual(len(new), len(old))
         self.assertTrue(min(new) >= 0 and max(new) <= length + 0.01)
@@ -100,8 +120,16 @@ class Joints(TestCase):
         "the same, TIG at hand": ({"visible": True, "processes": ["mig", "tig"]}, "butt", "tig"),
         "a floor": ({}, "butt", "mig"),
         "a flange from one side": ({"on_flange": True, "layers": 2}, "plug row", "mig"),
-        "a flange from both": ({"on_flange": True, "layers": 2, "both_sides": True, "processes": ["mig", "spot"]}, "spot row", "spot"),
-        "four sheets": ({"on_flange": True, "layers": 4, "both_sides": True, "processes": ["mig", "spot"]}, "plug row", "mig"),
+        "a flange from both": (
+            {"on_flange": True, "layers": 2, "both_sides": True, "processes": ["mig", "spot"]},
+            "spot row",
+            "spot",
+        ),
+        "four sheets": (
+            {"on_flange": True, "layers": 4, "both_sides": True, "processes": ["mig", "spot"]},
+            "plug row",
+            "mig",
+        ),
         "two sheets inside": ({"layers": 2}, "joggle", "mig"),
         "two thick ones": ({"layers": 2, "thickness_mm": 2.0}, "lap", "mig"),
         "thin and unseen": ({"thickness_mm": 0.6}, "joggle", "mig"),
@@ -119,7 +147,10 @@ class Joints(TestCase):
                 self.assertTrue(all(each.why and each.watch for each in told.joints))
 
     def test_where_water_runs_every_joint_rusts_sooner(self):
-        dry, wet = (joint_choice(JointRequest.read({"thickness_mm": 0.9, "drains_here": wet})).joints for wet in (False, True))
+        dry, wet = (
+            joint_choice(JointRequest.read({"thickness_mm": 0.9, "drains_here": wet})).joints
+            for wet in (False, True)
+        )
         for one in dry:
             self.assertGreater(next(each.rust_trap for each in wet if each.joint == one.joint), one.rust_trap)
 
@@ -132,10 +163,19 @@ class SharedBySheets(TestCase):
     def rows(self):
         told = []
         for k, (code, _) in enumerate(self.SHEETS):
-            sheets = [{"name": c, "code": c, "thickness_mm": t, "stays": i > 0} for i, (c, t) in enumerate(self.SHEETS[k:])]
-            sheets = sheets if len(sheets) > 1 else [*sheets, {"name": "floor", "thickness_mm": 0.9, "stays": True}]
+            sheets = [
+                {"name": c, "code": c, "thickness_mm": t, "stays": i > 0}
+                for i, (c, t) in enumerate(self.SHEETS[k:])
+            ]
+            sheets = (
+                sheets
+                if len(sheets) > 1
+                else [*sheets, {"name": "floor", "thickness_mm": 0.9, "stays": True}]
+            )
             marks = [[40.0 * i + 0.5 * k, 0.4 * k] for i in range(8)]  # each drawing is a little off
-            asked = SpotRequest.read({"rows": [{"id": "row", "path": marks, "marks": marks, "sheets": sheets}]})
+            asked = SpotRequest.read(
+                {"rows": [{"id": "row", "path": marks, "marks": marks, "sheets": sheets}]}
+            )
             told.append(SheetRows(code=code, rows=asked.rows, plans=spot_rows(asked).rows))
         return SharedRows(told)
 
@@ -149,7 +189,10 @@ class SharedBySheets(TestCase):
             ({"M": half}, [("M", 4, "drill through", 3.0, ["S", "I"])]),
             ({}, []),
         ):  # fmt: skip
-            told = [(g.code, len(g.at), g.release.method, g.release.depth_mm, g.release.stays) for g in self.rows().released(gone)]
+            told = [
+                (g.code, len(g.at), g.release.method, g.release.depth_mm, g.release.stays)
+                for g in self.rows().released(gone)
+            ]
             self.assertEqual(sorted(told), sorted(wanted), list(gone))
 
     @given(st.lists(st.tuples(st.floats(-20, 300), st.floats(0, 300)), min_size=3, max_size=3))
@@ -158,7 +201,9 @@ class SharedBySheets(TestCase):
         count = lambda some: sum(len(group.at) for group in self.rows().released(some))
         self.assertLessEqual(count(gone), 8)
         self.assertGreaterEqual(count(gone), max(count({code: shape}) for code, shape in gone.items()))
-        self.assertEqual(len({tuple(at) for group in self.rows().released(gone) for at in group.at}), count(gone))
+        self.assertEqual(
+            len({tuple(at) for group in self.rows().released(gone) for at in group.at}), count(gone)
+        )
 
     def test_a_flange_that_two_sheets_share_has_its_unseen_welds_once(self):
         edge = LineString([(0, 0), (300, 0)])

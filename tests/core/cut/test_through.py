@@ -16,7 +16,10 @@ from yellow_sill.core.errors import BadField
 
 OUTER = [[0, 0], [1400, 0], [1400, 150], [0, 150]]
 INNER = [[-200, 20], [1500, 20], [1500, 300], [-200, 300]]
-SHEETS = [{"name": "inner", "thickness_mm": 1.0, "stays": False}, {"name": "floor", "thickness_mm": 0.9, "stays": True}]
+SHEETS = [
+    {"name": "inner", "thickness_mm": 1.0, "stays": False},
+    {"name": "floor", "thickness_mm": 0.9, "stays": True},
+]
 
 
 def hole(x, y, w=50, h=40):
@@ -29,7 +32,9 @@ def sheet(name, outline, *holes, **more):
 
 
 def through(*sheets, **more):
-    return cuts_through(ThroughRequest.read({"sheets": list(sheets), "margin_mm": 10, "step_mm": 20} | more)).sheets
+    return cuts_through(
+        ThroughRequest.read({"sheets": list(sheets), "margin_mm": 10, "step_mm": 20} | more)
+    ).sheets
 
 
 def outlines(cuts):
@@ -38,27 +43,53 @@ def outlines(cuts):
 
 class CutsThrough(TestCase):
     def test_an_outer_sheet_is_opened_for_what_lies_behind_as_far_as_it_reaches(self):
-        outer, middle, inner = through(sheet("outer", OUTER, hole(100, 60)), sheet("middle", OUTER), sheet("inner", INNER, hole(600, 120)))
+        outer, middle, inner = through(
+            sheet("outer", OUTER, hole(100, 60)),
+            sheet("middle", OUTER),
+            sheet("inner", INNER, hole(600, 120)),
+        )
         self.assertEqual([cut.window_of for cut in outer.cuts], [[], ["middle"]])
         self.assertEqual([cut.window_of for cut in middle.cuts], [["inner"]])
         for near, far in ((middle, inner), (outer, middle)):
             wanted = outlines(far.cuts).buffer(20, join_style="mitre").intersection(Polygon(OUTER))
-            self.assertLess(wanted.difference(outlines(near.cuts).buffer(0.02)).area, 350)  # what rounded corners leave
-            self.assertLess(outlines(far.cuts).intersection(Polygon(OUTER)).difference(outlines(near.cuts).buffer(0.02)).area, 0.1)
+            self.assertLess(
+                wanted.difference(outlines(near.cuts).buffer(0.02)).area, 350
+            )  # what rounded corners leave
+            self.assertLess(
+                outlines(far.cuts)
+                .intersection(Polygon(OUTER))
+                .difference(outlines(near.cuts).buffer(0.02))
+                .area,
+                0.1,
+            )
 
     def test_a_sheet_that_does_not_lie_over_it_stays_whole(self):
         aside = [[0, 400], [1400, 400], [1400, 500], [0, 500]]
-        outer, between, inner = through(sheet("outer", OUTER), sheet("aside", aside), sheet("inner", INNER, hole(600, 60)))
+        outer, between, inner = through(
+            sheet("outer", OUTER), sheet("aside", aside), sheet("inner", INNER, hole(600, 60))
+        )
         self.assertEqual((len(outer.cuts), between.cuts, len(inner.cuts)), (1, [], 1))
-        for sheets, where in (([sheet("a", OUTER), sheet("a", INNER, hole(9, 60))], "sheets[1].name"), ([sheet("a", OUTER)], "sheets")):
+        for sheets, where in (
+            ([sheet("a", OUTER), sheet("a", INNER, hole(9, 60))], "sheets[1].name"),
+            ([sheet("a", OUTER)], "sheets"),
+        ):
             with self.assertRaises(BadField) as caught:
                 through(*sheets)
             self.assertEqual(caught.exception.where, where)
 
     @settings(deadline=None, max_examples=40)
-    @given(st.lists(st.tuples(st.integers(0, 2), st.floats(0, 1300), st.floats(25, 100)), min_size=1, max_size=6), st.floats(0, 25), st.floats(0, 40))
+    @given(
+        st.lists(
+            st.tuples(st.integers(0, 2), st.floats(0, 1300), st.floats(25, 100)), min_size=1, max_size=6
+        ),
+        st.floats(0, 25),
+        st.floats(0, 40),
+    )
     def test_nothing_rusty_stays_and_every_step_is_kept(self, places, margin, step):
-        sheets = [sheet(name, OUTER, *[hole(x, y) for at, x, y in places if at == i]) for i, name in enumerate(("outer", "middle", "inner"))]
+        sheets = [
+            sheet(name, OUTER, *[hole(x, y) for at, x, y in places if at == i])
+            for i, name in enumerate(("outer", "middle", "inner"))
+        ]
         told = through(*sheets, margin_mm=margin, step_mm=step)
         for i, each in enumerate(told):
             rust = unary_union([Polygon(hole(x, y)) for at, x, y in places if at == i])
@@ -71,7 +102,14 @@ class CutsThrough(TestCase):
 
 class Plans(TestCase):
     def plans(self, **more):
-        behind = [sheet("inner", INNER, hole(120, 60), rows=[{"id": "lower", "path": [[-200, 45], [1500, 45]], "sheets": SHEETS}])]
+        behind = [
+            sheet(
+                "inner",
+                INNER,
+                hole(120, 60),
+                rows=[{"id": "lower", "path": [[-200, 45], [1500, 45]], "sheets": SHEETS}],
+            )
+        ]
         asked = {
             "panel": {"outline": OUTER, "thickness_mm": 1.0},
             "findings": [{"id": 9, "layer": 1, "outline": hole(100, 60)}],
@@ -83,29 +121,50 @@ class Plans(TestCase):
     def test_every_plan_counts_the_sheets_behind_and_opens_the_way_to_them(self):
         told = self.plans(whole={"price": 80, "days": 3})
         for option in told.options:
-            inner, front = unary_union([Polygon(o) for o in option.inner[0].outlines]), unary_union([Polygon(o) for o in option.outlines])
-            self.assertLess(inner.intersection(Polygon(OUTER)).difference(front.buffer(0.02)).area, 0.1, option.name)
+            inner, front = (
+                unary_union([Polygon(o) for o in option.inner[0].outlines]),
+                unary_union([Polygon(o) for o in option.outlines]),
+            )
+            self.assertLess(
+                inner.intersection(Polygon(OUTER)).difference(front.buffer(0.02)).area, 0.1, option.name
+            )
             self.assertGreaterEqual(option.pieces, 2)
             self.assertGreater(sum(option.release.values()), 0)
             self.assertLess(option.kept, 1)
 
     def test_a_plan_of_ones_own_must_let_a_person_reach_what_lies_behind(self):
-        told = self.plans(own=[{"name": "small", "outlines": [hole(90, 50, 70, 60)]}, {"name": "large", "outlines": [hole(60, 20, 180, 120)]}])
+        told = self.plans(
+            own=[
+                {"name": "small", "outlines": [hole(90, 50, 70, 60)]},
+                {"name": "large", "outlines": [hole(60, 20, 180, 120)]},
+            ]
+        )
         reasons = {option.name: option.why_not for option in told.options}
-        self.assertEqual((reasons["small"], reasons["large"]), ("The sheet behind cannot be reached through it.", ""))
+        self.assertEqual(
+            (reasons["small"], reasons["large"]), ("The sheet behind cannot be reached through it.", "")
+        )
 
 
 class Moved(TestCase):
     AROUND = Around.read(
         {
-            "rows": [{"name": "lower flange", "path": [[0, 16], [1400, 16]], "pitch_mm": 30, "survives": "the floor"}],
+            "rows": [
+                {
+                    "name": "lower flange",
+                    "path": [[0, 16], [1400, 16]],
+                    "pitch_mm": 30,
+                    "survives": "the floor",
+                }
+            ],
             "curves": [{"name": "the wheel arch", "path": [[300, 0], [300, 150]]}],
             "keep_outs": [{"name": "the number", "outline": hole(500, 60, 60, 20)}],
         }
     )
 
     def codes(self, corners, **more):
-        checked = check_cut(corners, OUTER, [], margin_mm=10, radius_mm=5, web_mm=40, around=self.AROUND, **more)
+        checked = check_cut(
+            corners, OUTER, [], margin_mm=10, radius_mm=5, web_mm=40, around=self.AROUND, **more
+        )
         return checked, [remark.code for remark in checked.remarks]
 
     def test_a_line_along_a_row_square_across_a_curve_or_through_a_keep_out_is_told_while_it_moves(self):

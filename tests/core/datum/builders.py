@@ -9,7 +9,17 @@ from yellow_sill.core.datum.adjust import AdjustRequest, adjust
 BODY = {
     f"{i}{side}": [x, sign * y, z]
     for i, (x, y, z) in enumerate(
-        ((-470, 356, 402), (-210, 376, 342), (0, 494, 742), (760, 350, 240), (1700, 490, 236), (1840, 486, 190), (2460, 476, 452), (3040, 476, 316)), 1
+        (
+            (-470, 356, 402),
+            (-210, 376, 342),
+            (0, 494, 742),
+            (760, 350, 240),
+            (1700, 490, 236),
+            (1840, 486, 190),
+            (2460, 476, 452),
+            (3040, 476, 316),
+        ),
+        1,
     )
     for side, sign in (("L", -1), ("R", 1))
 }
@@ -39,18 +49,35 @@ def a_round(places, seed=None, level=(0.0, 0.0, 0.0), tape=1.0, height=0.7, reac
     rng = random.Random(seed)
     wanted = [("height", (name,), height) for name in places]
     names = list(places)
-    wanted += [("distance", (a, b), tape) for i, a in enumerate(names) for b in names[:i] if math.dist(places[a], places[b]) < reach]
+    wanted += [
+        ("distance", (a, b), tape)
+        for i, a in enumerate(names)
+        for b in names[:i]
+        if math.dist(places[a], places[b]) < reach
+    ]
     noise = lambda sigma: rng.gauss(0, sigma) if seed is not None else 0.0
     return [
-        {"id": f"{kind} {' '.join(ends)}", "kind": kind, "points": list(ends), "value": values(places, kind, ends, level) + noise(sigma), "sigma_mm": sigma}
+        {
+            "id": f"{kind} {' '.join(ends)}",
+            "kind": kind,
+            "points": list(ends),
+            "value": values(places, kind, ends, level) + noise(sigma),
+            "sigma_mm": sigma,
+        }
         for kind, ends, sigma in wanted
     ]
 
 
 def request(places=None, readings=None, nominal=None, trusted=TRUSTED, trust=0.5, **more):
     nominal = nominal or BODY
-    points = [{"id": name, "nominal": list(place), "trusted": name in trusted, "trust_sigma_mm": trust} for name, place in nominal.items()]
-    return AdjustRequest.read({"points": points, "readings": readings if readings is not None else a_round(places or nominal)} | more)
+    points = [
+        {"id": name, "nominal": list(place), "trusted": name in trusted, "trust_sigma_mm": trust}
+        for name, place in nominal.items()
+    ]
+    return AdjustRequest.read(
+        {"points": points, "readings": readings if readings is not None else a_round(places or nominal)}
+        | more
+    )
 
 
 def adjusted(*args, **more):
@@ -59,4 +86,6 @@ def adjusted(*args, **more):
 
 def moved(**off):
     """The body with some points moved: ``moved(a1L=(0, -5, -7))``; the letter in front makes it a name in Python."""
-    return {name: [p + d for p, d in zip(place, off.get(f"a{name}", (0, 0, 0)))] for name, place in BODY.items()}
+    return {
+        name: [p + d for p, d in zip(place, off.get(f"a{name}", (0, 0, 0)))] for name, place in BODY.items()
+    }

@@ -22,7 +22,13 @@ def found(result, name):
 
 class ExactNetworks(TestCase):
     def test_every_kind_of_reading_leads_back_to_the_true_places(self):
-        nominal = {"A": [0, 0, 0], "B": [1000, 0, 0], "C": [0, 800, 0], "D": [500, 400, 600], "E": [900, 700, 300]}
+        nominal = {
+            "A": [0, 0, 0],
+            "B": [1000, 0, 0],
+            "C": [0, 800, 0],
+            "D": [500, 400, 600],
+            "E": [900, 700, 300],
+        }
         places = nominal | {"D": [506, 393, 604], "E": [895, 703, 296]}
         asked = [
             ("distance", "AD"),
@@ -34,7 +40,10 @@ class ExactNetworks(TestCase):
             ("distance", "DE"),
             ("distance", "BE"),
         ]
-        readings = [{"id": f"{k} {e}", "kind": k, "points": list(e), "value": values(places, k, e), "sigma_mm": 1} for k, e in asked]
+        readings = [
+            {"id": f"{k} {e}", "kind": k, "points": list(e), "value": values(places, k, e), "sigma_mm": 1}
+            for k, e in asked
+        ]
         result = adjusted(readings=readings, nominal=nominal, trusted="ABC", trust=0.01)
         for name in "DE":
             self.assertLess(math.dist(found(result, name).place, places[name]), 1e-3)
@@ -52,13 +61,17 @@ class ExactNetworks(TestCase):
         self.assertAlmostEqual(point.dy_mm, 2, delta=0.01)
         for axis, sigma in zip(point.ellipsoid.half_axes_mm, (2, 1, 0.5), strict=True):
             self.assertAlmostEqual(axis, sigma, delta=0.01)
-        self.assertEqual((abs(round(point.ellipsoid.directions[0][0])), point.verdict), (1, "cannot tell yet"))
+        self.assertEqual(
+            (abs(round(point.ellipsoid.directions[0][0])), point.verdict), (1, "cannot tell yet")
+        )
 
     @settings(deadline=None, max_examples=15)
     @given(st.floats(-3, 3), st.floats(-400, 400), st.integers(0, 99))
     def test_turning_and_shifting_everything_changes_no_length(self, turn, shift, seed):
         c, s = math.cos(turn), math.sin(turn)
-        turned = lambda places: {n: [c * x - s * y + shift, s * x + c * y, z - shift] for n, (x, y, z) in places.items()}
+        turned = lambda places: {
+            n: [c * x - s * y + shift, s * x + c * y, z - shift] for n, (x, y, z) in places.items()
+        }
         rounds = [reading for reading in a_round(NOSE, seed) if reading["kind"] == "distance"]
         before, after = (adjusted(readings=rounds, nominal=nominal) for nominal in (BODY, turned(BODY)))
         for a, b in zip(before.points, after.points, strict=True):
@@ -75,9 +88,17 @@ class ExactNetworks(TestCase):
 
     def test_uncertainty_is_what_repeated_rounds_scatter(self):
         rng = random.Random(4)  # trusted points have an error of their own
-        rounds = [{name: [v + rng.gauss(0, 0.5 * (name in TRUSTED)) for v in place] for name, place in NOSE.items()} for _ in range(30)]
+        rounds = [
+            {name: [v + rng.gauss(0, 0.5 * (name in TRUSTED)) for v in place] for name, place in NOSE.items()}
+            for _ in range(30)
+        ]
         results = [adjusted(NOSE, a_round(places, seed)) for seed, places in enumerate(rounds)]
-        off = np.array([[np.array(found(result, name).place) - NOSE[name] for name in NOSE if name not in TRUSTED] for result in results])
+        off = np.array(
+            [
+                [np.array(found(result, name).place) - NOSE[name] for name in NOSE if name not in TRUSTED]
+                for result in results
+            ]
+        )
         said = np.array([found(results[0], name).sigma_mm for name in NOSE if name not in TRUSTED])
         self.assertAlmostEqual(float(np.mean(off.std(axis=0) / said)), 1.0, delta=0.1)
         blamed = sum(bool(result.gross_errors) for result in results)
@@ -94,7 +115,9 @@ class Frames(TestCase):
             self.assertLess(np.abs(off[:, :2].mean(axis=0)).max(), 0.01)
         self.assertEqual(adjusted(NOSE).frame, "trusted points")
         two_and_heights = adjusted(NOSE, trusted=("5L", "8R"))
-        self.assertEqual(two_and_heights.frame, "trusted points", "heights hold the roll that two points leave open")
+        self.assertEqual(
+            two_and_heights.frame, "trusted points", "heights hold the roll that two points leave open"
+        )
 
     def test_what_is_not_determined_is_refused_by_name_or_left_out(self):
         nominal = BODY | {"D7 right": [1200, 700, 800]}
@@ -102,7 +125,10 @@ class Frames(TestCase):
         cases = {
             "only one distance reaches it": [one],
             "no reading reaches it": [],
-            "only two distances reach it, and nothing fixes": [one, one | {"id": "y", "points": ["7L", "D7 right"]}],
+            "only two distances reach it, and nothing fixes": [
+                one,
+                one | {"id": "y", "points": ["7L", "D7 right"]},
+            ],
             "nothing fixes it along the shell": [
                 {"id": "z", "kind": "height", "points": ["D7 right"], "value": 800, "sigma_mm": 1},
                 {"id": "o", "kind": "offset_y", "points": ["D7 right"], "value": 700, "sigma_mm": 1},
@@ -112,21 +138,44 @@ class Frames(TestCase):
             with self.subTest(words), self.assertRaisesRegex(Undetermined, f"D7 right: .*{words}"):
                 adjusted(readings=a_round(BODY) + more, nominal=nominal)
         left = adjusted(readings=[*a_round(BODY), one], nominal=nominal, leave_out_undetermined=True)
-        self.assertEqual([(each.id, each.why) for each in left.undetermined], [("D7 right", "only one distance reaches it")])
+        self.assertEqual(
+            [(each.id, each.why) for each in left.undetermined],
+            [("D7 right", "only one distance reaches it")],
+        )
         self.assertNotIn("x", [reading.id for reading in left.readings])
         with self.assertRaises(Undetermined):
             adjusted(readings=[one], nominal=nominal, leave_out_undetermined=True)
 
     def test_a_mirrored_place_is_resolved_towards_nominal_and_told(self):
-        nominal = {"A": [0, 0, 0], "B": [1000, 0, 0], "C": [0, 1000, 20], "D": [1000, 1000, 0], "P": [400, 500, 30]}
+        nominal = {
+            "A": [0, 0, 0],
+            "B": [1000, 0, 0],
+            "C": [0, 1000, 20],
+            "D": [1000, 1000, 0],
+            "P": [400, 500, 30],
+        }
         places = nominal | {"P": [400, 500, -28]}
-        readings = [{"id": name, "kind": "distance", "points": [name, "P"], "value": values(places, "distance", (name, "P")), "sigma_mm": 1} for name in "ABD"]
+        readings = [
+            {
+                "id": name,
+                "kind": "distance",
+                "points": [name, "P"],
+                "value": values(places, "distance", (name, "P")),
+                "sigma_mm": 1,
+            }
+            for name in "ABD"
+        ]
         result = adjusted(readings=readings, nominal=nominal, trusted="ABCD")
         self.assertAlmostEqual(found(result, "P").place[2], 28, delta=0.5)
         self.assertEqual([remark.code for remark in result.remarks if remark.where == "P"], ["DATUM-01"])
 
     def test_verdicts(self):
-        for length, tolerance, unsure, expected in ((1, 3, 1, "in"), (3.5, 3, 1, "out"), (1, 3, 4, "cannot tell yet"), (9, 3, 4, "out")):
+        for length, tolerance, unsure, expected in (
+            (1, 3, 1, "in"),
+            (3.5, 3, 1, "out"),
+            (1, 3, 4, "cannot tell yet"),
+            (9, 3, 4, "out"),
+        ):
             self.assertEqual(verdict(length, tolerance, unsure), expected)
         self.assertEqual({p.id for p in adjusted(NOSE).points if p.verdict == "out"}, {"1L", "2L", "1R"})
 
@@ -157,8 +206,13 @@ class GrossErrors(TestCase):
         self.assertLess(math.dist(found(result, "2L").place, NOSE["2L"]), 3)
 
     def test_a_wrong_pair_a_tape_held_at_100_and_a_plain_blunder(self):
-        pair = self.wrong({"distance 6L 4R": lambda _: values(NOSE, "distance", ("6R", "4R"))}).gross_errors[0]
-        self.assertEqual((pair.explanation, pair.meant_points, pair.reading), ("wrong_pair", ["6R", "4R"], "distance 6L 4R"))
+        pair = self.wrong({"distance 6L 4R": lambda _: values(NOSE, "distance", ("6R", "4R"))}).gross_errors[
+            0
+        ]
+        self.assertEqual(
+            (pair.explanation, pair.meant_points, pair.reading),
+            ("wrong_pair", ["6R", "4R"], "distance 6L 4R"),
+        )
         whole = self.wrong({"distance 6L 4R": lambda value: value - 100}).gross_errors[0]
         self.assertEqual(whole.explanation, "whole")
         self.assertIn("100 mm too short", whole.words)
@@ -169,20 +223,30 @@ class GrossErrors(TestCase):
     def test_readings_that_cannot_be_told_apart_are_not_thrown_away(self):
         nominal = {"A": [0, 0, 0], "B": [1000, 0, 0], "C": [0, 1000, 0], "P": [1000, 1000, 0]}
         values_ = {"A": 1414.2, "B": 1026.0, "C": 1000}
-        readings = [{"id": name, "kind": "distance", "points": [name, "P"], "value": value, "sigma_mm": 1} for name, value in values_.items()]
+        readings = [
+            {"id": name, "kind": "distance", "points": [name, "P"], "value": value, "sigma_mm": 1}
+            for name, value in values_.items()
+        ]
         readings.append({"id": "h", "kind": "height", "points": ["P"], "value": 0, "sigma_mm": 1})
         result = adjusted(readings=readings, nominal=nominal, trusted="ABC")
         [error] = result.gross_errors
         self.assertEqual((error.set_aside, len(error.among)), (True, 2))
         self.assertIn("cannot all be right", error.words)
-        self.assertGreater(found(result, "P").unsure_mm, 26, "what follows from the other explanation lies inside")
+        self.assertGreater(
+            found(result, "P").unsure_mm, 26, "what follows from the other explanation lies inside"
+        )
 
     def test_the_smallest_error_stated_is_about_the_smallest_found(self):
         name = "distance 5L 2R"
         noticed = next(r.noticed_from for r in self.wrong({}).readings if r.id == name)
-        hits = sum(any(e.reading == name for e in self.wrong({name: lambda v: v + noticed}, seed).gross_errors) for seed in range(20))
+        hits = sum(
+            any(e.reading == name for e in self.wrong({name: lambda v: v + noticed}, seed).gross_errors)
+            for seed in range(20)
+        )
         self.assertGreaterEqual(hits, 10)
-        self.assertFalse(any(e.reading == name for e in self.wrong({name: lambda v: v + 0.3 * noticed}, 3).gross_errors))
+        self.assertFalse(
+            any(e.reading == name for e in self.wrong({name: lambda v: v + 0.3 * noticed}, 3).gross_errors)
+        )
 
     def test_a_trusted_point_that_moved_is_suspected(self):
         result = adjusted(readings=a_round(moved(a8R=(0, 0, 25)), 5))
@@ -211,21 +275,31 @@ class BadInput(TestCase):
         with self.assertRaises(BadField):
             adjust(
                 request().read(
-                    {"points": [{"id": "A", "nominal": [0, 0, 0]}] * 2, "readings": [{"id": "h", "kind": "height", "points": ["A"], "value": 1, "sigma_mm": 1}]}
+                    {
+                        "points": [{"id": "A", "nominal": [0, 0, 0]}] * 2,
+                        "readings": [
+                            {"id": "h", "kind": "height", "points": ["A"], "value": 1, "sigma_mm": 1}
+                        ],
+                    }
                 )
             )
 
 
 class BetweenRounds(TestCase):
     def test_what_moved_is_told_from_noise(self):
-        before, after = adjusted(NOSE, a_round(NOSE, 1)), adjusted(readings=a_round(NOSE | {"3R": [4, 499, 735]}, 2))
+        before, after = (
+            adjusted(NOSE, a_round(NOSE, 1)),
+            adjusted(readings=a_round(NOSE | {"3R": [4, 499, 735]}, 2)),
+        )
         told = compare(before, after)
         self.assertEqual([each.id for each in told if each.real], ["3R"])
         self.assertIn("aft", told[0].words)
         self.assertGreater(told[0].length_mm, 2 * told[0].noise_mm)
 
     def test_a_typed_reading_is_doubted_in_words(self):
-        self.assertEqual(doubt(1742, 1725, 1724), "That differs by 18 mm from last time: typed 1742, meant 1724?")
+        self.assertEqual(
+            doubt(1742, 1725, 1724), "That differs by 18 mm from last time: typed 1742, meant 1724?"
+        )
         self.assertIn("40 mm from the drawing", doubt(1764, 1724, None))
         self.assertEqual(doubt(1730, 1724, 1726), "")
         self.assertIn("lie 6.0 mm apart", spread_words([1720, 1726], 1.0))

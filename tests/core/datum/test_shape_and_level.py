@@ -22,7 +22,15 @@ from yellow_sill.core.shell import BODY_TYPES
 
 
 def shaped(change, **more):
-    points = [{"id": n, "nominal": p, "place": [float(a) for a in change(*p)], "covariance_mm2": np.diag([0.01] * 3).tolist()} for n, p in BODY.items()]
+    points = [
+        {
+            "id": n,
+            "nominal": p,
+            "place": [float(a) for a in change(*p)],
+            "covariance_mm2": np.diag([0.01] * 3).tolist(),
+        }
+        for n, p in BODY.items()
+    ]
     return shape(ShapeRequest.read({"points": points} | more))
 
 
@@ -41,19 +49,28 @@ class Shape(TestCase):
                 told = {each.name: each for each in shaped(change).measures}
                 self.assertAlmostEqual(told[name].value, expected, delta=abs(expected) * 0.04)
                 self.assertTrue(told[name].real)
-                others = {"Roll", "Pitch", "Twist", "Sag", "Sway", "Lozenge"} - {name} - ({"Pitch"} if name == "Sag" else set())
+                others = (
+                    {"Roll", "Pitch", "Twist", "Sag", "Sway", "Lozenge"}
+                    - {name}
+                    - ({"Pitch"} if name == "Sag" else set())
+                )
                 for other in others:
                     self.assertLess(abs(told[other].value), 0.35, other)
 
     def test_twist_asymmetry_and_faces(self):
         told = shaped(lambda x, y, z: (x, y, z + 4e-6 * x * y))
         twist = next(each for each in told.measures if each.name == "Twist")
-        self.assertAlmostEqual(twist.value, 4e-6 * 1000 * np.mean([2 * p[1] for p in BODY.values() if p[1] > 0]), places=3)
+        self.assertAlmostEqual(
+            twist.value, 4e-6 * 1000 * np.mean([2 * p[1] for p in BODY.values() if p[1] > 0]), places=3
+        )
         still = shaped(lambda x, y, z: (x, y, z))
         self.assertFalse(any(each.real for each in [*still.measures, *still.asymmetry]))
         one = shaped(
             lambda x, y, z: (x + 4 * (x == 760 and y > 0), y, z),
-            faces=[{"id": "Bay", "points": ["1L", "1R", "4R", "4L"], "opening": True}, {"id": "Floor", "points": ["4L", "4R", "6R"]}],
+            faces=[
+                {"id": "Bay", "points": ["1L", "1R", "4R", "4L"], "opening": True},
+                {"id": "Floor", "points": ["4L", "4R", "6R"]},
+            ],
         )
         self.assertEqual([each.name for each in one.asymmetry if each.real], ["4L 4R"])
         self.assertIn("4.0 aft", next(each.words for each in one.asymmetry if each.real))
@@ -77,7 +94,16 @@ STANDS = {"LF": [560, -348], "RF": [560, 348], "LR": [1660, -492], "RR": [1660, 
 
 def stood(heights, names=tuple(STANDS), **more):
     flats = [{"id": n, "xy": xy, "height_mm": h} for (n, xy), h in zip(FLATS.items(), heights, strict=True)]
-    return level(LevelRequest.read({"flats": flats, "stands": [{"id": n, "xy": STANDS[n]} for n in names], "packers_mm": [1, 2, 3, 5, 10, 20]} | more))
+    return level(
+        LevelRequest.read(
+            {
+                "flats": flats,
+                "stands": [{"id": n, "xy": STANDS[n]} for n in names],
+                "packers_mm": [1, 2, 3, 5, 10, 20],
+            }
+            | more
+        )
+    )
 
 
 class Levelling(TestCase):
@@ -120,7 +146,9 @@ class Levelling(TestCase):
 
     def test_what_cannot_be_levelled_is_refused(self):
         for words, changes in {
-            "flats lie in one line": {"flats": [{"id": str(i), "xy": [i * 500, 0], "height_mm": 1} for i in range(3)]},
+            "flats lie in one line": {
+                "flats": [{"id": str(i), "xy": [i * 500, 0], "height_mm": 1} for i in range(3)]
+            },
             "stands lie in one line": {"stands": [{"id": str(i), "xy": [i * 500, 0]} for i in range(3)]},
             "there twice": {"stands": [{"id": "A", "xy": xy} for xy in STANDS.values()]},
             "shell tips": {"load_xy": [-2000, 0]},
@@ -140,15 +168,33 @@ class NextReading(TestCase):
         readings = [r for r in a_round(BODY) if "1L" not in r["points"]] + [
             r for r in a_round(BODY) if r["id"] in ("height 1L", "distance 2L 1L", "distance 3L 1L")
         ]
-        told = self.asked(readings, candidates=[{"kind": "distance", "points": ["1L", other], "sigma_mm": 1} for other in BODY if other != "1L"], wanted=1)
+        told = self.asked(
+            readings,
+            candidates=[
+                {"kind": "distance", "points": ["1L", other], "sigma_mm": 1}
+                for other in BODY
+                if other != "1L"
+            ],
+            wanted=1,
+        )
         worst = {}
         for other in BODY:
             if other != "1L":
-                more = {"id": "new", "kind": "distance", "points": ["1L", other], "value": math.dist(BODY["1L"], BODY[other]), "sigma_mm": 1}
-                worst[other] = max(p.ellipsoid.half_axes_mm[0] for p in adjusted(readings=[*readings, more]).points)
+                more = {
+                    "id": "new",
+                    "kind": "distance",
+                    "points": ["1L", other],
+                    "value": math.dist(BODY["1L"], BODY[other]),
+                    "sigma_mm": 1,
+                }
+                worst[other] = max(
+                    p.ellipsoid.half_axes_mm[0] for p in adjusted(readings=[*readings, more]).points
+                )
         best = told.readings[0]
         self.assertAlmostEqual(best.worst_after_mm, min(worst.values()), delta=0.01)
-        self.assertAlmostEqual(worst[next(name for name in best.points if name != "1L")], min(worst.values()), delta=0.01)
+        self.assertAlmostEqual(
+            worst[next(name for name in best.points if name != "1L")], min(worst.values()), delta=0.01
+        )
 
     def test_it_never_gets_worse_and_reads_nothing_twice(self):
         told = self.asked(a_round(BODY)[:20], wanted=5)
@@ -164,7 +210,9 @@ class NextReading(TestCase):
         readings += [r for r in a_round(BODY) if r["id"] in ("distance 3R 1R", "distance 5R 1R", "height 1R")]
         told = self.asked(readings, wanted=3)
         self.assertTrue(all("4L" in each.points and each.helps == "4L" for each in told.readings[:2]))
-        walled = self.asked(readings, candidates=[{"kind": "height", "points": ["1R"], "sigma_mm": 1}], wanted=3)
+        walled = self.asked(
+            readings, candidates=[{"kind": "height", "points": ["1R"], "sigma_mm": 1}], wanted=3
+        )
         self.assertIn("4L", [each.point for each in walled.unreached])
         self.assertIn("not fixed", walled.unreached[0].why)
 
@@ -178,7 +226,9 @@ class NextReading(TestCase):
         self.assertEqual(named[frozenset(("5L", "11R"))], "the right floor")
         self.assertEqual(named[frozenset(("10L", "13R"))], "the seat back")
         free = {frozenset((ids[i], ids[k])) for i, k in seen.pairs}
-        self.assertLessEqual({frozenset(pair) for pair in (("1L", "1R"), ("2L", "9R"), ("11L", "12L"), ("11L", "12R"))}, free)
+        self.assertLessEqual(
+            {frozenset(pair) for pair in (("1L", "1R"), ("2L", "9R"), ("11L", "12L"), ("11L", "12R"))}, free
+        )
         post = Bar(name="the post", start=[500, -100, 0], end=[500, -100, 900], radius_mm=40)
         across = np.array([[0, -100, 700], [1000, -90, 700], [1000, 400, 700]], float)
         self.assertEqual(reach(across, bars=[post]).hidden, {(0, 1): "the post"})
@@ -186,11 +236,16 @@ class NextReading(TestCase):
     def test_no_tape_goes_through_the_floor(self):
         places = np.array([[0, 0, 700], [800, 0, 700], [800, 0, 100], [0, 900, 100]], float)
         floor = Sheet(
-            axis="z", at_mm=330, outlines=[[(300, -400), (1500, -400), (1500, 400), (300, 400)]], holes=[[(700, -50), (900, -50), (900, 50), (700, 50)]]
+            axis="z",
+            at_mm=330,
+            outlines=[[(300, -400), (1500, -400), (1500, 400), (300, 400)]],
+            holes=[[(700, -50), (900, -50), (900, 50), (700, 50)]],
         )
         pairs = in_reach(places, [floor])
         self.assertNotIn((0, 2), pairs, "through the floor")
-        self.assertLessEqual({(0, 1), (1, 2), (2, 3), (0, 3)}, set(pairs), "above, through a hole, beneath, beside")
+        self.assertLessEqual(
+            {(0, 1), (1, 2), (2, 3), (0, 3)}, set(pairs), "above, through a hole, beneath, beside"
+        )
         self.assertNotIn((0, 1), in_reach(places, [], 500))
 
 
@@ -212,7 +267,10 @@ class Transfer(TestCase):
         np.testing.assert_allclose(offset.distances_mm, distances, atol=0.3)
 
     def test_the_error_grows_as_the_arms_flatten(self):
-        square, flat = self.found(distances_mm=[212.1, 212.1], side="left"), self.found(distances_mm=[152, 152], side="left")
+        square, flat = (
+            self.found(distances_mm=[212.1, 212.1], side="left"),
+            self.found(distances_mm=[152, 152], side="left"),
+        )
         self.assertAlmostEqual(square.error_mm, 0.5, places=2)
         self.assertEqual(square.remarks, [])
         self.assertGreater(flat.error_mm, 2)
@@ -248,13 +306,22 @@ class Rounds(TestCase):
                 }
                 for each in plan
             ]
-            result = adjust(request(readings=readings, nominal=places, trusted=("2L", "2R", "8L") if held else (), heights_from="level"))
+            result = adjust(
+                request(
+                    readings=readings,
+                    nominal=places,
+                    trusted=("2L", "2R", "8L") if held else (),
+                    heights_from="level",
+                )
+            )
             self.assertFalse(result.undetermined)
             self.assertLess(max(p.ellipsoid.half_axes_mm[0] for p in result.points), 5, body_type)
             self.assertGreater(result.sigma_zero.redundancy, 15)
             self.assertEqual({point.mirror_code for point in points}, {point.code for point in points})
 
     def test_a_repairs_round_takes_what_is_near_and_what_holds(self):
-        near = points_near(list(BODY), np.array(list(BODY.values())), {"x": (700, 850), "z": (200, 340)}, TRUSTED, count=4)
+        near = points_near(
+            list(BODY), np.array(list(BODY.values())), {"x": (700, 850), "z": (200, 340)}, TRUSTED, count=4
+        )
         self.assertLessEqual({"4L", "4R", *TRUSTED}, set(near))
         self.assertLess(len(near), len(BODY))

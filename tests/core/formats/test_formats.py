@@ -23,7 +23,9 @@ RING = [[0, 0], [50, 0], [50, 30]]
 
 
 def sketch():
-    return pattern_sketch(develop(PatchRequest.read({"outline": OPENING, "thickness_mm": 1.0, "edges": [FLANGE]})), OPENING)
+    return pattern_sketch(
+        develop(PatchRequest.read({"outline": OPENING, "thickness_mm": 1.0, "edges": [FLANGE]})), OPENING
+    )
 
 
 class Patterns(TestCase):
@@ -45,11 +47,15 @@ class Patterns(TestCase):
         for paper, size in (("A4", (210, 297)), ("Letter", (215.9, 279.4))):
             with self.subTest(paper):
                 sheets = tiling(sketch().bounds(), paper)
-                pages = PdfReader(io.BytesIO(pattern_pdf(sketch(), sheets, "R-07", [("Repair", "R-07")], ["Bend: 90°"]))).pages
+                pages = PdfReader(
+                    io.BytesIO(pattern_pdf(sketch(), sheets, "R-07", [("Repair", "R-07")], ["Bend: 90°"]))
+                ).pages
                 self.assertEqual(len(pages), len(sheets.tiles) + 1)
                 self.assertIn("100 mm square", pages[0].extract_text())
                 self.assertIn("joins", pages[1].extract_text())
-                box = sorted(float(side) / 72 * 25.4 for side in (pages[0].mediabox.width, pages[0].mediabox.height))
+                box = sorted(
+                    float(side) / 72 * 25.4 for side in (pages[0].mediabox.width, pages[0].mediabox.height)
+                )
                 self.assertAlmostEqual(box[0], size[0], delta=0.1)
                 self.assertAlmostEqual(box[1], size[1], delta=0.1)
 
@@ -59,7 +65,15 @@ class Patterns(TestCase):
             [f"Step {i}: {'bend it a little and look again, ' * 6}" for i in range(9)],
         )
         pages = PdfReader(
-            io.BytesIO(pattern_pdf(sketch(), tiling(sketch().bounds(), "A4"), f"R-07 {name}", [("Vehicle", "Marrick Countryman Long Wheelbase")], notes))
+            io.BytesIO(
+                pattern_pdf(
+                    sketch(),
+                    tiling(sketch().bounds(), "A4"),
+                    f"R-07 {name}",
+                    [("Vehicle", "Marrick Countryman Long Wheelbase")],
+                    notes,
+                )
+            )
         ).pages
         text = " ".join(pages[0].extract_text().split())
         for words in (name, "Marrick Countryman Long Wheelbase", *(" ".join(note.split()) for note in notes)):
@@ -76,7 +90,16 @@ class Patterns(TestCase):
 
 
 def bundle(**changes):
-    panel = {"code": "L-SILL", "name": "Outer sill", "mirror_code": "", "layer": 1, "thickness_mm": 1.0, "tone": 1, "outline": RING, "holes": []}
+    panel = {
+        "code": "L-SILL",
+        "name": "Outer sill",
+        "mirror_code": "",
+        "layer": 1,
+        "thickness_mm": 1.0,
+        "tone": 1,
+        "outline": RING,
+        "holes": [],
+    }
     view = {
         "name": "left",
         "title": "Left",
@@ -87,7 +110,9 @@ def bundle(**changes):
         "silhouette": [],
         "features": [],
         "panels": [panel],
-        "looked": [{"layer": 1, "outline": RING, "method": "lamp", "made_on": "2026-02-14", "made_by": "Wren"}],
+        "looked": [
+            {"layer": 1, "outline": RING, "method": "lamp", "made_on": "2026-02-14", "made_by": "Wren"}
+        ],
     }
     vehicle = {
         "make": "Marrick", "model": "Dunlin", "year": 1967, "body_no": "D2", "body_type": "saloon", "dimensions_mm": {}, "dimensions_typed": {}, "currency": "GBP",
@@ -157,8 +182,12 @@ class Bundles(TestCase):
         self.assertEqual(read_bundle(data), (record, {}))
         self.assertEqual(write_bundle(record, {}), data, "the same vehicle gives the same bytes")
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            self.assertLessEqual({"vehicle.json", "schema.json", "findings.csv", "costs.csv"}, set(archive.namelist()))
-            jsonschema.validate(json.loads(archive.read("vehicle.json")), json.loads(archive.read("schema.json")))
+            self.assertLessEqual(
+                {"vehicle.json", "schema.json", "findings.csv", "costs.csv"}, set(archive.namelist())
+            )
+            jsonschema.validate(
+                json.loads(archive.read("vehicle.json")), json.loads(archive.read("schema.json"))
+            )
         self.assertEqual(bundle_schema()["title"], "Bundle")
 
     REFUSED = {
@@ -168,31 +197,87 @@ class Bundles(TestCase):
         "not JSON": (zipped(vehicle_json="{"), "JSON"),
         "other format": (zipped(vehicle_json=json.dumps(bundle(format="x/2"))), "one of"),
         "unknown key": (zipped(vehicle_json=json.dumps(bundle(wings=2))), "Nobody knows"),
-        "finding on no panel": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"panel": "ROOF"}]))), "does not have"),
-        "number twice": (zipped(vehicle_json=json.dumps(bundle(findings=bundle()["findings"] * 2))), "same number"),
-        "notes on no panel": (
-            zipped(vehicle_json=json.dumps(bundle(panel_notes=[{"view": "left", "panel": "X", "far_side": None, "items": []}]))),
+        "finding on no panel": (
+            zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"panel": "ROOF"}]))),
             "does not have",
         ),
-        "a datum twice": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM]}))), "same name"),
-        "a round of no point": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM], "rounds": [ROUND]}))), "not in the book"),
-        "a round twice": (zipped(vehicle_json=json.dumps(bundle(datums={"rounds": [ROUND | {"readings": []}] * 2}))), "same number"),
+        "number twice": (
+            zipped(vehicle_json=json.dumps(bundle(findings=bundle()["findings"] * 2))),
+            "same number",
+        ),
+        "notes on no panel": (
+            zipped(
+                vehicle_json=json.dumps(
+                    bundle(panel_notes=[{"view": "left", "panel": "X", "far_side": None, "items": []}])
+                )
+            ),
+            "does not have",
+        ),
+        "a datum twice": (
+            zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM]}))),
+            "same name",
+        ),
+        "a round of no point": (
+            zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM], "rounds": [ROUND]}))),
+            "not in the book",
+        ),
+        "a round twice": (
+            zipped(vehicle_json=json.dumps(bundle(datums={"rounds": [ROUND | {"readings": []}] * 2}))),
+            "same number",
+        ),
         "two views of one name": (
-            zipped(vehicle_json=json.dumps(bundle(vehicle=bundle()["vehicle"] | {"views": bundle()["vehicle"]["views"] * 2}))),
+            zipped(
+                vehicle_json=json.dumps(
+                    bundle(vehicle=bundle()["vehicle"] | {"views": bundle()["vehicle"]["views"] * 2})
+                )
+            ),
             "Two views",
         ),
-        "two panels of one code": (zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"].append(view["panels"][0])))), "Two panels"),
-        "a panel without area": (zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"][0].update(outline=[[0, 0], [9, 0], [18, 0]])))), "no area"),
+        "two panels of one code": (
+            zipped(vehicle_json=json.dumps(shell(lambda view: view["panels"].append(view["panels"][0])))),
+            "Two panels",
+        ),
+        "a panel without area": (
+            zipped(
+                vehicle_json=json.dumps(
+                    shell(lambda view: view["panels"][0].update(outline=[[0, 0], [9, 0], [18, 0]]))
+                )
+            ),
+            "no area",
+        ),
         "a bow-tie": (
-            zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"outline": [[0, 0], [9, 9], [9, 0], [0, 9]]}]))),
+            zipped(
+                vehicle_json=json.dumps(
+                    bundle(findings=[bundle()["findings"][0] | {"outline": [[0, 0], [9, 9], [9, 0], [0, 9]]}])
+                )
+            ),
             "crosses itself",
         ),
-        "tax below nothing": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"tax_rate": "-20"}]))), "0 or more"),
-        "less than nothing bought": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "-3"}]))), "above 0"),
-        "more than any shop has": (zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "1e999999"}]))), "digits"),
+        "tax below nothing": (
+            zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"tax_rate": "-20"}]))),
+            "0 or more",
+        ),
+        "less than nothing bought": (
+            zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "-3"}]))),
+            "above 0",
+        ),
+        "more than any shop has": (
+            zipped(vehicle_json=json.dumps(bundle(costs=[COST | {"quantity": "1e999999"}]))),
+            "digits",
+        ),
         "a key twice": (zipped(vehicle_json='{"format": "a", "format": "b"}'), "is there twice"),
-        "datums that differ by a capital": (zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM | {"code": "2l"}]}))), "same name"),
-        "NaN": (zipped(vehicle_json=json.dumps(bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}]))), "finite"),
+        "datums that differ by a capital": (
+            zipped(vehicle_json=json.dumps(bundle(datums={"points": [DATUM, DATUM | {"code": "2l"}]}))),
+            "same name",
+        ),
+        "NaN": (
+            zipped(
+                vehicle_json=json.dumps(
+                    bundle(findings=[bundle()["findings"][0] | {"area_mm2": float("nan")}])
+                )
+            ),
+            "finite",
+        ),
     }
 
     def test_what_is_no_bundle_is_refused(self):

@@ -13,7 +13,9 @@ def dxf(points, units=0, heights=None):
     document = ezdxf.new()
     document.header["$INSUNITS"] = units
     if heights:
-        document.modelspace().add_polyline3d([(x, y, z) for (x, y), z in zip(points, heights, strict=True)], close=True)
+        document.modelspace().add_polyline3d(
+            [(x, y, z) for (x, y), z in zip(points, heights, strict=True)], close=True
+        )
     else:
         document.modelspace().add_lwpolyline(points, close=True)
     stream = io.StringIO()
@@ -36,7 +38,11 @@ class Units(TestCase):
     def test_what_the_drawing_says_counts_and_what_it_does_not_say_is_asked(self):
         self.assertEqual(self.size(dxf(SQUARE, 1), "a.dxf"), [101.6, 50.8])
         self.assertEqual(self.size(svg('width="80mm" height="60mm" viewBox="0 0 80 60"'), "a.svg"), [40, 20])
-        for data, name in ((dxf(SQUARE), "a.dxf"), (svg('viewBox="0 0 80 60"'), "a.svg"), (svg('width="80" height="60"'), "a.svg")):
+        for data, name in (
+            (dxf(SQUARE), "a.dxf"),
+            (svg('viewBox="0 0 80 60"'), "a.svg"),
+            (svg('width="80" height="60"'), "a.svg"),
+        ):
             with self.assertRaises(UnitUnknown):
                 outline_from_file(data, name)
         self.assertEqual(self.size(dxf(SQUARE), "a.dxf", (0, 0), "cm"), [40, 20])

@@ -18,27 +18,51 @@ class Tables(TestCase):
         for text in (GOOD, german, "\ufeff" + GOOD, GOOD.replace(",", "\t")):
             with self.subTest(text[:20]):
                 [row], refused = read_findings(text, TODAY)
-                self.assertEqual((refused, row.view, row.panel, row.day), ([], "left", "L-SILL", date(2026, 2, 14)))
+                self.assertEqual(
+                    (refused, row.view, row.panel, row.day), ([], "left", "L-SILL", date(2026, 2, 14))
+                )
                 self.assertEqual(row.evidence[-1].thickness_mm, 0.74)
         self.assertEqual(read_findings(german, TODAY)[0][0].corners[0], (684.5, 292.0))
 
     def test_json_and_out_and_in_again(self):
         [row], _ = read_findings(GOOD, TODAY)
-        again = {"findings": [{"view": "left", "panel": "L-SILL", "corners": [list(c) for c in row.corners], "evidence": evidence_cell(row.evidence)}]}
+        again = {
+            "findings": [
+                {
+                    "view": "left",
+                    "panel": "L-SILL",
+                    "corners": [list(c) for c in row.corners],
+                    "evidence": evidence_cell(row.evidence),
+                }
+            ]
+        }
         [same], refused = read_findings(json.dumps(again), TODAY)
-        self.assertEqual((refused, same.corners, [look.method for look in same.evidence]), ([], row.corners, ["probe", "gauge"]))
+        self.assertEqual(
+            (refused, same.corners, [look.method for look in same.evidence]),
+            ([], row.corners, ["probe", "gauge"]),
+        )
         self.assertEqual(corners_cell(row.corners), "698 300 | 708 274 | 746 262")
         negative = "view;panel;corners\nright;R-SILL;'-698 300 | -708 274 | -746 262\n"
-        self.assertEqual(read_findings(negative, TODAY)[0][0].corners[0], (-698.0, 300.0), "our own apostrophe is taken off")
+        self.assertEqual(
+            read_findings(negative, TODAY)[0][0].corners[0],
+            (-698.0, 300.0),
+            "our own apostrophe is taken off",
+        )
 
     @given(
         st.lists(st.tuples(st.integers(-2000, 5000), st.integers(-900, 2000)), min_size=3, max_size=30),
         st.sampled_from([",", ";", "\t"]),
-        st.lists(st.sampled_from(["probe through 3/5", "tap dull", "gauge 0.74", "lamp light 2", "seen filler"]), max_size=4, unique=True),
+        st.lists(
+            st.sampled_from(["probe through 3/5", "tap dull", "gauge 0.74", "lamp light 2", "seen filler"]),
+            max_size=4,
+            unique=True,
+        ),
     )
     def test_whatever_is_written_is_read_back(self, corners, delimiter, looks):
         cells = ["left", "L-SILL", corners_cell(corners), " | ".join(looks)]
-        text = delimiter.join(["view", "panel", "corners", "evidence"]) + "\r\n" + delimiter.join(cells) + "\r\n"
+        text = (
+            delimiter.join(["view", "panel", "corners", "evidence"]) + "\r\n" + delimiter.join(cells) + "\r\n"
+        )
         [row], refused = read_findings(text, TODAY)
         self.assertEqual((refused, row.corners), ([], [(float(u), float(v)) for u, v in corners]))
         self.assertEqual(evidence_cell(row.evidence), " | ".join(looks))

@@ -6,7 +6,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.hold.bodies import BODIES, ON_CHASSIS, body_layout, panels_of, stand_places, usual_stands, vehicle_structure
+from yellow_sill.core.hold.bodies import (
+    BODIES,
+    ON_CHASSIS,
+    body_layout,
+    panels_of,
+    stand_places,
+    usual_stands,
+    vehicle_structure,
+)
 from yellow_sill.core.hold.condition import Spot, cut_to, loss_of
 from yellow_sill.core.hold.layout import structure_of_layout
 from yellow_sill.core.hold.own_panels import Tie, counted, tied
@@ -31,7 +39,9 @@ class Bodies(TestCase):
         for body, on in EVERY:
             with self.subTest(body, on_chassis=on):
                 held = hold(HoldRequest.read(standing(body, on_chassis=on)))
-                self.assertEqual((held.verdict, held.mechanisms, held.floating, held.idle), ("HELD", 0, [], []))
+                self.assertEqual(
+                    (held.verdict, held.mechanisms, held.floating, held.idle), ("HELD", 0, [], [])
+                )
                 self.assertTrue(1 < held.twist_knm_per_deg < 20)
                 self.assertEqual(max(node.give_mm for node in held.nodes.values()) < 2, True)
 
@@ -55,7 +65,13 @@ class Bodies(TestCase):
             values = standing(body, on_chassis=on)
             judge, got = Judge(request := HoldRequest.read(values)), []
             for part in ("sill_outer_L", "sill_outer_R"):
-                got.append(judge.judge({n: p.model_copy(update={"present": n != part}) for n, p in request.parts.items()}, [], modes=False).j)
+                got.append(
+                    judge.judge(
+                        {n: p.model_copy(update={"present": n != part}) for n, p in request.parts.items()},
+                        [],
+                        modes=False,
+                    ).j
+                )
             self.assertAlmostEqual(*got, places=3)
 
     def test_the_chassis_carries_and_without_a_mount_the_body_hangs_softer(self):
@@ -64,12 +80,16 @@ class Bodies(TestCase):
         less = hold(HoldRequest.read(values))
         self.assertGreater(less.j, hold(HoldRequest.read(standing("tourer-ladder-chassis"))).j)
         off = vehicle_structure("tourer-ladder-chassis", {}, on_chassis=False)
-        self.assertFalse([name for name in off["parts"] if name.startswith(("chassis", "mount", "outrigger"))])
+        self.assertFalse(
+            [name for name in off["parts"] if name.startswith(("chassis", "mount", "outrigger"))]
+        )
 
     @settings(max_examples=25, deadline=None)
     @given(st.sampled_from(BODIES), st.data())
     def test_any_size_that_can_be_drawn_has_a_structure_that_holds(self, body, data):
-        sizes = {d.name: data.draw(st.floats(d.least_mm, d.most_mm), d.name) for d in BODY_TYPES[body].dimensions}
+        sizes = {
+            d.name: data.draw(st.floats(d.least_mm, d.most_mm), d.name) for d in BODY_TYPES[body].dimensions
+        }
         try:
             build_shell(body, sizes)
         except BadField:
@@ -89,8 +109,19 @@ class Bodies(TestCase):
 
 class Condition(TestCase):
     def test_readings_overrule_the_grade_but_not_a_hole(self):
-        for grade, left, lost in (("T", None, 0.45), ("T", 0.8, 0.2), ("S", 0.5, 0.5), ("P", 1.1, 0.0), ("H", 0.9, 0.85), ("F", 0.2, 0.8)):
-            self.assertAlmostEqual(loss_of([Spot(panel="L-SILL", grade=grade, share=0.1, left=left)]), 2 * 0.1 * lost, msg=f"{grade} {left}")
+        for grade, left, lost in (
+            ("T", None, 0.45),
+            ("T", 0.8, 0.2),
+            ("S", 0.5, 0.5),
+            ("P", 1.1, 0.0),
+            ("H", 0.9, 0.85),
+            ("F", 0.2, 0.8),
+        ):
+            self.assertAlmostEqual(
+                loss_of([Spot(panel="L-SILL", grade=grade, share=0.1, left=left)]),
+                2 * 0.1 * lost,
+                msg=f"{grade} {left}",
+            )
 
     def test_a_panel_is_cut_from_its_nearer_end(self):
         upright = [[0, 0], [10, 0], [10, 100], [0, 100]]
@@ -105,7 +136,12 @@ class Condition(TestCase):
         for nodes in (("FWL", "ATL"), ("FWL", "ATL", "RBL"), ("FWL", "TWL", "RBL", "FML")):
             after = hold(HoldRequest.read(tied(whole, [Tie(panel="X-1", thickness_mm=2.0, nodes=nodes)])))
             self.assertGreater(after.twist_knm_per_deg, before.twist_knm_per_deg)
-        for panel, nodes in (("X-1", ("FWL",)), ("X-1", ("FWL", "FWL")), ("X-1", ("FWL", "XX")), ("L-SILL", ("FWL", "ATL"))):
+        for panel, nodes in (
+            ("X-1", ("FWL",)),
+            ("X-1", ("FWL", "FWL")),
+            ("X-1", ("FWL", "XX")),
+            ("L-SILL", ("FWL", "ATL")),
+        ):
             with self.assertRaises(BadField):
                 tied(whole, [Tie(panel=panel, thickness_mm=2.0, nodes=nodes)])
         self.assertEqual(part_name("panel_X-1"), "Own panel X-1")

@@ -43,7 +43,10 @@ def told(out=(), braces=(), **more):
 
 @cache
 def judge_of(body, on_chassis):
-    asked = HoldRequest.read(vehicle_structure(body, {}, on_chassis=on_chassis) | {"stands": usual_stands(body_layout(body, {}, on_chassis=on_chassis)[0])})
+    asked = HoldRequest.read(
+        vehicle_structure(body, {}, on_chassis=on_chassis)
+        | {"stands": usual_stands(body_layout(body, {}, on_chassis=on_chassis)[0])}
+    )
     return Judge(asked), asked
 
 
@@ -73,12 +76,20 @@ class Story(TestCase):
         intact, side, braced = told(), told(SIDE), told(SIDE, (*DOOR, *CROSS))
         for answer in (intact, side, braced):
             for case in range(3):
-                self.assertAlmostEqual(sum(shares[case] for shares in answer.carries.values()), 1, delta=0.005)
+                self.assertAlmostEqual(
+                    sum(shares[case] for shares in answer.carries.values()), 1, delta=0.005
+                )
         mirrored = {
-            name: intact.carries.get("-".join(end[:-1] + "R" for end in name.split("-"))) for name in intact.carries if name == "ABL-SML" or name == "ATL-HFL"
+            name: intact.carries.get("-".join(end[:-1] + "R" for end in name.split("-")))
+            for name in intact.carries
+            if name == "ABL-SML" or name == "ATL-HFL"
         }
         self.assertEqual(mirrored, {name: intact.carries[name] for name in mirrored})
-        self.assertEqual([name for name in ("ABL-SML", "SML-BBL") if name in side.carries], [], "what is out carries nothing")
+        self.assertEqual(
+            [name for name in ("ABL-SML", "SML-BBL") if name in side.carries],
+            [],
+            "what is out carries nothing",
+        )
         self.assertGreater(side.carries["ATL-HFL"][2], 1.3 * intact.carries["ATL-HFL"][2])
         self.assertGreater(sum(braced.carries["ATL-BBL"]), 0.02)
         self.assertEqual(judge().judge(request(out=SIDE).parts, [], modes=False).carries, {})
@@ -92,12 +103,18 @@ class Story(TestCase):
         self.assertIn("not structural approval", naive.limits)
         intact = told()
         self.assertEqual((intact.verdict, intact.score_mm, intact.twist_ratio), ("HELD", 0, 1))
-        self.assertAlmostEqual(sum(intact.reactions_n.values()), sum(judge().structure.assemble(request().parts).weight_n), delta=1)
+        self.assertAlmostEqual(
+            sum(intact.reactions_n.values()),
+            sum(judge().structure.assemble(request().parts).weight_n),
+            delta=1,
+        )
 
     def test_a_path_that_is_gone_counts_and_a_brace_stands_in_for_it(self):
         post = ("apost_outer_R", "apost_inner_R")
         gone, braced = told(post), told(post, (("ATR", "BBR"),))
-        self.assertEqual((gone.verdict, gone.lost), ("SOFT", ["right A-post, from the sill to the door's hinges"]))
+        self.assertEqual(
+            (gone.verdict, gone.lost), ("SOFT", ["right A-post, from the sill to the door's hinges"])
+        )
         self.assertEqual((braced.verdict, braced.lost), ("HELD", []))
         outer, both = told(("bpost_outer_L",)), told(("bpost_outer_L", "bpost_inner_L"))
         self.assertEqual((outer.verdict, both.verdict), ("LOOSE", "LOOSE"))
@@ -124,7 +141,10 @@ class Story(TestCase):
     @settings(deadline=None, max_examples=4)
     @given(st.floats(-2000, 2000), st.floats(-300, 300))
     def test_moving_the_whole_shell_changes_nothing(self, x, z):
-        nodes = {name: [place[0] + x, place[1], place[2] + z] for name, place in saloon_structure()["nodes"].items()}
+        nodes = {
+            name: [place[0] + x, place[1], place[2] + z]
+            for name, place in saloon_structure()["nodes"].items()
+        }
         moved = hold(request(out=SIDE[:2], nodes=nodes, modes=False))
         self.assertAlmostEqual(moved.j, told(SIDE[:2]).j, places=3)
 
@@ -136,20 +156,30 @@ class Story(TestCase):
         lost = told((*SIDE, "heelboard", "rear_rail_L", "seat_pan", "wheelarch_L", "quarter_L"))
         self.assertEqual(lost.verdict, "LOOSE")
         self.assertIn("The stand at RHL stands under nothing now: move it.", lost.sentences)
-        self.assertEqual([verdict_of(j, 0) for j in (1.0, 1.01, 3.0, 3.01)], ["HELD", "SOFT", "SOFT", "LOOSE"])
+        self.assertEqual(
+            [verdict_of(j, 0) for j in (1.0, 1.01, 3.0, 3.01)], ["HELD", "SOFT", "SOFT", "LOOSE"]
+        )
         self.assertEqual(verdict_of(0.2, 1), "LOOSE")
         self.assertAlmostEqual(sum(shares_of(0.9).values()), 1, places=2)
 
     REFUSED = {
-        "no part sill": {"frames": [{"id": "a", "from": "ABL", "to": "SML", "strips": [[0, 0, 0, 9, "sill"]]}]},
+        "no part sill": {
+            "frames": [{"id": "a", "from": "ABL", "to": "SML", "strips": [[0, 0, 0, 9, "sill"]]}]
+        },
         "no node XX": {"stands": ["XX"]},
-        "has no length": {"frames": [{"id": "a", "from": "ABL", "to": "ABL", "strips": [[0, 0, 0, 9, "roof"]]}]},
-        "has no width": {"frames": [{"id": "a", "from": "ABL", "to": "SML", "strips": [[0, 0, 0, 0, "roof"]]}]},
+        "has no length": {
+            "frames": [{"id": "a", "from": "ABL", "to": "ABL", "strips": [[0, 0, 0, 9, "roof"]]}]
+        },
+        "has no width": {
+            "frames": [{"id": "a", "from": "ABL", "to": "SML", "strips": [[0, 0, 0, 0, "roof"]]}]
+        },
         "has no area": {"sheets": [{"part": "roof", "nodes": ["ABL", "ABL", "SML"]}]},
         "shell tips": {"stands": ["RBL", "RBR"]},
         "cannot have walls": {"braces": [{"from": "ABL", "to": "ATR", "size_mm": 20, "wall_mm": 12}]},
         "Nobody knows this key": {"wings": 1},
-        "bear the name": {"frames": [{"id": "a", "from": "ABL", "to": "SML", "strips": [[0, 0, 0, 9, "roof"]]}] * 2},
+        "bear the name": {
+            "frames": [{"id": "a", "from": "ABL", "to": "SML", "strips": [[0, 0, 0, 9, "roof"]]}] * 2
+        },
     }
 
     def test_what_is_no_structure_is_refused_by_name(self):
@@ -164,7 +194,10 @@ class NeverBetter(TestCase):
     RANK = ("HELD", "SOFT", "LOOSE")
 
     @settings(deadline=None, max_examples=60)
-    @given(st.sampled_from([(body, True) for body in BODIES] + [(body, False) for body in ON_CHASSIS]), st.randoms(use_true_random=False))
+    @given(
+        st.sampled_from([(body, True) for body in BODIES] + [(body, False) for body in ON_CHASSIS]),
+        st.randoms(use_true_random=False),
+    )
     def test_taking_out_and_bracing(self, kind, rng):
         judging, asked = judge_of(*kind)
         names, nodes = sorted(asked.parts), sorted(judging.structure.index)
@@ -172,14 +205,24 @@ class NeverBetter(TestCase):
         more = out | set(rng.sample(names, rng.choice((1, 1, 2))))
         pairs = [rng.sample(nodes, 2) for _ in range(rng.choice((1, 1, 2)))]
         braces = [Brace.model_validate({"from": a, "to": b}) for a, b in pairs]
-        parts = lambda gone: {name: part.model_copy(update={"present": name not in gone}) for name, part in asked.parts.items()}
+        parts = lambda gone: {
+            name: part.model_copy(update={"present": name not in gone}) for name, part in asked.parts.items()
+        }
         try:
-            before, after, braced = judging.judge(parts(out), braces[1:]), judging.judge(parts(more), braces[1:]), judging.judge(parts(out), braces)
+            before, after, braced = (
+                judging.judge(parts(out), braces[1:]),
+                judging.judge(parts(more), braces[1:]),
+                judging.judge(parts(out), braces),
+            )
         except BadField:
             return  # the stands that are left make no plane
-        self.assertGreaterEqual(self.RANK.index(after.verdict), self.RANK.index(before.verdict), (sorted(out), sorted(more - out)))
+        self.assertGreaterEqual(
+            self.RANK.index(after.verdict), self.RANK.index(before.verdict), (sorted(out), sorted(more - out))
+        )
         self.assertGreaterEqual(after.j, before.j - 0.002)
-        self.assertLessEqual(self.RANK.index(braced.verdict), self.RANK.index(before.verdict), (sorted(out), pairs[0]))
+        self.assertLessEqual(
+            self.RANK.index(braced.verdict), self.RANK.index(before.verdict), (sorted(out), pairs[0])
+        )
         self.assertLessEqual(braced.j, before.j + 0.002)
 
 
@@ -196,14 +239,20 @@ class BraceAdvice(TestCase):
         asked = request(BraceRequest, out=BOTH, keep_clear=[[[1250, -600, 150], [2150, 600, 420]]])
         plan = advise(judge(), asked.parts, [], asked)
         self.assertGreater(len(plan.sequence), 1)
-        self.assertEqual([each.j for each in plan.sequence], sorted((each.j for each in plan.sequence), reverse=True))
+        self.assertEqual(
+            [each.j for each in plan.sequence], sorted((each.j for each in plan.sequence), reverse=True)
+        )
         self.assertGreater(plan.left_out["keep clear"], 10)
         held = advise(judge(), request().parts, [], request(BraceRequest))
         self.assertIn("held as it is", held.sentences[0])
 
 
 class RemovalOrder(TestCase):
-    JOBS = [{"id": "FL", "parts": ["floor_L"]}, {"id": "IL", "parts": ["sill_inner_L"]}, {"id": "OL", "parts": ["sill_outer_L", "sill_diaph_L"]}]
+    JOBS = [
+        {"id": "FL", "parts": ["floor_L"]},
+        {"id": "IL", "parts": ["sill_inner_L"]},
+        {"id": "OL", "parts": ["sill_outer_L", "sill_diaph_L"]},
+    ]
 
     def asked(self, jobs=None, **more):
         return request(OrderRequest, jobs=jobs or self.JOBS, rules=[["IL", "FL"]], **more)
@@ -222,7 +271,9 @@ class RemovalOrder(TestCase):
     def test_no_order_closes_the_way_to_what_is_still_to_be_done(self):
         found = removal_order(self.asked(closes=[["IL", "OL"]])).found
         actions = [step.action for step in found.steps]
-        self.assertLess(actions.index("+IL"), actions.index("+OL"), "the outer sill goes on after the inner one")
+        self.assertLess(
+            actions.index("+IL"), actions.index("+OL"), "the outer sill goes on after the inner one"
+        )
         self.assertLess(actions.index("+IL"), actions.index("-OL"), "and stays in, however ugly, until then")
 
     def test_bad_jobs_rules_and_orders_are_named_and_a_stop_is_heard(self):
@@ -248,7 +299,11 @@ class RemovalOrder(TestCase):
 
     def test_work_on_an_unloaded_shell_locks_nothing_in(self):
         values = saloon_structure()
-        light = {name: part | {"thickness_mm": part["thickness_mm"]} for name, part in values["parts"].items()}
-        plan = removal_order(OrderRequest.read(values | {"parts": light, "stands": STANDS, "jobs": self.JOBS[:1], "rules": []}))
+        light = {
+            name: part | {"thickness_mm": part["thickness_mm"]} for name, part in values["parts"].items()
+        }
+        plan = removal_order(
+            OrderRequest.read(values | {"parts": light, "stands": STANDS, "jobs": self.JOBS[:1], "rules": []})
+        )
         self.assertLess(plan.found.locked_in_mm, 0.1)
         self.assertTrue(np.isfinite(plan.lower_bound))

@@ -29,15 +29,28 @@ def saloon(out=(), **more):
 def cross(**brace):
     """Two boxes 100 square, 1000 apart, and a tube between their middles."""
     box = [[50, -50, 50, 50, "p"], [-50, -50, -50, 50, "p"], [-50, 50, 50, 50, "p"], [-50, -50, 50, -50, "p"]]
-    nodes = {"A": [0, 0, 0], "B": [0, 1000, 0], "A1": [-500, 0, 0], "A2": [500, 0, 0], "B1": [-500, 1000, 0], "B2": [500, 1000, 0], "C": [600, 600, 0]}
-    frames = [{"id": f"{a}-{b}", "from": a, "to": b, "strips": box} for a, b in (("A1", "A"), ("A", "A2"), ("B1", "B"), ("B", "B2"), ("A2", "B2"))]
+    nodes = {
+        "A": [0, 0, 0],
+        "B": [0, 1000, 0],
+        "A1": [-500, 0, 0],
+        "A2": [500, 0, 0],
+        "B1": [-500, 1000, 0],
+        "B2": [500, 1000, 0],
+        "C": [600, 600, 0],
+    }
+    frames = [
+        {"id": f"{a}-{b}", "from": a, "to": b, "strips": box}
+        for a, b in (("A1", "A"), ("A", "A2"), ("B1", "B"), ("B", "B2"), ("A2", "B2"))
+    ]
     return {"nodes": nodes, "parts": {"p": {"thickness_mm": 2}}, "frames": frames, "braces": [brace]}
 
 
 class CutList(TestCase):
     def test_a_tube_square_to_its_faces_is_as_long_as_they_are_apart(self):
         cut = tubes(TubesRequest.read(cross(**{"from": "A", "to": "B"}))).tubes[0]
-        self.assertEqual((cut.between_mm, cut.long_mm, cut.short_mm, cut.mitre_start_deg), (1000, 900, 900, 0))
+        self.assertEqual(
+            (cut.between_mm, cut.long_mm, cut.short_mm, cut.mitre_start_deg), (1000, 900, 900, 0)
+        )
 
     def test_a_slanted_one_is_mitred_and_its_points_reach_farther(self):
         answer = tubes(TubesRequest.read(cross(**{"from": "A", "to": "B2", "size_mm": 40, "wall_mm": 3})))
@@ -48,7 +61,9 @@ class CutList(TestCase):
         self.assertAlmostEqual(cut.long_mm, clear + 40 * np.tan(slant), places=1)
         self.assertAlmostEqual(answer.bar_mm["40x3"], cut.long_mm + 3, places=1)
         bolted = tubes(TubesRequest.read(cross(**{"from": "A", "to": "B2", "ends": "bolted"}))).tubes[0]
-        self.assertEqual((bolted.long_mm, bolted.words), (bolted.short_mm, "Cut square, a bolted tab at each end."))
+        self.assertEqual(
+            (bolted.long_mm, bolted.words), (bolted.short_mm, "Cut square, a bolted tab at each end.")
+        )
 
     def test_faces_that_leave_no_room_are_refused_by_name(self):
         values = cross(**{"from": "A", "to": "B"})
@@ -61,7 +76,9 @@ class CutList(TestCase):
 class Access(TestCase):
     def test_a_door_brace_is_in_the_way_of_the_door_and_a_tie_of_the_floor(self):
         request = HoldRequest.read(saloon())
-        self.assertEqual(set(openings_of(request)), {"the left door opening", "the right door opening", "the engine bay"})
+        self.assertEqual(
+            set(openings_of(request)), {"the left door opening", "the right door opening", "the engine bay"}
+        )
         self.assertEqual(in_the_way(request, "ATL", "BBL", ["floor_L"]), ["the left door opening"])
         self.assertEqual(in_the_way(request, "SML", "TR", ["floor_L"]), ["floor_L"])
         self.assertEqual(in_the_way(request, "ATL", "ATR", ["floor_L", "floor_R"]), [])
@@ -81,7 +98,12 @@ class Calibrate(TestCase):
             self.assertAlmostEqual(real.twist_ratio, 1, places=3)
 
     def test_what_no_shell_gives_is_refused(self):
-        for change, where in (({"read_mm": 0}, "read_mm"), ({"read_mm": 1e-4}, "read_mm"), ({"read_mm": 99}, "read_mm"), ({"node": "XX"}, "node")):
+        for change, where in (
+            ({"read_mm": 0}, "read_mm"),
+            ({"read_mm": 1e-4}, "read_mm"),
+            ({"read_mm": 99}, "read_mm"),
+            ({"node": "XX"}, "node"),
+        ):
             with self.assertRaises(BadField) as caught:
                 calibrate(CalibrateRequest.read(saloon(node="FRL", read_mm=1) | change))
             self.assertEqual(caught.exception.where, where)
@@ -95,13 +117,20 @@ def down(softness):
     at = judge.structure.index["FRL"]
     from yellow_sill.core.hold.state import held_compliance
 
-    return 200 * held_compliance(judge.structure, judge.structure.assemble(judge.request.parts, ()))[6 * at + 2, 6 * at + 2]
+    return (
+        200
+        * held_compliance(judge.structure, judge.structure.assemble(judge.request.parts, ()))[
+            6 * at + 2, 6 * at + 2
+        ]
+    )
 
 
 class Measured(TestCase):
     def setUp(self):
         self.before, self.after = saloon(), saloon(SIDE, lumps=[])
-        self.before["lumps"] = self.after["lumps"] = [{"node": node, "kg": 55} for node in ("FML", "FMR", "TF")]
+        self.before["lumps"] = self.after["lumps"] = [
+            {"node": node, "kg": 55} for node in ("FML", "FMR", "TF")
+        ]
         first, second = (Judge(HoldRequest.read(v)) for v in (self.before, self.after))
         moves = [judge.solved(judge.request.parts, ()).moved for judge in (first, second)]
         self.change = moves[1] - moves[0]
@@ -130,7 +159,9 @@ class Measured(TestCase):
         asked = self.asked(1.0) | {"frame": ["RRL", "RRR", "RHR", "RBR"]}
         for each in asked["measured"]:
             x, y, _ = asked["points"][each["id"]]
-            each["moved_mm"] = [v + w for v, w in zip(each["moved_mm"], (0.3, -0.2, 0.001 * x + 0.002 * y), strict=True)]
+            each["moved_mm"] = [
+                v + w for v, w in zip(each["moved_mm"], (0.3, -0.2, 0.001 * x + 0.002 * y), strict=True)
+            ]
         flat = hold_measured(MeasuredRequest.read(self.asked(1.0) | {"frame": asked["frame"]}))
         self.assertEqual([p.predicted_mm for p in sorted(flat.points, key=lambda p: p.id)],
                          [p.predicted_mm for p in sorted(hold_measured(MeasuredRequest.read(asked)).points, key=lambda p: p.id)])  # fmt: skip
@@ -147,7 +178,9 @@ class Measured(TestCase):
             self.names, places, alive, droop, nodes, frame,
             [AsMeasured(id=n, moved_mm=list(m), noise_mm=float(e)) for n, m, e in zip(names, moved, noise, strict=True)],
         )  # fmt: skip
-        told = {point.id: np.array(point.predicted_mm) for point in compared(np.zeros((8, 3)), np.ones(8)).points}
+        told = {
+            point.id: np.array(point.predicted_mm) for point in compared(np.zeros((8, 3)), np.ones(8)).points
+        }
         predicted = np.array([told[name] for name in names])
         away = np.array([nodes[name][0] for name in names]) - np.mean([nodes[name][0] for name in frame])
         size = np.abs(predicted).max()
@@ -171,14 +204,23 @@ class Measured(TestCase):
             with self.assertRaises(BadField):
                 hold_measured(MeasuredRequest.read(self.asked(1.0) | change))
         far = hold_measured(
-            MeasuredRequest.read(self.asked(1.0) | {"points": {"P": [0, 3000, 0]}, "measured": [{"id": "P", "moved_mm": [1, 0, 0], "noise_mm": 1}]})
+            MeasuredRequest.read(
+                self.asked(1.0)
+                | {
+                    "points": {"P": [0, 3000, 0]},
+                    "measured": [{"id": "P", "moved_mm": [1, 0, 0], "noise_mm": 1}],
+                }
+            )
         )
         self.assertIsNone(far.points[0].agree)
 
 
 class OwnOrder(TestCase):
     def test_a_persons_own_order_is_laid_beside_the_one_found_step_by_step(self):
-        jobs, rules = [{"id": part, "parts": [part]} for part in SIDE], [["sill_inner_L", "floor_L"], ["sill_diaph_L", "sill_outer_L"]]
+        jobs, rules = (
+            [{"id": part, "parts": [part]} for part in SIDE],
+            [["sill_inner_L", "floor_L"], ["sill_diaph_L", "sill_outer_L"]],
+        )
         own = [f"-{part}" for part in SIDE] + ["+sill_inner_L", "+floor_L", "+sill_diaph_L", "+sill_outer_L"]
         request = OrderRequest.read(saloon(jobs=jobs, rules=rules, own_order=own))
         mine, plan = walked(Judge(request), request), removal_order(request)

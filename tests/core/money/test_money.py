@@ -12,7 +12,13 @@ from yellow_sill.core.money.lines import Line, from_minor, line_sum, running
 
 def line(quantity="1", price="12.50", rate="20", included=True, currency="GBP", **more):
     values = {"supplier": "A", "item": "Discs", "kind": "consumable"} | more
-    return Line(quantity=Decimal(quantity), unit_price=Money(Decimal(price), currency), tax_rate=Decimal(rate), tax_included=included, **values)
+    return Line(
+        quantity=Decimal(quantity),
+        unit_price=Money(Decimal(price), currency),
+        tax_rate=Decimal(rate),
+        tax_included=included,
+        **values,
+    )
 
 
 class Sums(TestCase):
@@ -30,16 +36,27 @@ class Sums(TestCase):
         for name, (given_, expected) in self.CASES.items():
             with self.subTest(name):
                 found = line_sum(line(*given_))
-                self.assertEqual([part.amount for part in (found.net, found.tax, found.gross)], [Decimal(each) for each in expected])
+                self.assertEqual(
+                    [part.amount for part in (found.net, found.tax, found.gross)],
+                    [Decimal(each) for each in expected],
+                )
 
-    @given(st.decimals(0, 9999, places=4), st.decimals(0, 100, places=2), st.booleans(), st.sampled_from(sorted(CURRENCIES)))
+    @given(
+        st.decimals(0, 9999, places=4),
+        st.decimals(0, 100, places=2),
+        st.booleans(),
+        st.sampled_from(sorted(CURRENCIES)),
+    )
     def test_net_and_tax_make_the_gross_and_survive_minor_units(self, price, rate, included, currency):
         found = line_sum(line("3", str(price), str(rate), included, currency))
         self.assertEqual(found.net + found.tax, found.gross)
         self.assertEqual(from_minor(found.net.minor, found.gross.minor, currency), found)
 
     def test_running_totals(self):
-        steps = running([(date(2026, 2, 3), Money(Decimal(5), "GBP")), (date(2026, 1, 9), Money(Decimal(2), "GBP"))], "GBP")
+        steps = running(
+            [(date(2026, 2, 3), Money(Decimal(5), "GBP")), (date(2026, 1, 9), Money(Decimal(2), "GBP"))],
+            "GBP",
+        )
         self.assertEqual([str(amount) for _, amount in steps], ["£\u00a02.00", "£\u00a07.00"])
 
     def test_currencies_do_not_mix(self):

@@ -14,11 +14,22 @@ SQUARE = [[0, 0], [100, 0], [100, 80], [0, 80]]
 
 
 def flange(edge, width=20, **more):
-    return {"edge": edge, "treatment": "flange", "width_mm": width, "angle_deg": 90, "inside_radius_mm": 1} | more
+    return {
+        "edge": edge,
+        "treatment": "flange",
+        "width_mm": width,
+        "angle_deg": 90,
+        "inside_radius_mm": 1,
+    } | more
 
 
 def flat(*edges, **changes):
-    return develop(PatchRequest.read({"outline": SQUARE, "thickness_mm": 1.0, "gap_mm": 0.5, "k_factor": 0.4, "edges": list(edges)} | changes))
+    return develop(
+        PatchRequest.read(
+            {"outline": SQUARE, "thickness_mm": 1.0, "gap_mm": 0.5, "k_factor": 0.4, "edges": list(edges)}
+            | changes
+        )
+    )
 
 
 def codes(pattern):
@@ -39,7 +50,11 @@ class Bends(TestCase):
                 figures = bend_figures(*given_)
                 self.assertAlmostEqual(figures.allowance_mm, allowance, places=9)
                 self.assertAlmostEqual(figures.setback_mm, setback, places=9)
-                self.assertAlmostEqual(figures.deduction_mm, 2 * setback - allowance if deduction is None else deduction, places=9)
+                self.assertAlmostEqual(
+                    figures.deduction_mm,
+                    2 * setback - allowance if deduction is None else deduction,
+                    places=9,
+                )
 
     def test_a_joggle_eats_length(self):
         """0.9 mm, R 1, k 0.4, 30 degrees, by hand: middle 1.45, straight 1.0229, run 2.3359, neutral fibre 2.4471."""
@@ -69,7 +84,10 @@ class Patterns(TestCase):
         self.assertAlmostEqual(pattern.area_mm2, 99 * 79.5 + 99 * (20 - deduction), places=1)
 
     def test_a_lap_adds_its_width_and_a_joggle_its_step(self):
-        pattern = flat({"edge": 1, "treatment": "lap", "width_mm": 12}, {"edge": 3, "treatment": "joggle", "width_mm": 12, "inside_radius_mm": 1})
+        pattern = flat(
+            {"edge": 1, "treatment": "lap", "width_mm": 12},
+            {"edge": 3, "treatment": "joggle", "width_mm": 12, "inside_radius_mm": 1},
+        )
         self.assertAlmostEqual(pattern.bounding_box_mm[2], 112)
         self.assertAlmostEqual(pattern.bounding_box_mm[0], -12.1281, places=3)
         self.assertEqual(pattern.step_lines[0].edge, 3)
@@ -82,7 +100,9 @@ class Patterns(TestCase):
         shape = Polygon(pattern.flat_outline)
         self.assertTrue(shape.is_valid)
         for x, y in ((0, 0), (100, 0), (100, 80), (0, 80)):
-            self.assertFalse(shape.intersects(box(x - 1.9, y - 1.9, x + 1.9, y + 1.9)), "the bend zones must not meet")
+            self.assertFalse(
+                shape.intersects(box(x - 1.9, y - 1.9, x + 1.9, y + 1.9)), "the bend zones must not meet"
+            )
         self.assertEqual(codes(pattern), [])
 
     def test_an_inward_corner_is_slit(self):
@@ -92,11 +112,31 @@ class Patterns(TestCase):
 
     WARNED = {
         "narrower than 4 t + R": ((flange(0, 4),), {}, ["FLAT-01"]),
-        "folded beyond square, neighbours collide": ((flange(0, angle_deg=120), flange(1, angle_deg=120)), {}, ["FLAT-04"]),
-        "folded over, opposite ones collide": ((flange(0, 60, angle_deg=150), flange(2, 60, angle_deg=150)), {}, ["FLAT-04"]),
-        "one up, one down is well": ((flange(0, angle_deg=120), flange(1, angle_deg=120, direction="down")), {}, []),
-        "along a curve": ((flange(0), flange(1)), {"outline": [[0, 0], [60, 0], [100, 8], [100, 80], [0, 80]]}, ["FLAT-05"]),
-        "into the piece itself": ((flange(3, 45),), {"outline": [[0, 0], [100, 0], [100, 80], [70, 80], [70, 20], [30, 20], [30, 80], [0, 80]]}, ["FLAT-02"]),
+        "folded beyond square, neighbours collide": (
+            (flange(0, angle_deg=120), flange(1, angle_deg=120)),
+            {},
+            ["FLAT-04"],
+        ),
+        "folded over, opposite ones collide": (
+            (flange(0, 60, angle_deg=150), flange(2, 60, angle_deg=150)),
+            {},
+            ["FLAT-04"],
+        ),
+        "one up, one down is well": (
+            (flange(0, angle_deg=120), flange(1, angle_deg=120, direction="down")),
+            {},
+            [],
+        ),
+        "along a curve": (
+            (flange(0), flange(1)),
+            {"outline": [[0, 0], [60, 0], [100, 8], [100, 80], [0, 80]]},
+            ["FLAT-05"],
+        ),
+        "into the piece itself": (
+            (flange(3, 45),),
+            {"outline": [[0, 0], [100, 0], [100, 80], [70, 80], [70, 20], [30, 20], [30, 80], [0, 80]]},
+            ["FLAT-02"],
+        ),
     }
 
     def test_what_cannot_be_folded_is_told(self):
@@ -128,9 +168,15 @@ class Patterns(TestCase):
         """Flat reach beyond the tangent line = arc of the neutral fibre + the straight leg left after the setback."""
         figures = bend_figures(angle, radius, thickness, k)
         if width - figures.setback_mm > 1 and width > figures.deduction_mm and figures.setback_mm < 90:
-            pattern = flat(flange(0, width, angle_deg=angle, inside_radius_mm=radius), thickness_mm=thickness, k_factor=k)
+            pattern = flat(
+                flange(0, width, angle_deg=angle, inside_radius_mm=radius), thickness_mm=thickness, k_factor=k
+            )
             tangent = figures.setback_mm
-            self.assertAlmostEqual(-pattern.bounding_box_mm[1] + tangent, figures.allowance_mm + width - figures.setback_mm, delta=0.01)
+            self.assertAlmostEqual(
+                -pattern.bounding_box_mm[1] + tangent,
+                figures.allowance_mm + width - figures.setback_mm,
+                delta=0.01,
+            )
 
 
 class AnyPatch(TestCase):
@@ -139,7 +185,16 @@ class AnyPatch(TestCase):
     @settings(max_examples=60, deadline=None)
     @given(
         st.lists(st.tuples(st.floats(0, 200), st.floats(0, 200)), min_size=3, max_size=7, unique=True),
-        st.lists(st.tuples(st.sampled_from(TREATMENTS), st.floats(6, 40), st.floats(20, 150), st.sampled_from(("up", "down"))), min_size=7, max_size=7),
+        st.lists(
+            st.tuples(
+                st.sampled_from(TREATMENTS),
+                st.floats(6, 40),
+                st.floats(20, 150),
+                st.sampled_from(("up", "down")),
+            ),
+            min_size=7,
+            max_size=7,
+        ),
         st.floats(0.6, 2.0),
     )
     def test_whatever_is_asked_gives_a_sheet_that_can_be_cut_or_a_refusal(self, points, asked, thickness):
@@ -148,11 +203,22 @@ class AnyPatch(TestCase):
             return
         outline = [list(p) for p in (hull if hull.exterior.is_ccw else hull.reverse()).exterior.coords[:-1]]
         edges = [
-            {"edge": i, "treatment": treatment, "width_mm": width, "angle_deg": angle, "inside_radius_mm": thickness, "direction": direction}
+            {
+                "edge": i,
+                "treatment": treatment,
+                "width_mm": width,
+                "angle_deg": angle,
+                "inside_radius_mm": thickness,
+                "direction": direction,
+            }
             for i, (treatment, width, angle, direction) in zip(range(len(outline)), asked, strict=False)
         ]
         try:
-            pattern = develop(PatchRequest.read({"outline": outline, "thickness_mm": thickness, "gap_mm": 0.5, "edges": edges}))
+            pattern = develop(
+                PatchRequest.read(
+                    {"outline": outline, "thickness_mm": thickness, "gap_mm": 0.5, "edges": edges}
+                )
+            )
         except (BadField, BadOutline) as refused:
             self.assertTrue(refused.what)
             return
@@ -162,18 +228,26 @@ class AnyPatch(TestCase):
         self.assertEqual(len(pattern.bend_lines), sum(edge["treatment"] == "flange" for edge in edges))
         for bend in pattern.bend_lines:
             middle = [(a + b) / 2 for a, b in zip(bend.start, bend.end, strict=True)]
-            self.assertTrue(flat.buffer(0.1).intersects(box(*middle, *middle).buffer(0.01)), "a bend line lies on the sheet")
+            self.assertTrue(
+                flat.buffer(0.1).intersects(box(*middle, *middle).buffer(0.01)),
+                "a bend line lies on the sheet",
+            )
 
 
 class SidesAndTiles(TestCase):
     def test_a_rounded_rectangle_has_four_sides_and_four_corners(self):
-        outline = [list(p) for p in box(0, 0, 200, 100).buffer(-12).buffer(12, quad_segs=8).exterior.coords[::-1][:-1]]
+        outline = [
+            list(p)
+            for p in box(0, 0, 200, 100).buffer(-12).buffer(12, quad_segs=8).exterior.coords[::-1][:-1]
+        ]
         sides = sides_of(outline)
         straight = [side for side in sides if not side.curved]
         self.assertEqual(sorted(round(side.length_mm) for side in straight), [76, 76, 176, 176])
         self.assertEqual(sum(len(side.edges) for side in sides), len(outline))
         chosen = {side.name: {"treatment": "lap", "width_mm": 10} for side in straight}
-        self.assertEqual({spec.treatment for spec in treatments(sides, chosen)}, {"lap"}, "corners follow both neighbours")
+        self.assertEqual(
+            {spec.treatment for spec in treatments(sides, chosen)}, {"lap"}, "corners follow both neighbours"
+        )
         chosen[straight[0].name] = {"treatment": "butt"}
         butts = sum(spec.treatment == "butt" for spec in treatments(sides, chosen))
         self.assertGreater(butts, 1, "a corner between two treatments is a butt edge")

@@ -37,7 +37,10 @@ class DatumGate(TestCase):
     def test_other_steps_ask_for_nothing(self):
         for state in ("opened", "cut", "fitted", "protected", "signed off"):
             self.assertIsNone(datum_gate(state, [], CUT_ON))
-        self.assertEqual((datum_gate("welded", [], CUT_ON).stage, datum_gate("dressed", [], CUT_ON).stage), ("tacked", "welded"))
+        self.assertEqual(
+            (datum_gate("welded", [], CUT_ON).stage, datum_gate("dressed", [], CUT_ON).stage),
+            ("tacked", "welded"),
+        )
 
 
 class Lost(TestCase):
@@ -55,7 +58,10 @@ class Lost(TestCase):
 
     def test_marks_on_metal_that_goes_and_things_outside_are_refused(self):
         for changes, words in (
-            ({"marks": [{"id": "A", "xy": [50, 50]}, {"id": "B", "xy": [100, 160]}]}, "A lies on metal that goes"),
+            (
+                {"marks": [{"id": "A", "xy": [50, 50]}, {"id": "B", "xy": [100, 160]}]},
+                "A lies on metal that goes",
+            ),
             ({"near": [0, 300]}, "outside the cut"),
         ):
             with self.subTest(words), self.assertRaisesRegex(BadField, words):

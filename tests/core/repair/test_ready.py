@@ -6,7 +6,16 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yellow_sill.core.repair.gate import LINES, Before, LookedBehind, before_cut, hold_gate, marked_boxes, not_behind, ready_gate
+from yellow_sill.core.repair.gate import (
+    LINES,
+    Before,
+    LookedBehind,
+    before_cut,
+    hold_gate,
+    marked_boxes,
+    not_behind,
+    ready_gate,
+)
 
 DAY = date(2026, 2, 14)
 ALL = {
@@ -22,11 +31,20 @@ def lines(**changes):
 
 class BeforeTheCut(TestCase):
     OPEN = {
-        "nobody looked behind": ({"far_sides": {"L-SILL": ""}, "not_looked": {"L-SILL": "not answered yet"}}, ["far side"]),
+        "nobody looked behind": (
+            {"far_sides": {"L-SILL": ""}, "not_looked": {"L-SILL": "not answered yet"}},
+            ["far side"],
+        ),
         "looked elsewhere": ({"not_looked": {"L-SILL": "look again"}}, ["far side"]),
-        "something is there and nothing is listed": ({"far_sides": {"L-SILL": "Cable guide"}, "nothing_lost": ""}, ["losses", "marks"]),
+        "something is there and nothing is listed": (
+            {"far_sides": {"L-SILL": "Cable guide"}, "nothing_lost": ""},
+            ["losses", "marks"],
+        ),
         "nothing listed and nobody said so": ({"nothing_lost": ""}, ["losses", "marks"]),
-        "listed, but no mark taken": ({"far_sides": {"L-SILL": "Cable guide"}, "listed": {"L-SILL": 2}, "nothing_lost": ""}, ["marks"]),
+        "listed, but no mark taken": (
+            {"far_sides": {"L-SILL": "Cable guide"}, "listed": {"L-SILL": 2}, "nothing_lost": ""},
+            ["marks"],
+        ),
         "no round": ({"last_round": None}, ["datum"]),
         "a round before the repair was opened": ({"since": date(2026, 4, 14)}, ["datum"]),
         "hot work": ({"hot_work": ["fire watch"]}, ["hot work"]),
@@ -45,7 +63,13 @@ class BeforeTheCut(TestCase):
                 self.assertTrue(all(line.words for line in told.values()))
 
     def test_where_nobody_did_or_said_anything_nothing_is_ready(self):
-        told = lines(far_sides={"L-SILL": ""}, not_looked={"L-SILL": "not answered yet"}, nothing_lost="", last_round=None, hot_work=["fire watch"])
+        told = lines(
+            far_sides={"L-SILL": ""},
+            not_looked={"L-SILL": "not answered yet"},
+            nothing_lost="",
+            last_round=None,
+            hot_work=["fire watch"],
+        )
         self.assertFalse(any(line.ready for line in told.values()))
 
     def test_the_hold_is_said_first_with_its_cure(self):
@@ -62,10 +86,14 @@ class BehindACut(TestCase):
         moved = [[(u + 61, v) for u, v in CUT]]
         self.assertEqual(not_behind(looked, [CUT], DAY), "")
         self.assertIn("beyond", not_behind(looked, moved, None))
-        self.assertEqual(not_behind(LookedBehind(answer="nothing", looked_on=DAY, whole=True), moved, None), "")
+        self.assertEqual(
+            not_behind(LookedBehind(answer="nothing", looked_on=DAY, whole=True), moved, None), ""
+        )
         self.assertIn("look again", not_behind(looked, [CUT], date(2026, 2, 15)))
         self.assertEqual(not_behind(None, [CUT], None), "not answered yet")
-        self.assertIn("beyond", not_behind(LookedBehind(answer="nothing", looked_on=DAY, whole=False), [CUT], None))
+        self.assertIn(
+            "beyond", not_behind(LookedBehind(answer="nothing", looked_on=DAY, whole=False), [CUT], None)
+        )
 
     @given(st.floats(-300, 300), st.floats(-300, 300), st.floats(1, 3))
     def test_a_cut_that_reaches_further_never_reads_better(self, du, dv, grown):

@@ -38,7 +38,15 @@ class Ribbon(TestCase):
 
 class Hours(TestCase):
     def test_what_people_type(self):
-        for typed, expected in {"1:30": 90, "1h30": 90, "1,5": 90, "90 min": 90, "2": 120, "0.25 h": 15, " 1 h 05 ": 65}.items():
+        for typed, expected in {
+            "1:30": 90,
+            "1h30": 90,
+            "1,5": 90,
+            "90 min": 90,
+            "2": 120,
+            "0.25 h": 15,
+            " 1 h 05 ": 65,
+        }.items():
             with self.subTest(typed):
                 self.assertEqual(minutes(typed), expected)
 
@@ -53,14 +61,21 @@ class Hours(TestCase):
 
 class Next(TestCase):
     def test_finish_before_you_open_more(self):
-        repairs = [OpenRepair(number=n, title=f"R{n}", state=state, since=DAY) for n, state in ((1, "opened"), (2, "welded"), (3, "signed off"))]
+        repairs = [
+            OpenRepair(number=n, title=f"R{n}", state=state, since=DAY)
+            for n, state in ((1, "opened"), (2, "welded"), (3, "signed off"))
+        ]
         findings = [
             LooseFinding(number=1, head="Wing", grade="P"),
             LooseFinding(number=2, head="Floor", grade="H"),
             LooseFinding(number=3, head="Roof", grade=""),
         ]
         steps = next_steps(repairs, findings, most=9)
-        self.assertEqual([(s.repair, s.finding) for s in steps], [(2, None), (1, None), (None, 2), (None, 1), (None, 3)])
+        self.assertEqual(
+            [(s.repair, s.finding) for s in steps], [(2, None), (1, None), (None, 2), (None, 1), (None, 3)]
+        )
         many = [OpenRepair(number=n, title="", state="cut", since=DAY) for n in range(MOST_OPEN)]
-        self.assertNotIn(2, [s.finding for s in next_steps(many, findings, most=9)], "too many areas are open already")
+        self.assertNotIn(
+            2, [s.finding for s in next_steps(many, findings, most=9)], "too many areas are open already"
+        )
         self.assertEqual(next_steps([], []), [])

@@ -16,7 +16,10 @@ def view(drawn, name):
 
 class Saloon(TestCase):
     def test_the_drawing_has_the_size_that_was_taped(self):
-        drawn = build_shell(BODY, {"wheelbase": 2500, "overall_length": 4150, "front_overhang": 700, "width": 1600, "height": 1400})
+        drawn = build_shell(
+            BODY,
+            {"wheelbase": 2500, "overall_length": 4150, "front_overhang": 700, "width": 1600, "height": 1400},
+        )
         u0, _, u1, v1 = view(drawn, "left").bounds
         self.assertAlmostEqual(u1 - u0, 4150, delta=12)  # the front panel is set back a little at its widest
         self.assertAlmostEqual(v1, 1400, delta=4)
@@ -32,7 +35,10 @@ class Saloon(TestCase):
                     self.assertTrue(Polygon(p.outline, p.holes).is_valid)
                     self.assertGreater(Polygon(p.outline).area, 100)
                     self.assertTrue(p.name and 0.5 < p.thickness_mm < 4)
-                    self.assertEqual(p.mirror_code, "" if side_of(p.code) == "centre" else {"L": "R", "R": "L"}[p.code[0]] + p.code[1:])
+                    self.assertEqual(
+                        p.mirror_code,
+                        "" if side_of(p.code) == "centre" else {"L": "R", "R": "L"}[p.code[0]] + p.code[1:],
+                    )
 
     def test_neighbours_share_their_seam(self):
         skins = {p.code: Polygon(p.outline) for p in view(shell(), "left").panels}
@@ -45,8 +51,12 @@ class Saloon(TestCase):
         left = {p.code[2:]: p for p in view(shell(), "left").panels if p.code[:2] == "L-"}
         right = {p.code[2:]: p for p in view(shell(), "right").panels if p.code[:2] == "R-"}
         self.assertEqual(left.keys(), right.keys())
-        self.assertAlmostEqual(Polygon(left["SILL"].outline).area, Polygon(right["SILL"].outline).area, delta=1)
-        self.assertAlmostEqual(min(u for u, _ in left["SILL"].outline), -max(u for u, _ in right["SILL"].outline), delta=0.2)
+        self.assertAlmostEqual(
+            Polygon(left["SILL"].outline).area, Polygon(right["SILL"].outline).area, delta=1
+        )
+        self.assertAlmostEqual(
+            min(u for u, _ in left["SILL"].outline), -max(u for u, _ in right["SILL"].outline), delta=0.2
+        )
 
     def test_every_body_type_has_all_its_views_layers_welds_and_mirrors(self):
         for kind in BODY_TYPES.values():
@@ -65,13 +75,19 @@ class Saloon(TestCase):
             self.assertEqual({p.layer for p in views["left"].panels}, {1, 2, 3})
             self.assertIn("hole", {f.kind for f in views["left"].features}, "drains")
             stems = {code.split("-", 1)[-1] for code in codes}
-            self.assertLessEqual({"SILL", "SILLM", "SILLI", "APOSTM", "BPOSTM"}, stems, "metal is doubled in sill and posts")
+            self.assertLessEqual(
+                {"SILL", "SILLM", "SILLI", "APOSTM", "BPOSTM"}, stems, "metal is doubled in sill and posts"
+            )
 
     LADDER = {
         "door into the arch": ("tourer-ladder-chassis", {"door_front": 700, "overall_length": 2700}, None),
         "no tail left": ("tourer-ladder-chassis", {"overall_length": 2900}, "overall_length"),
         "door into the rear arch": ("tourer-ladder-chassis", {"door_length": 1050}, "door_length"),
-        "rails wider than the body": ("tourer-ladder-chassis", {"rail_width": 1000, "width": 1200}, "rail_width"),
+        "rails wider than the body": (
+            "tourer-ladder-chassis",
+            {"rail_width": 1000, "width": 1200},
+            "rail_width",
+        ),
         "cab shorter than its door": ("cab-ladder-chassis", {"cab_rear": 1500}, "cab_rear"),
         "no windows": ("cab-ladder-chassis", {"height": 1450, "waist_height": 1150}, "height"),
         "rear wheel in the cab": ("cab-ladder-chassis", {"wheelbase": 2200}, "wheelbase"),
@@ -103,9 +119,30 @@ class Saloon(TestCase):
             build_shell("hovercraft", {})
 
     SHORT_AND_LONG = {
-        "1840": {"wheelbase": 1840, "overall_length": 3050, "front_overhang": 590, "sill_length": 1050, "door_length": 780, "tyre_height": 500},
-        "2036": {"wheelbase": 2036, "overall_length": 3050, "front_overhang": 540, "sill_length": 1200, "door_length": 900, "tyre_height": 500},
-        "4.85 m": {"wheelbase": 2800, "overall_length": 4850, "front_overhang": 800, "sill_length": 1700, "door_length": 1300, "tyre_height": 660},
+        "1840": {
+            "wheelbase": 1840,
+            "overall_length": 3050,
+            "front_overhang": 590,
+            "sill_length": 1050,
+            "door_length": 780,
+            "tyre_height": 500,
+        },
+        "2036": {
+            "wheelbase": 2036,
+            "overall_length": 3050,
+            "front_overhang": 540,
+            "sill_length": 1200,
+            "door_length": 900,
+            "tyre_height": 500,
+        },
+        "4.85 m": {
+            "wheelbase": 2800,
+            "overall_length": 4850,
+            "front_overhang": 800,
+            "sill_length": 1700,
+            "door_length": 1300,
+            "tyre_height": 660,
+        },
     }
 
     def test_short_and_long_shells_are_drawn_with_round_wheels(self):
@@ -134,9 +171,14 @@ class Saloon(TestCase):
         drawn = build_shell(kind, sizes)
         for v in drawn.views:
             for p in v.panels:
-                self.assertTrue(Polygon(p.outline, p.holes).is_valid and Polygon(p.outline).area > 50, f"{v.name} {p.code}")
+                self.assertTrue(
+                    Polygon(p.outline, p.holes).is_valid and Polygon(p.outline).area > 50,
+                    f"{v.name} {p.code}",
+                )
         left, right = view(drawn, "left"), view(drawn, "right")
         areas = {p.code: Polygon(p.outline).area for p in [*left.panels, *right.panels]}
         for p in left.panels:
             if p.mirror_code:
-                self.assertAlmostEqual(areas[p.code] / areas[p.mirror_code], 1, places=3)  # corners stand on a 0.1 mm grid
+                self.assertAlmostEqual(
+                    areas[p.code] / areas[p.mirror_code], 1, places=3
+                )  # corners stand on a 0.1 mm grid

@@ -39,10 +39,15 @@ class Curves(TestCase):
 class Stations(TestCase):
     def test_by_hand(self):
         move = piecewise((0, 100, 200), (0, 150, 200))
-        self.assertEqual([move(value) for value in (-10, 0, 50, 100, 150, 200, 210)], [-10, 0, 75, 150, 175, 200, 210])
+        self.assertEqual(
+            [move(value) for value in (-10, 0, 50, 100, 150, 200, 210)], [-10, 0, 75, 150, 175, 200, 210]
+        )
 
     @given(
-        st.lists(st.floats(1, 500), min_size=2, max_size=6), st.lists(st.floats(1, 500), min_size=6, max_size=6), st.floats(-900, 4000), st.floats(0.01, 900)
+        st.lists(st.floats(1, 500), min_size=2, max_size=6),
+        st.lists(st.floats(1, 500), min_size=6, max_size=6),
+        st.floats(-900, 4000),
+        st.floats(0.01, 900),
     )
     def test_what_lies_farther_back_stays_farther_back(self, steps, other, value, further):
         reference, actual = [0.0], [0.0]

@@ -18,7 +18,12 @@ SQUARE = [[0, 0], [100, 0], [100, 80], [0, 80]]
 
 
 def saved(**changes):
-    values = {"format": "yellow-sill.shell/1", "body_type": BODY, "dimensions_mm": {}, "views": [asdict(view) for view in shell().views]}
+    values = {
+        "format": "yellow-sill.shell/1",
+        "body_type": BODY,
+        "dimensions_mm": {},
+        "views": [asdict(view) for view in shell().views],
+    }
     return values | changes
 
 
@@ -37,7 +42,10 @@ class ShellFiles(TestCase):
             ("[]", "shell file"),
             (json.dumps(saved(format="x")), "format"),
             (json.dumps(saved(views=[view, view])), "views"),
-            (json.dumps(saved(views=[{**view, "panels": [view["panels"][0]] * 2}])), "views[0].panels[1].code"),
+            (
+                json.dumps(saved(views=[{**view, "panels": [view["panels"][0]] * 2}])),
+                "views[0].panels[1].code",
+            ),
             (json.dumps(saved(views=[{**view, "panels": [crossed]}])), "views[0].panels[0].outline"),
         ):
             with self.subTest(where), self.assertRaises(CoreError) as caught:
@@ -46,7 +54,15 @@ class ShellFiles(TestCase):
 
 
 class Corrections(TestCase):
-    GOOD = {"code": "l-tray", "name": "Battery tray", "mirror_code": "", "layer": 1, "thickness_mm": 1.2, "corners": SQUARE, "taken": ["L-SILL"]}
+    GOOD = {
+        "code": "l-tray",
+        "name": "Battery tray",
+        "mirror_code": "",
+        "layer": 1,
+        "thickness_mm": 1.2,
+        "corners": SQUARE,
+        "taken": ["L-SILL"],
+    }
 
     def test_a_new_panel(self):
         made = corrected_panel(**self.GOOD)
@@ -71,11 +87,15 @@ class Drawings(TestCase):
     def test_an_outline_from_svg_in_millimetres_the_right_way_up(self):
         svg = '<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="100mm" viewBox="0 0 200 100"><path d="M10 10h5v5z"/><path d="M20 90H120V40L20 60Z"/></svg>'
         outline = outline_from_file(svg.encode(), "part.SVG", (500, 300))
-        self.assertEqual(sorted(tuple(round(value, 1) for value in corner) for corner in outline), [(500, 300), (500, 330), (600, 300), (600, 350)])
+        self.assertEqual(
+            sorted(tuple(round(value, 1) for value in corner) for corner in outline),
+            [(500, 300), (500, 330), (600, 300), (600, 350)],
+        )
 
     def test_a_circle_becomes_short_straight_pieces(self):
         outline = outline_from_file(
-            b'<svg xmlns="http://www.w3.org/2000/svg" width="1in" height="1in" viewBox="0 0 96 96"><circle cx="48" cy="48" r="48"/></svg>', "hole.svg"
+            b'<svg xmlns="http://www.w3.org/2000/svg" width="1in" height="1in" viewBox="0 0 96 96"><circle cx="48" cy="48" r="48"/></svg>',
+            "hole.svg",
         )
         us = [u for u, _ in outline]
         self.assertGreater(len(outline), 12)
@@ -85,7 +105,10 @@ class Drawings(TestCase):
         sketch = Sketch()
         sketch.stroke("flat", SQUARE, closed=True)
         sketch.stroke("bend", [[0, 0], [9, 9]])
-        self.assertEqual(sorted(map(tuple, outline_from_file(dxf_file(sketch).encode(), "x.dxf"))), sorted(map(tuple, SQUARE)))
+        self.assertEqual(
+            sorted(map(tuple, outline_from_file(dxf_file(sketch).encode(), "x.dxf"))),
+            sorted(map(tuple, SQUARE)),
+        )
 
     def test_what_is_no_drawing_is_refused(self):
         for data, name in (

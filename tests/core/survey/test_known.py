@@ -12,7 +12,15 @@ from yellow_sill.core.errors import BadField, BadOutline
 from yellow_sill.core.shell import BODY_TYPES, build_shell
 from yellow_sill.core.survey.coverage import CoverageRequest, best_views, coverage, region_outline
 from yellow_sill.core.survey.gauge import MadReading, settled_thickness
-from yellow_sill.core.survey.grading import Grade, GradeRequest, Grading, graded, overruled, with_least_reading, with_old_repair
+from yellow_sill.core.survey.grading import (
+    Grade,
+    GradeRequest,
+    Grading,
+    graded,
+    overruled,
+    with_least_reading,
+    with_old_repair,
+)
 from yellow_sill.core.survey.growth import PRIOR_RATIO, GrowthRequest, growth_forecast
 from yellow_sill.core.survey.old_repairs import old_repair
 from yellow_sill.core.survey.thickness import check_reading, grid_cells, loss_pct, summary
@@ -24,8 +32,15 @@ def extent(stage, area):
 
 
 def forecast(*ratios, closed=1, area=10_000):
-    opened = [{"id": i, "extents": [extent("seen", area), extent("opened", area * ratio)]} for i, ratio in enumerate(ratios)]
-    return growth_forecast(GrowthRequest.read({"findings": opened + [{"id": f"c{i}", "extents": [extent("seen", area)]} for i in range(closed)]}))
+    opened = [
+        {"id": i, "extents": [extent("seen", area), extent("opened", area * ratio)]}
+        for i, ratio in enumerate(ratios)
+    ]
+    return growth_forecast(
+        GrowthRequest.read(
+            {"findings": opened + [{"id": f"c{i}", "extents": [extent("seen", area)]} for i in range(closed)]}
+        )
+    )
 
 
 class Growth(TestCase):
@@ -55,7 +70,11 @@ class Growth(TestCase):
 
     def test_outlines_out_of_order_are_refused(self):
         with self.assertRaises(BadField):
-            growth_forecast(GrowthRequest.read({"findings": [{"id": 1, "extents": [extent("opened", 9), extent("seen", 9)]}]}))
+            growth_forecast(
+                GrowthRequest.read(
+                    {"findings": [{"id": 1, "extents": [extent("opened", 9), extent("seen", 9)]}]}
+                )
+            )
 
 
 SQUARE = [[0, 0], [100, 0], [100, 100], [0, 100]]
@@ -64,26 +83,53 @@ SQUARE = [[0, 0], [100, 0], [100, 100], [0, 100]]
 class Looked(TestCase):
     def test_shares_by_panel_layer_and_whole(self):
         panels = [
-            {"code": "A", "layer": 1, "outline": SQUARE, "looked": [[[-50, 0], [50, 0], [50, 100], [-50, 100]], [[0, 0], [50, 0], [50, 50], [0, 50]]]},
+            {
+                "code": "A",
+                "layer": 1,
+                "outline": SQUARE,
+                "looked": [[[-50, 0], [50, 0], [50, 100], [-50, 100]], [[0, 0], [50, 0], [50, 50], [0, 50]]],
+            },
             {"code": "B", "layer": 2, "outline": SQUARE, "holes": [[[25, 25], [75, 25], [75, 75], [25, 75]]]},
         ]
         told = coverage(CoverageRequest.read({"panels": panels}))
-        self.assertEqual([p.share for p in told.panels], [0.5, 0.0], "overlapping regions count once, and only on the panel")
+        self.assertEqual(
+            [p.share for p in told.panels],
+            [0.5, 0.0],
+            "overlapping regions count once, and only on the panel",
+        )
         self.assertEqual(told.layers, {"1": 0.5, "2": 0.0})
         self.assertAlmostEqual(told.share, 5000 / 17500, places=3)
         self.assertAlmostEqual(Polygon(told.panels[0].unknown[0][0]).area, 5000, delta=2)
         self.assertEqual(len(told.panels[1].unknown[0]), 2, "a hole stays a hole")
 
-    @given(st.lists(st.tuples(st.floats(-40, 120), st.floats(-40, 120), st.floats(4, 90), st.floats(4, 90)), max_size=8))
+    @given(
+        st.lists(
+            st.tuples(st.floats(-40, 120), st.floats(-40, 120), st.floats(4, 90), st.floats(4, 90)),
+            max_size=8,
+        )
+    )
     def test_known_and_unknown_make_the_whole(self, boxes):
         regions = [region_outline([[x, y], [x + w, y + h]]) for x, y, w, h in boxes]
-        [told] = coverage(CoverageRequest.read({"panels": [{"code": "A", "outline": SQUARE, "looked": regions}]})).panels
+        [told] = coverage(
+            CoverageRequest.read({"panels": [{"code": "A", "outline": SQUARE, "looked": regions}]})
+        ).panels
         unknown = sum(Polygon(part[0], part[1:]).area for part in told.unknown)
-        self.assertAlmostEqual(told.looked_mm2 + unknown, told.area_mm2, delta=600)  # slivers, up to 2 mm by 100, are left out
+        self.assertAlmostEqual(
+            told.looked_mm2 + unknown, told.area_mm2, delta=600
+        )  # slivers, up to 2 mm by 100, are left out
         self.assertTrue(0 <= told.share <= 1)
 
     def test_the_best_view_of_a_sheet_counts(self):
-        seen = coverage(CoverageRequest.read({"panels": [{"code": "A", "outline": SQUARE, "looked": [SQUARE]}, {"code": "A", "outline": SQUARE}]})).panels
+        seen = coverage(
+            CoverageRequest.read(
+                {
+                    "panels": [
+                        {"code": "A", "outline": SQUARE, "looked": [SQUARE]},
+                        {"code": "A", "outline": SQUARE},
+                    ]
+                }
+            )
+        ).panels
         self.assertEqual([cover.share for cover in best_views((cover.code, cover) for cover in seen)], [1.0])
 
     def test_a_region_is_two_corners_or_an_outline(self):
@@ -104,13 +150,21 @@ class Looked(TestCase):
         self.assertIn("the other side is holed", told[0].why)
         self.assertIn("80 % unknown", told[0].why)
         self.assertLessEqual(set(BY_BODY), set(BODY_TYPES))
-        drawn = {p.code.removeprefix("L-").removeprefix("R-") for kind in BODY_TYPES for view in build_shell(kind, {}).views for p in view.panels}
+        drawn = {
+            p.code.removeprefix("L-").removeprefix("R-")
+            for kind in BODY_TYPES
+            for view in build_shell(kind, {}).views
+            for p in view.panels
+        }
         self.assertEqual(drawn, set(USUAL), "every sheet that is drawn has its weight, and no other")
 
 
 class Thickness(TestCase):
     def test_the_grid_keeps_its_cells_when_the_outline_grows(self):
-        small, large = grid_cells(SQUARE, 20), grid_cells([[-30, -10], [130, -10], [130, 110], [-30, 110]], 20)
+        small, large = (
+            grid_cells(SQUARE, 20),
+            grid_cells([[-30, -10], [130, -10], [130, 110], [-30, 110]], 20),
+        )
         self.assertEqual(len(small), 25)
         self.assertLess(set(small), set(large))
         self.assertEqual(len(grid_cells([[3, 3], [6, 3], [6, 6]], 20)), 1, "a pinhole has its cell")
@@ -121,7 +175,10 @@ class Thickness(TestCase):
     def test_loss_and_summary(self):
         self.assertEqual((loss_pct(0.75, 1.0), loss_pct(1.02, 1.0)), (25.0, -2.0))
         told = summary({(0, 0): 0.9, (1, 0): 0.6}, [(0, 0), (1, 0), (2, 0)], 1.0)
-        self.assertEqual((told.count, told.cells, told.worst_loss_pct, told.worst_cell, told.mean_loss_pct), (2, 3, 40.0, (1, 0), 25.0))
+        self.assertEqual(
+            (told.count, told.cells, told.worst_loss_pct, told.worst_cell, told.mean_loss_pct),
+            (2, 3, 40.0, (1, 0), 25.0),
+        )
         self.assertIsNone(summary({}, [], 1.0))
         for bad in (-0.1, 25, math.nan):
             with self.subTest(bad), self.assertRaises(BadField):
@@ -172,19 +229,40 @@ class OldRepairsAndOverruling(TestCase):
         self.assertEqual(with_old_repair(Grading(grade=Grade.HOLED, why="Holed."), "x").grade, Grade.HOLED)
 
     def test_the_thinnest_reading_may_worsen_a_grade_but_closes_no_hole(self):
-        surface, holed = Grading(grade=Grade.SURFACE, why="Surface: the probe holds."), Grading(grade=Grade.HOLED, why="Holed: the probe went through.")
+        surface, holed = (
+            Grading(grade=Grade.SURFACE, why="Surface: the probe holds."),
+            Grading(grade=Grade.HOLED, why="Holed: the probe went through."),
+        )
         self.assertEqual(with_least_reading(surface, 0.6, 1.0).grade, Grade.THIN)
         told = with_least_reading(holed, 0.77, 1.0)
-        self.assertEqual((told.grade, told.why), (Grade.HOLED, "Holed: the probe went through. At its thinnest the gauge reads 0.77 mm, 23 % less than 1 mm."))
-        self.assertEqual(with_least_reading(Grading(grade=None, why="No evidence yet."), 0.95, 1.0).grade, Grade.SOUND)
+        self.assertEqual(
+            (told.grade, told.why),
+            (
+                Grade.HOLED,
+                "Holed: the probe went through. At its thinnest the gauge reads 0.77 mm, 23 % less than 1 mm.",
+            ),
+        )
+        self.assertEqual(
+            with_least_reading(Grading(grade=None, why="No evidence yet."), 0.95, 1.0).grade, Grade.SOUND
+        )
 
     def test_a_person_may_overrule_with_a_reason(self):
         thin = Grading(grade=Grade.THIN, why="Thin: the probe dents it.")
-        self.assertEqual(overruled(thin, "S", "dent is old").why, "Surface, overruled: dent is old. The evidence says thin.")
+        self.assertEqual(
+            overruled(thin, "S", "dent is old").why,
+            "Surface, overruled: dent is old. The evidence says thin.",
+        )
         for to, reason in (("S", " "), ("T", "same"), ("Q", "unknown")):
             with self.subTest(to), self.assertRaises(BadField):
                 overruled(thin, to, reason)
         looks = [{"method": "probe", "result": "through", "made_on": "2026-02-14"}]
         self.assertEqual(graded(GradeRequest.read({"thickness_mm": 1, "evidence": looks})).grade, Grade.HOLED)
         with self.assertRaises(BadField):
-            graded(GradeRequest.read({"thickness_mm": 1, "evidence": [{"method": "tap", "result": "sings", "made_on": "2026-02-14"}]}))
+            graded(
+                GradeRequest.read(
+                    {
+                        "thickness_mm": 1,
+                        "evidence": [{"method": "tap", "result": "sings", "made_on": "2026-02-14"}],
+                    }
+                )
+            )

@@ -21,7 +21,9 @@ def seen(points, turn=0.3, tilt=0.0004, scale=4.0):
 
 
 def request(**changes):
-    return RectifyRequest.read({"reference": seen(CARD), "size_mm": [85.6, 54], "trace": seen(HOLE)} | changes)
+    return RectifyRequest.read(
+        {"reference": seen(CARD), "size_mm": [85.6, 54], "trace": seen(HOLE)} | changes
+    )
 
 
 class Rectifying(TestCase):
@@ -38,7 +40,11 @@ class Rectifying(TestCase):
         card, trace = seen(CARD, turn, tilt), seen(flag, turn, tilt)
         marks = seen([[20, 70], [20, 120]], turn, tilt)
         laid = []
-        for corners, size in ((card, [85.6, 54]), ([card[0], card[3], card[2], card[1]], [54, 85.6]), ([card[2], card[1], card[0], card[3]], [54, 85.6])):
+        for corners, size in (
+            (card, [85.6, 54]),
+            ([card[0], card[3], card[2], card[1]], [54, 85.6]),
+            ([card[2], card[1], card[0], card[3]], [54, 85.6]),
+        ):
             asked = {"reference": corners, "size_mm": size}
             told = rectify(request(**asked, trace=trace))
             points = picture_points(corners, size, None, marks)
@@ -48,7 +54,9 @@ class Rectifying(TestCase):
         self.assertAlmostEqual(max(u for u, _ in laid[0]), 540, delta=0.1)
 
     @given(st.floats(0, 6.28), st.floats(40, 74))
-    def test_what_lies_before_the_camera_is_taken_however_flat_and_what_lies_beyond_the_horizon_never(self, turn, tilt_deg):
+    def test_what_lies_before_the_camera_is_taken_however_flat_and_what_lies_beyond_the_horizon_never(
+        self, turn, tilt_deg
+    ):
         """A camera 900 mm from the card looks at the plane at a slant; the picture's corner may lie beyond the horizon."""
         a = math.radians(tilt_deg)
         c, s = math.cos(turn), math.sin(turn)
@@ -76,7 +84,12 @@ class Rectifying(TestCase):
         small = rectify(request(reference=seen(CARD, scale=0.4), trace=seen(HOLE, scale=0.4)))
         self.assertLessEqual({"RECT-01", "RECT-03"}, {remark.code for remark in small.warnings})
         self.assertGreater(small.scale_error_pct, rectify(request()).scale_error_pct)
-        flat = rectify(request(reference=[[0, 0], [300, 100], [300, 200], [0, 300]], trace=[[100, 120], [200, 120], [200, 180]]))
+        flat = rectify(
+            request(
+                reference=[[0, 0], [300, 100], [300, 200], [0, 300]],
+                trace=[[100, 120], [200, 120], [200, 180]],
+            )
+        )
         self.assertIn("RECT-02", {remark.code for remark in flat.warnings})
 
     REFUSED = {
@@ -100,9 +113,13 @@ class Rectifying(TestCase):
         outline, off = placed(HOLE, [[0, 0], [100, 0]], [[500, 300], [500, 402]], "drawn")
         self.assertEqual(off, 2.0)
         # 100 mm along the card runs up the panel now; the picture's second axis runs down, so it lies to the right
-        self.assertEqual([[round(u), round(v)] for u, v in outline], [[570, 321], [570, 361], [600, 361], [600, 321]])
+        self.assertEqual(
+            [[round(u), round(v)] for u, v in outline], [[570, 321], [570, 361], [600, 361], [600, 321]]
+        )
         behind, _ = placed(HOLE, [[0, 0], [100, 0]], [[500, 300], [500, 402]], "behind")
-        self.assertEqual([[round(u), round(v)] for u, v in behind], [[430, 321], [430, 361], [400, 361], [400, 321]])
+        self.assertEqual(
+            [[round(u), round(v)] for u, v in behind], [[430, 321], [430, 361], [400, 361], [400, 321]]
+        )
         for marks, said in (([[0, 0], [0, 1]], "drawn"), ([[0, 0], [100, 0]], "")):
             with self.assertRaises(CoreError):
                 placed(HOLE, marks, [[0, 0], [90, 0]], said)

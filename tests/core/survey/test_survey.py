@@ -21,26 +21,82 @@ class Grading(TestCase):
     CASES = {
         "nothing known": ([], None, "No evidence"),
         "paint only": ([look("seen", "bubbling")], Grade.SURFACE, "bubbles"),
-        "a lamp beats a look": ([look("seen", "sound"), look("lamp", "light")], Grade.HOLED, "overrules: it looks sound"),
-        "the probe beats the lamp": ([look("lamp", "dark"), look("probe", "dents", hits=2, tries=6)], Grade.THIN, "2 of 6 places"),
+        "a lamp beats a look": (
+            [look("seen", "sound"), look("lamp", "light")],
+            Grade.HOLED,
+            "overrules: it looks sound",
+        ),
+        "the probe beats the lamp": (
+            [look("lamp", "dark"), look("probe", "dents", hits=2, tries=6)],
+            Grade.THIN,
+            "2 of 6 places",
+        ),
         "a gauge closes no hole": (
             [look("probe", "through", hits=3, tries=5), look("gauge", "reading", 3, thickness_mm=1.0)],
             Grade.HOLED,
             "does not close it",
         ),
-        "nor does a later probe": ([look("probe", "through"), look("probe", "holds", 9)], Grade.HOLED, "The probe holds: metal beside a hole"),
-        "one method, mixed": ([look("probe", "holds", hits=4, tries=6), look("probe", "through", hits=2, tries=6)], Grade.HOLED, "2 of 6 places"),
-        "thicker than the sheet": ([look("tap", "dull"), look("gauge", "reading", thickness_mm=12)], Grade.THIN, "was 1.2 mm meant"),
-        "nothing but a thick reading": ([look("gauge", "reading", thickness_mm=2)], None, "two sheets or a plate"),
-        "agreement is told": ([look("probe", "through"), look("lamp", "light")], Grade.HOLED, "and light shows"),
-        "the gauge decides": ([look("probe", "holds"), look("gauge", "reading", thickness_mm=0.62)], Grade.THIN, "38 % less"),
-        "a gauge finds it sound": ([look("tap", "dull"), look("gauge", "reading", thickness_mm=0.97)], Grade.SOUND, "3 % less"),
+        "nor does a later probe": (
+            [look("probe", "through"), look("probe", "holds", 9)],
+            Grade.HOLED,
+            "The probe holds: metal beside a hole",
+        ),
+        "one method, mixed": (
+            [look("probe", "holds", hits=4, tries=6), look("probe", "through", hits=2, tries=6)],
+            Grade.HOLED,
+            "2 of 6 places",
+        ),
+        "thicker than the sheet": (
+            [look("tap", "dull"), look("gauge", "reading", thickness_mm=12)],
+            Grade.THIN,
+            "was 1.2 mm meant",
+        ),
+        "nothing but a thick reading": (
+            [look("gauge", "reading", thickness_mm=2)],
+            None,
+            "two sheets or a plate",
+        ),
+        "agreement is told": (
+            [look("probe", "through"), look("lamp", "light")],
+            Grade.HOLED,
+            "and light shows",
+        ),
+        "the gauge decides": (
+            [look("probe", "holds"), look("gauge", "reading", thickness_mm=0.62)],
+            Grade.THIN,
+            "38 % less",
+        ),
+        "a gauge finds it sound": (
+            [look("tap", "dull"), look("gauge", "reading", thickness_mm=0.97)],
+            Grade.SOUND,
+            "3 % less",
+        ),
         "pitted by gauge": ([look("gauge", "reading", thickness_mm=0.8)], Grade.PITTED, "20 % less"),
-        "later overrules earlier": ([look("probe", "holds", 0), look("probe", "through", 3)], Grade.HOLED, "went through"),
-        "the worst of one day": ([look("probe", "through"), look("probe", "holds")], Grade.HOLED, "went through"),
-        "filler is never sound": ([look("seen", "filler"), look("tap", "rings")], Grade.FILLED, "never sound"),
-        "filler with a hole is a hole": ([look("seen", "filler"), look("probe", "through")], Grade.HOLED, "went through"),
-        "the scaler has the last word on filler": ([look("seen", "filler"), look("scaler", "survived")], Grade.PITTED, "needle scaler"),
+        "later overrules earlier": (
+            [look("probe", "holds", 0), look("probe", "through", 3)],
+            Grade.HOLED,
+            "went through",
+        ),
+        "the worst of one day": (
+            [look("probe", "through"), look("probe", "holds")],
+            Grade.HOLED,
+            "went through",
+        ),
+        "filler is never sound": (
+            [look("seen", "filler"), look("tap", "rings")],
+            Grade.FILLED,
+            "never sound",
+        ),
+        "filler with a hole is a hole": (
+            [look("seen", "filler"), look("probe", "through")],
+            Grade.HOLED,
+            "went through",
+        ),
+        "the scaler has the last word on filler": (
+            [look("seen", "filler"), look("scaler", "survived")],
+            Grade.PITTED,
+            "needle scaler",
+        ),
     }
 
     def test_worked_cases(self):
@@ -50,12 +106,25 @@ class Grading(TestCase):
                 self.assertIs(graded.grade, grade)
                 self.assertIn(words, graded.why)
 
-    @given(st.lists(st.tuples(st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]), st.integers(0, 9), st.floats(0, 9)), min_size=1, max_size=6))
+    @given(
+        st.lists(
+            st.tuples(
+                st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]),
+                st.integers(0, 9),
+                st.floats(0, 9),
+            ),
+            min_size=1,
+            max_size=6,
+        )
+    )
     def test_a_hole_stays_a_hole_whatever_is_found_beside_it(self, looks):
         evidence = [look(m, r, days, thickness_mm=mm if m == "gauge" else None) for (m, r), days, mm in looks]
         self.assertIs(grade_of([*evidence, look("probe", "through", 4)], 1.2).grade, Grade.HOLED)
 
-    @given(st.lists(st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]), min_size=1, max_size=6), st.randoms())
+    @given(
+        st.lists(st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]), min_size=1, max_size=6),
+        st.randoms(),
+    )
     def test_the_order_of_telling_changes_nothing(self, pairs, rng):
         evidence = [look(m, r, thickness_mm=0.8 if m == "gauge" else None) for m, r in pairs]
         shuffled = evidence[:]
@@ -100,7 +169,12 @@ class Extents(TestCase):
         self.assertGreater(caught.exception.at[0], 400)
 
     def test_typed_corners(self):
-        for text in ("684, 292\n700, 264\n742, 256", "684 292\n700 264\n742 256", "684;292\n700;264\n\n742;256", "684,0 292\n700,0 264\n742 256,0"):
+        for text in (
+            "684, 292\n700, 264\n742, 256",
+            "684 292\n700 264\n742 256",
+            "684;292\n700;264\n\n742;256",
+            "684,0 292\n700,0 264\n742 256,0",
+        ):
             with self.subTest(text):
                 self.assertEqual(typed_corners(text), [(684, 292), (700, 264), (742, 256)])
         with self.assertRaises(BadOutline) as caught:
@@ -111,7 +185,17 @@ class Extents(TestCase):
         spot = [(100, 50), (140, 50), (140, 90), (100, 90)]
         sheets = [
             Sheet(code="SKIN", layer=1, thickness_mm=1.0, outline=PANEL, rust=[spot]),
-            Sheet(code="INNER", layer=3, thickness_mm=1.2, outline=PANEL, rust=[[(300, 20), (320, 20), (320, 40)]]),
-            Sheet(code="NEXT", layer=3, thickness_mm=2.0, outline=[(130, 0), (200, 0), (200, 200), (130, 200)]),
+            Sheet(
+                code="INNER",
+                layer=3,
+                thickness_mm=1.2,
+                outline=PANEL,
+                rust=[[(300, 20), (320, 20), (320, 40)]],
+            ),
+            Sheet(
+                code="NEXT", layer=3, thickness_mm=2.0, outline=[(130, 0), (200, 0), (200, 200), (130, 200)]
+            ),
         ]
-        self.assertEqual([(s.code, s.rusty_here) for s in sheets_at(spot, sheets)], [("SKIN", True), ("INNER", False)])
+        self.assertEqual(
+            [(s.code, s.rusty_here) for s in sheets_at(spot, sheets)], [("SKIN", True), ("INNER", False)]
+        )

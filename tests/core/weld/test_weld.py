@@ -17,14 +17,21 @@ RING = [list(p) for p in box(0, 0, 160, 90).buffer(-12).buffer(12, quad_segs=8).
 
 
 def order(**changes):
-    return tack_order(TackRequest.read({"path": RING, "closed": True, "thickness_mm": 1.0, "tack_energy_J": 400} | changes))
+    return tack_order(
+        TackRequest.read({"path": RING, "closed": True, "thickness_mm": 1.0, "tack_energy_J": 400} | changes)
+    )
 
 
 class Heat(TestCase):
     def test_the_line_source_by_hand(self):
         """300 J in 1 mm steel, 10 mm away after 5 s, without loss: Q / (4 pi k t s) exp(-r2 / 4 a s)."""
         a = 0.050 / (7.85e-6 * 490)
-        expected = 300 / (4 * math.pi * 0.050 * 1.0 * 5) * math.exp(-100 / (4 * a * 5)) * math.exp(-2 * 12e-6 / (7.85e-6 * 490) * 5)
+        expected = (
+            300
+            / (4 * math.pi * 0.050 * 1.0 * 5)
+            * math.exp(-100 / (4 * a * 5))
+            * math.exp(-2 * 12e-6 / (7.85e-6 * 490) * 5)
+        )
         self.assertAlmostEqual(float(PLATE.rise(np.array([[100.0]]), np.array([5.0]))[0]), expected, places=6)
 
     def test_heat_is_kept_when_nothing_is_lost(self):
@@ -37,7 +44,9 @@ class Heat(TestCase):
         self.assertAlmostEqual(kept, 300 * math.exp(-PLATE.loss_per_s * 20), delta=0.5)
 
     def test_contours_close_round_the_hot_place(self):
-        warm, blue = isotherms(PLATE, [(0, 0)], [0.0], 1.0, {"hand-warm": 45.0, "blue": 310.0}, (-40, -40, 40, 40))
+        warm, blue = isotherms(
+            PLATE, [(0, 0)], [0.0], 1.0, {"hand-warm": 45.0, "blue": 310.0}, (-40, -40, 40, 40)
+        )
         self.assertEqual((warm.name, blue.name), ("hand-warm", "blue"))
         for region in (warm, blue):
             radii = [math.hypot(x, y) for x, y in region.rings[0]]
@@ -58,7 +67,15 @@ class Order(TestCase):
         self.assertLessEqual(max(gaps), 25.001)
         numbers = [t.pass_number for t in plan.tacks]
         self.assertEqual(numbers, sorted(numbers))
-        self.assertEqual([p.name for p in pass_list([{"n": t.n, "pass": t.pass_number, "wait_s": t.wait_s} for t in plan.tacks])][0], "Corners and ends")
+        self.assertEqual(
+            [
+                p.name
+                for p in pass_list(
+                    [{"n": t.n, "pass": t.pass_number, "wait_s": t.wait_s} for t in plan.tacks]
+                )
+            ][0],
+            "Corners and ends",
+        )
 
     def test_no_tack_where_the_plate_is_too_hot_and_the_straight_run_is_hotter(self):
         for energy, limit in ((300, 60), (600, 60), (900, 45), (900, 120)):
@@ -73,14 +90,25 @@ class Order(TestCase):
         plate = Plate(thickness_mm=1.0, energy_j=700.0, cooling="still", ambient_c=15.0)
         at, starts = np.array([t.at for t in plan.tacks]), np.array([t.start_s for t in plan.tacks])
         for n in (7, 30, len(at) - 1):
-            self.assertAlmostEqual(plate_c(plate, at[n : n + 1], at, starts, starts[n])[0], plan.tacks[n].plate_C_before, delta=1.0)
+            self.assertAlmostEqual(
+                plate_c(plate, at[n : n + 1], at, starts, starts[n])[0],
+                plan.tacks[n].plate_C_before,
+                delta=1.0,
+            )
 
     def test_blowing_is_quicker_or_cooler(self):
-        still, blown = order(tack_energy_J=900, limit_C=40), order(tack_energy_J=900, limit_C=40, cooling="blown")
+        still, blown = (
+            order(tack_energy_J=900, limit_C=40),
+            order(tack_energy_J=900, limit_C=40, cooling="blown"),
+        )
         self.assertLess(blown.total_min, still.total_min)
 
     @settings(max_examples=20, deadline=None)
-    @given(st.lists(st.tuples(st.floats(0, 400), st.floats(0, 400)), min_size=2, max_size=6), st.floats(10, 60), st.floats(100, 900))
+    @given(
+        st.lists(st.tuples(st.floats(0, 400), st.floats(0, 400)), min_size=2, max_size=6),
+        st.floats(10, 60),
+        st.floats(100, 900),
+    )
     def test_every_place_once_and_on_the_seam(self, path, pitch, energy):
         line = LineString(path)
         if line.length < 20:

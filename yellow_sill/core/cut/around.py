@@ -137,7 +137,9 @@ class Met:
         told = [f"Ends on {each.on}. {each.why}" for each in self.ended_on]
         for each in self.releases:
             survives = f" {each.survives} must survive." if each.survives else ""
-            told.append(f"Takes {each.length_mm:.0f} mm of {each.row}: about {each.count} spot weld{'s' if each.count > 1 else ''} to release.{survives}")
+            told.append(
+                f"Takes {each.length_mm:.0f} mm of {each.row}: about {each.count} spot weld{'s' if each.count > 1 else ''} to release.{survives}"
+            )
         told += [f"Slanted across {name}, so that its line stays true." for name in self.slanted]
         if self.behind:
             told.append(f"Behind it: {', '.join(self.behind)}.")
@@ -151,21 +153,31 @@ class Surroundings:
 
     def __init__(self, around: Around, where: str = "around") -> None:
         self.around = around
-        self.keep_outs = [(each.name, outline_polygon(each.outline, f"{where}.keep_outs[{i}].outline")) for i, each in enumerate(around.keep_outs)]
-        self.fittings = [(each.name, outline_polygon(each.outline, f"{where}.fittings[{i}].outline")) for i, each in enumerate(around.fittings)]
+        self.keep_outs = [
+            (each.name, outline_polygon(each.outline, f"{where}.keep_outs[{i}].outline"))
+            for i, each in enumerate(around.keep_outs)
+        ]
+        self.fittings = [
+            (each.name, outline_polygon(each.outline, f"{where}.fittings[{i}].outline"))
+            for i, each in enumerate(around.fittings)
+        ]
         self.rows = [(row, LineString(row.path)) for row in around.rows]
         self.lines = [(line, LineString(line.path).bounds) for line in around.lines]
         for kind in ("lines", "rows", "curves"):
             for i, each in enumerate(getattr(around, kind)):
                 if LineString(each.path).length < 1:
-                    raise BadOutline(f"{each.name} has no length.", f"{where}.{kind}[{i}].path", "Give its two ends.")
+                    raise BadOutline(
+                        f"{each.name} has no length.", f"{where}.{kind}[{i}].path", "Give its two ends."
+                    )
 
     @property
     def moves(self) -> bool:
         """Whether anything may move a cut's sides."""
         return bool(self.around.lines or self.around.rows or self.around.curves)
 
-    def settled(self, corners: Polygon, edge_mm: float = 0.0, beyond_mm: float = 0.0) -> tuple[Polygon, list[Ended], list[str]]:
+    def settled(
+        self, corners: Polygon, edge_mm: float = 0.0, beyond_mm: float = 0.0
+    ) -> tuple[Polygon, list[Ended], list[str]]:
         """Corners whose sides go on to the nearest line, keep clear of rows, and slant across curves: never inwards.
 
         Args: edge_mm: an edge of the panel is ended on within this; beyond_mm: and gone past by this, so that rounding leaves no corner of it standing.
@@ -197,7 +209,11 @@ class Surroundings:
         for line, (u0, v0, u1, v1) in self.lines:
             if u0 > x1 or v0 > y1 or u1 < x0 or v1 < y0:
                 continue
-            least, reach = (-beyond_mm, min(edge_mm, self.around.snap_mm)) if line.kind == "edge" else (0.0, self.around.snap_mm)
+            least, reach = (
+                (-beyond_mm, min(edge_mm, self.around.snap_mm))
+                if line.kind == "edge"
+                else (0.0, self.around.snap_mm)
+            )
             found += [(away, line) for away in _beside(side, line.path) if least <= away <= reach]
         if not found:
             return 0.0, None
@@ -218,7 +234,9 @@ class Surroundings:
         why = f"A joint keeps {clear:g} mm off a row of spot welds: the row is taken out with it."
         return past, Ended(on=taken.name, kind="row", moved_mm=round(past, 1), why=why)
 
-    def met(self, outline: Polygon, ended: Sequence[Ended], slanted: Sequence[str], where: str) -> tuple[Met, list[Remark]]:
+    def met(
+        self, outline: Polygon, ended: Sequence[Ended], slanted: Sequence[str], where: str
+    ) -> tuple[Met, list[Remark]]:
         """What a finished cut meets, with remarks on what it must not."""
         crosses = [name for name, shape in self.keep_outs if shape.intersection(outline).area > 1e-6]
         behind = [name for name, shape in self.fittings if shape.intersects(outline)]
@@ -227,22 +245,55 @@ class Surroundings:
             if name in crosses:
                 place = shape.intersection(outline).representative_point()
                 text = f"The {where} takes metal of {name}, which must stay."
-                remarks.append(Remark(code="CUT-20", where=where, what=text, mend="Move its line, or say that it may go.", at=(place.x, place.y)))
+                remarks.append(
+                    Remark(
+                        code="CUT-20",
+                        where=where,
+                        what=text,
+                        mend="Move its line, or say that it may go.",
+                        at=(place.x, place.y),
+                    )
+                )
         for name, shape in self.fittings:
             if name in behind and not outline.covers(shape):
                 place = outline.exterior.intersection(shape).representative_point()
                 text = f"The {where} runs through {name}, which is fixed behind."
-                remarks.append(Remark(code="CUT-21", where=where, what=text, mend="Take it off first, or move the line.", at=(place.x, place.y)))
+                remarks.append(
+                    Remark(
+                        code="CUT-21",
+                        where=where,
+                        what=text,
+                        mend="Take it off first, or move the line.",
+                        at=(place.x, place.y),
+                    )
+                )
         reach = outline.buffer(0.5)
-        lengths = [(row, float(line.intersection(reach).length)) for row, line in self.rows if line.intersects(reach)]
+        lengths = [
+            (row, float(line.intersection(reach).length)) for row, line in self.rows if line.intersects(reach)
+        ]
         releases = [
-            Released(row=row.name, length_mm=round(length, 1), count=int(length / row.pitch_mm + 0.5) or 1, survives=row.survives)
+            Released(
+                row=row.name,
+                length_mm=round(length, 1),
+                count=int(length / row.pitch_mm + 0.5) or 1,
+                survives=row.survives,
+            )
             for row, length in lengths
             if length >= TAKEN_MM
         ]
-        marks = [mark.name for mark in self.around.transfer_marks if outline.buffer(1e-6).contains(Point(mark.at))]
+        marks = [
+            mark.name for mark in self.around.transfer_marks if outline.buffer(1e-6).contains(Point(mark.at))
+        ]
         rows = [released.row for released in releases]
-        met = Met(ended_on=list(ended), takes_rows=rows, releases=releases, crosses=crosses, behind=behind, slanted=list(slanted), marks=marks)
+        met = Met(
+            ended_on=list(ended),
+            takes_rows=rows,
+            releases=releases,
+            crosses=crosses,
+            behind=behind,
+            slanted=list(slanted),
+            marks=marks,
+        )
         return met, remarks
 
     def lies_on(self, outline: Polygon) -> list[Ended]:
@@ -250,7 +301,9 @@ class Surroundings:
         found = {}
         for side in _sides(outline):
             for line in self.around.lines:
-                if line.name not in found and any(abs(away) <= ON_LINE_MM for away in _beside(side, line.path)):
+                if line.name not in found and any(
+                    abs(away) <= ON_LINE_MM for away in _beside(side, line.path)
+                ):
                     found[line.name] = Ended(on=line.name, kind=line.kind, moved_mm=0.0, why=WHY[line.kind])
         return list(found.values())
 
@@ -264,17 +317,35 @@ class Surroundings:
             if clear <= 0 or not line.intersects(outline.buffer(clear)):
                 continue
             beside = line_merge(welded).intersection(line.buffer(clear - 0.05, cap_style="flat"))
-            along = max(getattr(beside, "geoms", [beside]), key=lambda piece: piece.length, default=LineString())
+            along = max(
+                getattr(beside, "geoms", [beside]), key=lambda piece: piece.length, default=LineString()
+            )
             if along.length > ALONG_ROW * clear:
                 place = along.interpolate(0.5, normalized=True)
                 text = f"The {where} runs along {row.name}, less than {clear:g} mm off its spot welds."
-                remarks.append(Remark(code="CUT-22", where=where, what=text, mend="Keep clear of the row, or take its whole flange.", at=_at(place)))
+                remarks.append(
+                    Remark(
+                        code="CUT-22",
+                        where=where,
+                        what=text,
+                        mend="Keep clear of the row, or take its whole flange.",
+                        at=_at(place),
+                    )
+                )
         for side in _sides(outline):
             for curve in self.around.curves:
                 if _crosses_square(side, curve.path) and welded.distance(Point(side.mean(axis=0))) < 0.5:
                     place = LineString(side).intersection(LineString(curve.path)).representative_point()
                     text = f"The {where} crosses {curve.name} square on: its line is hard to keep true there."
-                    remarks.append(Remark(code="CUT-23", where=where, what=text, mend="Slant the joint across it.", at=_at(place)))
+                    remarks.append(
+                        Remark(
+                            code="CUT-23",
+                            where=where,
+                            what=text,
+                            mend="Slant the joint across it.",
+                            at=_at(place),
+                        )
+                    )
         return remarks
 
 
@@ -302,7 +373,11 @@ def panel_edges(outline: Sequence[Sequence[float]], name: str = "the panel's edg
 def _sides(polygon: Polygon) -> list[np.ndarray]:
     """The sides that are long enough, counter-clockwise: (2, 2) each, with the outside to the right."""
     points = np.array(polygon.exterior.coords if polygon.exterior.is_ccw else polygon.exterior.coords[::-1])
-    return [points[i : i + 2] for i in range(len(points) - 1) if np.linalg.norm(points[i + 1] - points[i]) >= LEAST_SIDE_MM]
+    return [
+        points[i : i + 2]
+        for i in range(len(points) - 1)
+        if np.linalg.norm(points[i + 1] - points[i]) >= LEAST_SIDE_MM
+    ]
 
 
 def _frame(side: np.ndarray) -> tuple[np.ndarray, np.ndarray, float]:
@@ -333,8 +408,16 @@ def _beside(side: np.ndarray, path: Sequence[Sequence[float]]) -> list[float]:
 def _grown(corners: Polygon, side: np.ndarray, first: float, last: float) -> Polygon:
     """Corners with a side's two ends moved outwards."""
     _, out, _ = _frame(side)
-    more = Polygon([side[0], side[1], side[1] + out * last, side[0] + out * first]) if first or last else Polygon()
-    whole: BaseGeometry = unary_union([corners.buffer(0), more.buffer(0)]).buffer(1e-7, join_style="mitre").buffer(-1e-7, join_style="mitre")
+    more = (
+        Polygon([side[0], side[1], side[1] + out * last, side[0] + out * first])
+        if first or last
+        else Polygon()
+    )
+    whole: BaseGeometry = (
+        unary_union([corners.buffer(0), more.buffer(0)])
+        .buffer(1e-7, join_style="mitre")
+        .buffer(-1e-7, join_style="mitre")
+    )
     return max(polygons_of(whole), key=lambda part: part.area).simplify(1e-6)
 
 
@@ -345,6 +428,10 @@ def _crosses_square(side: np.ndarray, path: Sequence[Sequence[float]]) -> bool:
     points = np.asarray(path, float)
     for a, b in zip(points, points[1:], strict=False):
         size = float(np.linalg.norm(b - a))
-        if size > 1e-9 and line.crosses(LineString([a, b])) and abs((b - a) @ along) < size * np.sin(np.radians(SQUARE_DEG)):
+        if (
+            size > 1e-9
+            and line.crosses(LineString([a, b]))
+            and abs((b - a) @ along) < size * np.sin(np.radians(SQUARE_DEG))
+        ):
             return True
     return False

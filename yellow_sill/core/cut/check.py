@@ -84,7 +84,15 @@ def check_cut(
             place = left.representative_point()
             text = f"Rust of finding {finding.id} stays outside, {left.area:.0f} mm²."
             mend = "Move the line outwards here."
-            remarks.append(Remark(code="CUT-10", where=f"finding {finding.id}", what=text, mend=mend, at=(round(place.x, 1), round(place.y, 1))))
+            remarks.append(
+                Remark(
+                    code="CUT-10",
+                    where=f"finding {finding.id}",
+                    what=text,
+                    mend=mend,
+                    at=(round(place.x, 1), round(place.y, 1)),
+                )
+            )
         if welded.is_empty:
             continue
         margin = 0.0 if rust.crosses(welded) else welded.distance(rust)
@@ -93,15 +101,33 @@ def check_cut(
             spot = nearest_points(welded, rust)[0]
             text = f"Only {margin:.1f} mm of margin to finding {finding.id}; {margin_mm:g} mm are wanted."
             remarks.append(
-                Remark(code="CUT-11", where=f"finding {finding.id}", what=text, mend="Move the line outwards here.", at=(round(spot.x, 1), round(spot.y, 1)))
+                Remark(
+                    code="CUT-11",
+                    where=f"finding {finding.id}",
+                    what=text,
+                    mend="Move the line outwards here.",
+                    at=(round(spot.x, 1), round(spot.y, 1)),
+                )
             )
     for outline in others:
         other = Polygon(outline)
         gap = cut.distance(other)
         if gap < web_mm - SLACK_MM:
             spot = nearest_points(cut, other)[0]
-            text = "This cut overlaps another one." if gap == 0 else f"Only {gap:.0f} mm of metal stay to the next cut; {web_mm:g} mm are wanted."
-            remarks.append(Remark(code="CUT-12", where="web", what=text, mend="Join the two cuts.", at=(round(spot.x, 1), round(spot.y, 1))))
+            text = (
+                "This cut overlaps another one."
+                if gap == 0
+                else f"Only {gap:.0f} mm of metal stay to the next cut; {web_mm:g} mm are wanted."
+            )
+            remarks.append(
+                Remark(
+                    code="CUT-12",
+                    where="web",
+                    what=text,
+                    mend="Join the two cuts.",
+                    at=(round(spot.x, 1), round(spot.y, 1)),
+                )
+            )
     remarks += _windows(cut, panel, behind, step_mm)
     remarks += _covered(cut, in_front)
     remarks += crossed(cut, panel, welded, beside, holes, margin_mm)
@@ -133,13 +159,17 @@ def set_out_corners(corners: Sequence[Sequence[float]], panel: Polygon) -> list[
     if not kept[0].exterior.is_ccw:
         points = points[::-1]
     before, after = points - np.roll(points, 1, axis=0), np.roll(points, -1, axis=0) - points
-    turns = np.degrees(np.arctan2(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0], (before * after).sum(axis=1)))
+    turns = np.degrees(
+        np.arctan2(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0], (before * after).sum(axis=1))
+    )
     points = points[np.abs(turns) > LEAST_TURN_DEG]
     first = int((points[:, 0] + points[:, 1]).argmin()) if len(points) else 0
     return [[round(float(u), 1), round(float(v), 1)] for u, v in np.roll(points, -first, axis=0)]
 
 
-def _windows(cut: Polygon, panel: Polygon, behind: Sequence[Sequence[Sequence[float]]], step_mm: float) -> list[Remark]:
+def _windows(
+    cut: Polygon, panel: Polygon, behind: Sequence[Sequence[Sequence[float]]], step_mm: float
+) -> list[Remark]:
     """Cuts behind that the line does not clear by the step, or does not reach at all."""
     remarks = []
     for outline in behind:
@@ -151,9 +181,21 @@ def _windows(cut: Polygon, panel: Polygon, behind: Sequence[Sequence[Sequence[fl
         gap = 0.0 if blocked.area >= 1 else edge.distance(inner) if not edge.is_empty else step_mm
         if gap < step_mm - SLACK_MM:
             spot = blocked.representative_point() if blocked.area >= 1 else nearest_points(edge, inner)[0]
-            text = "The cut behind cannot be reached here." if blocked.area >= 1 else f"Only {gap:.0f} mm beside the cut behind; {step_mm:g} mm are wanted."
+            text = (
+                "The cut behind cannot be reached here."
+                if blocked.area >= 1
+                else f"Only {gap:.0f} mm beside the cut behind; {step_mm:g} mm are wanted."
+            )
             mend = "Move the line outwards here: the inner joint must be welded and dressed through it."
-            remarks.append(Remark(code="CUT-13", where="window", what=text, mend=mend, at=(round(spot.x, 1), round(spot.y, 1))))
+            remarks.append(
+                Remark(
+                    code="CUT-13",
+                    where="window",
+                    what=text,
+                    mend=mend,
+                    at=(round(spot.x, 1), round(spot.y, 1)),
+                )
+            )
     return remarks
 
 
@@ -166,5 +208,13 @@ def _covered(cut: Polygon, in_front: Sequence[tuple[str, Sequence, Sequence]]) -
             place = max(polygons_of(over), key=lambda part: part.area).representative_point()
             text = f"{over.area / 100:.0f} cm² of this cut lie behind {name}, which is not cut here."
             mend = "Take that panel off first, or plan a cut in it too."
-            remarks.append(Remark(code="CUT-14", where="window", what=text, mend=mend, at=(round(place.x, 1), round(place.y, 1))))
+            remarks.append(
+                Remark(
+                    code="CUT-14",
+                    where="window",
+                    what=text,
+                    mend=mend,
+                    at=(round(place.x, 1), round(place.y, 1)),
+                )
+            )
     return remarks

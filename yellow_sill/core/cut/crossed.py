@@ -36,7 +36,9 @@ def distinct_holes(outlines: Sequence[Sequence[Sequence[float]]]) -> list[Polygo
     found: list[Polygon] = []
     for outline in outlines:
         for hole in polygons_of(Polygon(outline).buffer(0)) if len(outline) > 2 else ():
-            if hole.area > 1 and not any(hole.centroid.distance(other.centroid) < SAME_HOLE_MM for other in found):
+            if hole.area > 1 and not any(
+                hole.centroid.distance(other.centroid) < SAME_HOLE_MM for other in found
+            ):
                 found.append(hole)
     return found
 
@@ -54,15 +56,24 @@ def hole_words(hole: Polygon) -> str:
     return f"an opening of {wide:.0f} × {high:.0f} mm"
 
 
-def openings_within(cut: Sequence[Sequence[float]], holes: Sequence[Sequence[Sequence[float]]]) -> list[list[list[float]]]:
+def openings_within(
+    cut: Sequence[Sequence[float]], holes: Sequence[Sequence[Sequence[float]]]
+) -> list[list[list[float]]]:
     """The holes and slots that lie wholly in a piece, to be made again in its patch: outlines, mm."""
     piece = Polygon(cut).buffer(LEAST_OUT_MM)
     near = [hole for hole in holes if _touches(hole, piece.bounds)]
-    return [ring(hole.simplify(SIMPLE_MM).exterior.coords) for hole in distinct_holes(near) if piece.covers(hole)]
+    return [
+        ring(hole.simplify(SIMPLE_MM).exterior.coords) for hole in distinct_holes(near) if piece.covers(hole)
+    ]
 
 
 def crossed(
-    cut: Polygon, panel: Polygon, welded: BaseGeometry, beside: Sequence[Lying], holes: Sequence[Sequence[Sequence[float]]], margin_mm: float
+    cut: Polygon,
+    panel: Polygon,
+    welded: BaseGeometry,
+    beside: Sequence[Lying],
+    holes: Sequence[Sequence[Sequence[float]]],
+    margin_mm: float,
 ) -> list[Remark]:
     """Remarks on what else a cut takes or comes near.
 
@@ -75,28 +86,65 @@ def crossed(
     for other in beside:
         if not _touches(other.outline, near.bounds):
             continue
-        metal = Polygon(other.outline).buffer(0).difference(unary_union([Polygon(each).buffer(0.5) for each in other.without if len(each) > 2]))
+        metal = (
+            Polygon(other.outline)
+            .buffer(0)
+            .difference(unary_union([Polygon(each).buffer(0.5) for each in other.without if len(each) > 2]))
+        )
         on_panel = metal.intersection(panel)
         over = on_panel.intersection(cut)
         if over.buffer(-DRAWN_MM).area > 0:
             place = max(polygons_of(over), key=lambda part: part.area).representative_point()
-            text = f"Goes through {over.area / 100:.0f} cm² of {other.name} too, which lies in the same layer."
+            text = (
+                f"Goes through {over.area / 100:.0f} cm² of {other.name} too, which lies in the same layer."
+            )
             mend = "Add that panel to the repair, so that it gets a cut and a patch of its own, or move the line off it."
             remarks.append(_remark("CUT-15", other.name, text, mend, place))
-        elif not other.cut_too and on_panel.buffer(-DRAWN_MM).area > 0 and not welded.is_empty and (gap := welded.distance(on_panel)) < margin_mm:
-            text = f"Only {gap:.0f} mm from {other.name}, which lies on this panel; {margin_mm:g} mm are wanted."
-            remarks.append(_remark("CUT-15", other.name, text, "Move the line away: no torch gets into that corner.", nearest_points(welded, on_panel)[0]))
+        elif (
+            not other.cut_too
+            and on_panel.buffer(-DRAWN_MM).area > 0
+            and not welded.is_empty
+            and (gap := welded.distance(on_panel)) < margin_mm
+        ):
+            text = (
+                f"Only {gap:.0f} mm from {other.name}, which lies on this panel; {margin_mm:g} mm are wanted."
+            )
+            remarks.append(
+                _remark(
+                    "CUT-15",
+                    other.name,
+                    text,
+                    "Move the line away: no torch gets into that corner.",
+                    nearest_points(welded, on_panel)[0],
+                )
+            )
     taken: list[Polygon] = []
     for hole in distinct_holes([each for each in holes if _touches(each, near.bounds)]):
         words = hole_words(hole)
         if not welded.is_empty and welded.intersects(hole):
             mend = "Move the line clear of it, or take it in whole and make it again in the patch."
-            remarks.append(_remark("CUT-16", "line", f"The line runs through {words}.", mend, welded.intersection(hole).representative_point()))
+            remarks.append(
+                _remark(
+                    "CUT-16",
+                    "line",
+                    f"The line runs through {words}.",
+                    mend,
+                    welded.intersection(hole).representative_point(),
+                )
+            )
         elif cut.buffer(LEAST_OUT_MM).covers(hole):
             taken.append(hole)
         elif not welded.is_empty and (gap := welded.distance(hole)) < margin_mm:
             text = f"Only {gap:.0f} mm from {words}; {margin_mm:g} mm are wanted."
-            remarks.append(_remark("CUT-16", "line", text, "Move the line away: the edge of the hole burns off.", nearest_points(welded, hole)[0]))
+            remarks.append(
+                _remark(
+                    "CUT-16",
+                    "line",
+                    text,
+                    "Move the line away: the edge of the hole burns off.",
+                    nearest_points(welded, hole)[0],
+                )
+            )
     return remarks + ([_taken(taken)] if taken else [])
 
 
@@ -112,10 +160,16 @@ def _taken(holes: Sequence[Polygon]) -> Remark:
     sizes = Counter(hole_words(hole) for hole in holes)
     if len(holes) == 1:
         (words,) = sizes
-        text, mend = f"{words[0].upper()}{words[1:]} goes with the piece.", "It is on the pattern, to be made again. Measure its place"
+        text, mend = (
+            f"{words[0].upper()}{words[1:]} goes with the piece.",
+            "It is on the pattern, to be made again. Measure its place",
+        )
     else:
         each = ", ".join(f"{count} × {words.split(' of ')[1]}" for words, count in sizes.items())
-        text, mend = f"{len(holes)} openings go with the piece: {each}.", "They are on the pattern, to be made again. Measure their places"
+        text, mend = (
+            f"{len(holes)} openings go with the piece: {each}.",
+            "They are on the pattern, to be made again. Measure their places",
+        )
     return _remark("CUT-17", "piece", text, f"{mend} to metal that stays before you cut.", holes[0].centroid)
 
 

@@ -28,7 +28,9 @@ class JointRequest(Record):
     drains_here: bool = False
     closed_section: bool = False
     made_brazed: bool = False
-    processes: Annotated[list[Literal["mig", "tig", "spot", "braze"]], Field(min_length=1, max_length=4)] = ["mig"]
+    processes: Annotated[list[Literal["mig", "tig", "spot", "braze"]], Field(min_length=1, max_length=4)] = [
+        "mig"
+    ]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,7 +86,13 @@ def joint_choice(request: JointRequest) -> JointChoice:
         )
         for name in (*possible, *rest)
     ]  # fmt: skip
-    return JointChoice(chosen=chosen, process=_process(chosen, request), why=_yes(chosen, request), watch=_WATCH[chosen], joints=joints)
+    return JointChoice(
+        chosen=chosen,
+        process=_process(chosen, request),
+        why=_yes(chosen, request),
+        watch=_WATCH[chosen],
+        joints=joints,
+    )
 
 
 def _order(request: JointRequest) -> list[str]:
@@ -139,7 +147,9 @@ def _yes(name: str, request: JointRequest) -> str:
         thin = "" if request.thickness_mm >= BUTT_LEAST_MM else "; thin sheet, take TIG or very short tacks"
         return f"Flush: {seen}no lap holds water{thin}."
     if name == "joggle":
-        return "Flush outside and easier to fit; the step stiffens the open edge." + (" Seal it: water runs here." if request.drains_here else "")
+        return "Flush outside and easier to fit; the step stiffens the open edge." + (
+            " Seal it: water runs here." if request.drains_here else ""
+        )
     if name == "lap":
         return "Quickest, stiff in the open, where nobody sees it."
     if name == "plug row":

@@ -113,22 +113,39 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
     Source: docs/methods.md section 3.
     """
     if not request.findings and not request.windows:
-        raise BadField("At least 1 are needed here; 0 given.", "findings", "Give the rust that is to be cut out.")
+        raise BadField(
+            "At least 1 are needed here; 0 given.", "findings", "Give the rust that is to be cut out."
+        )
     panel = outline_polygon(request.panel.outline, "panel.outline")
     sheet = Sheet(panel, request, {} if memo is None else memo)
     warnings: list[Remark] = []
     layers: dict = {}
     for index, finding in enumerate(request.findings):
-        rust = sheet.remembered(("rust", index), partial(outline_polygon, finding.outline, f"findings[{index}].outline"))
+        rust = sheet.remembered(
+            ("rust", index), partial(outline_polygon, finding.outline, f"findings[{index}].outline")
+        )
         inside = sheet.ended(rust)
         if not polygons_of(inside):
             raise BadOutline(
-                f"Finding {finding.id} lies beside the panel.", f"findings[{index}].outline", "Give the panel that it lies on.", rust.exterior.coords[0]
+                f"Finding {finding.id} lies beside the panel.",
+                f"findings[{index}].outline",
+                "Give the panel that it lies on.",
+                rust.exterior.coords[0],
             )
         if rust.area - inside.area > max(1.0, 0.001 * rust.area):
             place = rust.difference(panel).representative_point()
-            text = f"Finding {finding.id} reaches beyond the panel's edge; only what lies on the panel is cut."
-            warnings.append(Remark(code="CUT-01", where=f"finding {finding.id}", what=text, mend="Look at the panel next to it.", at=(place.x, place.y)))
+            text = (
+                f"Finding {finding.id} reaches beyond the panel's edge; only what lies on the panel is cut."
+            )
+            warnings.append(
+                Remark(
+                    code="CUT-01",
+                    where=f"finding {finding.id}",
+                    what=text,
+                    mend="Look at the panel next to it.",
+                    at=(place.x, place.y),
+                )
+            )
         layers.setdefault(finding.layer, []).append((finding.id, rust))
     _open_windows(layers, sheet)
     cuts: list[Cut] = []
@@ -143,8 +160,17 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
             for part in draft.parts:
                 made = _cut(layer, draft, part, sheet)
                 if len(draft.parts) == 1:
-                    made = _settled(made, draft, surroundings, made_here + [other.shape for other in drafts if other is not draft], sheet)
-                shape, where = Polygon(made.outline), f"cut round {_names(made.findings)}" if made.findings else "window"
+                    made = _settled(
+                        made,
+                        draft,
+                        surroundings,
+                        made_here + [other.shape for other in drafts if other is not draft],
+                        sheet,
+                    )
+                shape, where = (
+                    Polygon(made.outline),
+                    f"cut round {_names(made.findings)}" if made.findings else "window",
+                )
                 at_edge = sheet.clears_edge(shape) or any(each.kind == "edge" for each in made.met.ended_on)
                 ended = made.met.ended_on + ([] if at_edge else [AT_EDGE])
                 met, remarks = surroundings.met(shape, ended, made.met.slanted, where)
@@ -153,7 +179,14 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
                 warnings += [*thin_strips(shape, panel, where, request.margin_mm), *remarks]
             if len(draft.parts) > 1:
                 text = f"The panel's edge divides the cut round {_names(draft.ids)} into {len(draft.parts)} pieces."
-                warnings.append(Remark(code="CUT-02", where=f"cut round {_names(draft.ids)}", what=text, mend="Each piece is a patch of its own."))
+                warnings.append(
+                    Remark(
+                        code="CUT-02",
+                        where=f"cut round {_names(draft.ids)}",
+                        what=text,
+                        mend="Each piece is a patch of its own.",
+                    )
+                )
     place = {layer: i for i, layer in enumerate(request.layer_order)}
     cuts.sort(key=lambda cut: place.get(cut.layer, 0))  # outermost first again
     return CutPlan(cuts=cuts, warnings=warnings)
@@ -165,7 +198,10 @@ def _inwards_last(layers: Mapping, order: Sequence) -> list[tuple]:
     An outer layer without a finding of its own is opened too.
     """
     named = [(layer, layers.get(layer, [])) for layer in reversed(order)]
-    return named + sorted(((layer, found) for layer, found in layers.items() if layer not in order), key=lambda item: str(item[0]))
+    return named + sorted(
+        ((layer, found) for layer, found in layers.items() if layer not in order),
+        key=lambda item: str(item[0]),
+    )
 
 
 def _windows(layer, cuts: Sequence[Cut], request: CutRequest) -> list[tuple]:
@@ -174,7 +210,11 @@ def _windows(layer, cuts: Sequence[Cut], request: CutRequest) -> list[tuple]:
         return []
     at = request.layer_order.index(layer)
     inner = request.layer_order[at + 1] if at + 1 < len(request.layer_order) else None
-    return [(_Window(cut.layer, i), _opened(Polygon(cut.outline), request)) for i, cut in enumerate(cuts) if cut.layer == inner]
+    return [
+        (_Window(cut.layer, i), _opened(Polygon(cut.outline), request))
+        for i, cut in enumerate(cuts)
+        if cut.layer == inner
+    ]
 
 
 def _opened(cut: Polygon, request: CutRequest) -> Polygon:
@@ -205,17 +245,27 @@ class _Window:
         return f"the window to {f'layer {self.layer}' if isinstance(self.layer, int) else self.layer}"
 
 
-def _settled(made: Cut, draft: Draft, surroundings: Surroundings, others: Sequence[BaseGeometry], sheet: Sheet) -> Cut:
+def _settled(
+    made: Cut, draft: Draft, surroundings: Surroundings, others: Sequence[BaseGeometry], sheet: Sheet
+) -> Cut:
     """A cut taken on to lines and clear of rows; as it was where that would bring it nearer than the web to another."""
     if not surroundings.moves:
         return made
     edge_mm, beyond_mm = sheet.request.margin_mm, sheet.request.corner_radius_mm + 1
-    corners, ended, slanted = sheet.remembered(("settled", draft.corners.wkb), lambda: surroundings.settled(draft.corners, edge_mm, beyond_mm))
+    corners, ended, slanted = sheet.remembered(
+        ("settled", draft.corners.wkb), lambda: surroundings.settled(draft.corners, edge_mm, beyond_mm)
+    )
     if not ended and not slanted:
         return made
-    shape = max(polygons_of(sheet.ended(rounded(corners, sheet.request.corner_radius_mm))), key=lambda part: part.area)
+    shape = max(
+        polygons_of(sheet.ended(rounded(corners, sheet.request.corner_radius_mm))), key=lambda part: part.area
+    )
     before = Polygon(made.outline)
-    if shape.area - before.area < 1 or not shape.buffer(0.01).covers(before) or any(shape.distance(other) < sheet.request.web_mm for other in others):
+    if (
+        shape.area - before.area < 1
+        or not shape.buffer(0.01).covers(before)
+        or any(shape.distance(other) < sheet.request.web_mm for other in others)
+    ):
         return made
     moved = replace(draft, corners=corners, shape=shape, bounds=shape.bounds)
     return replace(_cut(made.layer, moved, shape, sheet), met=Met(ended_on=ended, slanted=slanted))
@@ -249,7 +299,9 @@ def weld_length_mm(cut: Polygon, panel: Polygon) -> float:
     return cut.exterior.difference(panel.exterior.buffer(SLIVER_MM)).length
 
 
-def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], radius_mm: float) -> Polygon:
+def shaped_cut(
+    corners: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], radius_mm: float
+) -> Polygon:
     """The cut that a person's corners make: rounded where they lie on the panel, ended at its edge.
 
     A side along the panel's own edge goes past it while the corners are rounded, so that no corner of metal is left standing there.
@@ -265,11 +317,25 @@ def shaped_cut(corners: Sequence[Sequence[float]], panel_outline: Sequence[Seque
     kept = polygons_of(_cleaned(rounded(past_edge(shape, panel, radius_mm), radius_mm).intersection(panel)))
     if not kept:
         if shape.intersects(panel):
-            raise BadOutline(f"The cut is narrower than its corner radius of {radius_mm:g} mm allows.", "cut line", "Make it wider or the radius smaller.")
-        raise BadOutline("The cut lies beside the panel.", "cut line", "Move it back onto the panel.", (corners[0][0], corners[0][1]))
+            raise BadOutline(
+                f"The cut is narrower than its corner radius of {radius_mm:g} mm allows.",
+                "cut line",
+                "Make it wider or the radius smaller.",
+            )
+        raise BadOutline(
+            "The cut lies beside the panel.",
+            "cut line",
+            "Move it back onto the panel.",
+            (corners[0][0], corners[0][1]),
+        )
     if len(kept) > 1 and kept[1].area > 1:
         place = kept[1].representative_point()
-        raise BadOutline("The panel's edge divides this cut into two pieces.", "cut line", "Draw them as two cuts.", (place.x, place.y))
+        raise BadOutline(
+            "The panel's edge divides this cut into two pieces.",
+            "cut line",
+            "Draw them as two cuts.",
+            (place.x, place.y),
+        )
     return Polygon(_counter_clockwise(kept[0]))
 
 
@@ -285,7 +351,11 @@ def past_edge(shape: Polygon, panel: Polygon, radius_mm: float) -> BaseGeometry:
     if not runs:
         return shape
     beyond = unary_union(runs).buffer(radius_mm + 2 * ALONG_EDGE_MM).difference(panel.buffer(-0.01))
-    grown = unary_union([shape, beyond]).buffer(ALONG_EDGE_MM, join_style="mitre").buffer(-ALONG_EDGE_MM, join_style="mitre")
+    grown = (
+        unary_union([shape, beyond])
+        .buffer(ALONG_EDGE_MM, join_style="mitre")
+        .buffer(-ALONG_EDGE_MM, join_style="mitre")
+    )
     return sound(grown.difference(panel.difference(shape.buffer(ALONG_EDGE_MM))))
 
 
@@ -304,9 +374,22 @@ def thin_strips(cut: Polygon, panel: Polygon, where: str, least_mm: float) -> li
     near = cut.buffer(least_mm)
     remarks = []
     for strip in polygons_of(rest.difference(thick)):
-        if strip.area > least_mm * least_mm and strip.intersects(panel.exterior.buffer(0.1)) and strip.distance(cut) < 0.1 and near.covers(strip.centroid):
+        if (
+            strip.area > least_mm * least_mm
+            and strip.intersects(panel.exterior.buffer(0.1))
+            and strip.distance(cut) < 0.1
+            and near.covers(strip.centroid)
+        ):
             width = 2 * strip.area / strip.exterior.length
             text = f"A strip only {width:.0f} mm wide stays between the cut and the panel's edge."
             mend = "Take the cut to the edge, or keep clear of it."
-            remarks.append(Remark(code="CUT-03", where=where, what=text, mend=mend, at=(round(strip.centroid.x, 1), round(strip.centroid.y, 1))))
+            remarks.append(
+                Remark(
+                    code="CUT-03",
+                    where=where,
+                    what=text,
+                    mend=mend,
+                    at=(round(strip.centroid.x, 1), round(strip.centroid.y, 1)),
+                )
+            )
     return remarks

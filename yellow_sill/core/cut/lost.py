@@ -10,7 +10,14 @@ from ..errors import BadField
 from ..geometry import bounds_of, outline_polygon
 
 #: What can be lost, and the words for it.
-LOST_KINDS = {"stud": "Stud", "nut": "Captive nut", "hole": "Hole", "slot": "Slot", "rib": "Rib or swage", "edge": "Bracket edge"}
+LOST_KINDS = {
+    "stud": "Stud",
+    "nut": "Captive nut",
+    "hole": "Hole",
+    "slot": "Slot",
+    "rib": "Rib or swage",
+    "edge": "Bracket edge",
+}
 #: A mark must stand this far off the cut, so that the disc and the heat leave it alone, mm.
 MARK_CLEAR_MM = 5.0
 
@@ -33,13 +40,23 @@ def lost_in_cut(request: TransferRequest, outline: Sequence[Sequence[float]]) ->
     cut = outline_polygon(outline, "outline")
     for place, mark in zip(("first", "second"), request.marks, strict=True):
         if cut.buffer(MARK_CLEAR_MM).contains(Point(mark.xy)):
-            raise BadField(f"{mark.id} lies on metal that goes.", place, "Choose a mark outside the cut: a corner, a hole, a punch mark on what stays.")
+            raise BadField(
+                f"{mark.id} lies on metal that goes.",
+                place,
+                "Choose a mark outside the cut: a corner, a hole, a punch mark on what stays.",
+            )
     if not cut.buffer(1e-6).contains(Point(told.at)):
-        raise BadField("By these dimensions it lies outside the cut: it is not lost.", "distances", "Measure again, or choose the other side of the marks.")
+        raise BadField(
+            "By these dimensions it lies outside the cut: it is not lost.",
+            "distances",
+            "Measure again, or choose the other side of the marks.",
+        )
     return told
 
 
-def on_pattern(at: Sequence[float], flat_outline: Sequence[Sequence[float]], mirror_hand: bool = False) -> OnPattern:
+def on_pattern(
+    at: Sequence[float], flat_outline: Sequence[Sequence[float]], mirror_hand: bool = False
+) -> OnPattern:
     """Marking-out dimensions on the flat pattern; the mirror hand is the same pattern turned over.
 
     >>> on_pattern([30, 40], [[10, 20], [110, 20], [110, 80], [10, 80]]), on_pattern([30, 40], [[10, 20], [110, 20], [110, 80], [10, 80]], True)

@@ -33,7 +33,10 @@ def clusters(findings: list[tuple], request: "CutRequest") -> list[tuple[tuple, 
     groups: dict[int, list[int]] = {}
     for i in range(len(shapes)):
         groups.setdefault(top(i), []).append(i)
-    return [(tuple(findings[i][0] for i in group), MultiPolygon([shapes[i] for i in group])) for group in groups.values()]
+    return [
+        (tuple(findings[i][0] for i in group), MultiPolygon([shapes[i] for i in group]))
+        for group in groups.values()
+    ]
 
 
 def merged(drafts: list[Draft], sheet: Sheet) -> list[Draft]:
@@ -50,7 +53,9 @@ def merged(drafts: list[Draft], sheet: Sheet) -> list[Draft]:
         too_near = gap < web
         if not too_near and not _may_save(a, b, gap, sheet):
             continue
-        joined = drafted(tuple(sorted(a.ids + b.ids, key=str)), MultiPolygon([*a.rust.geoms, *b.rust.geoms]), sheet)
+        joined = drafted(
+            tuple(sorted(a.ids + b.ids, key=str)), MultiPolygon([*a.rust.geoms, *b.rust.geoms]), sheet
+        )
         if not too_near and joined.weld_mm >= a.weld_mm + b.weld_mm:
             continue
         del alive[i], alive[j]
@@ -70,7 +75,11 @@ def _near(draft: Draft, others: Mapping[int, Draft], web_mm: float) -> list[tupl
         gap = math.hypot(max(0.0, a - u1, u0 - c), max(0.0, b - v1, v0 - d))
         if gap < web_mm or 2 * gap < draft.weld_mm + other.weld_mm:
             keys.append(key)
-    return list(zip(distance(draft.shape, [others[key].shape for key in keys]).tolist(), keys, strict=True)) if keys else []
+    return (
+        list(zip(distance(draft.shape, [others[key].shape for key in keys]).tolist(), keys, strict=True))
+        if keys
+        else []
+    )
 
 
 def _may_save(a: Draft, b: Draft, gap_mm: float, sheet: Sheet) -> bool:
@@ -78,7 +87,9 @@ def _may_save(a: Draft, b: Draft, gap_mm: float, sheet: Sheet) -> bool:
     if 2 * gap_mm >= a.weld_mm + b.weld_mm:
         return False
     low, high = np.minimum(a.bounds, b.bounds), np.maximum(a.bounds, b.bounds)
-    if 2 * max(high[2] - low[0], high[3] - low[1]) >= a.weld_mm + b.weld_mm and sheet.clears_edge(box(low[0], low[1], high[2], high[3])):
+    if 2 * max(high[2] - low[0], high[3] - low[1]) >= a.weld_mm + b.weld_mm and sheet.clears_edge(
+        box(low[0], low[1], high[2], high[3])
+    ):
         return False
     hull = GeometryCollection([a.shape, b.shape]).convex_hull
     if not sheet.clears_edge(hull):
@@ -90,5 +101,9 @@ def _may_save(a: Draft, b: Draft, gap_mm: float, sheet: Sheet) -> bool:
     # any rectangle round both rusts, with its margin, less what the rounded corners save
     hull = MultiPolygon([*a.rust.geoms, *b.rust.geoms]).convex_hull
     _, _, low, high = extents_of(hull, turns_of(np.asarray(hull.exterior.coords)))
-    least = 2 * float((high - low).sum(0).min()) + 8 * sheet.request.margin_mm - (8 - 2 * math.pi) * sheet.request.corner_radius_mm
+    least = (
+        2 * float((high - low).sum(0).min())
+        + 8 * sheet.request.margin_mm
+        - (8 - 2 * math.pi) * sheet.request.corner_radius_mm
+    )
     return least < a.weld_mm + b.weld_mm

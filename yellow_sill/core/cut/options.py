@@ -43,19 +43,26 @@ def cut_options(request: OptionsRequest) -> Options:
     Source: docs/methods.md section 3.
     """
     if not request.findings and not any(sheet.findings for sheet in request.behind):
-        raise BadField("At least 1 are needed here; 0 given.", "findings", "Give the rust that is to be cut out.")
+        raise BadField(
+            "At least 1 are needed here; 0 given.", "findings", "Give the rust that is to be cut out."
+        )
     stack = _Stack(request)
     plans = [_worked_out(name, NAMES[name], layers, stack) for name, layers in _usual(stack).items()]
     merged = stack.through(request.web_mm)[1:]
     for i, own in enumerate(request.own):
         if own.name in NAMES or any(plan.name == own.name for plan in plans):
             raise BadField(f"Two plans bear the name {own.name}.", f"own[{i}].name", "Give it another.")
-        shapes = [outline_polygon(outline, f"own[{i}].outlines[{k}]").intersection(stack.front.panel) for k, outline in enumerate(own.outlines)]
+        shapes = [
+            outline_polygon(outline, f"own[{i}].outlines[{k}]").intersection(stack.front.panel)
+            for k, outline in enumerate(own.outlines)
+        ]
         taken = unary_union(shapes).buffer(0.01)
         why_not = "Rust is left outside it." if stack.front.rust.difference(taken).area >= 1 else ""
         if not why_not and stack.opened(merged, 0.0).difference(taken).area >= 1:
             why_not = "The sheet behind cannot be reached through it."
-        plans.append(_worked_out(own.name, own.name, [[(shape, shape) for shape in shapes], *merged], stack, why_not))
+        plans.append(
+            _worked_out(own.name, own.name, [[(shape, shape) for shape in shapes], *merged], stack, why_not)
+        )
     return _compared(request, plans, stack.corrected)
 
 
@@ -64,13 +71,21 @@ def with_hold(request: OptionsRequest, told: Options, hold: Mapping[str, str]) -
 
     Args: request: what ``told`` was worked out from; hold: HELD, SOFT or LOOSE by a plan's name.
     """
-    return _compared(request, [replace(plan, hold=hold.get(plan.name, plan.hold)) for plan in told.options], told.corrected)
+    return _compared(
+        request, [replace(plan, hold=hold.get(plan.name, plan.hold)) for plan in told.options], told.corrected
+    )
 
 
 def _compared(request: OptionsRequest, plans: Sequence[Option], corrected: dict[str, float]) -> Options:
     best_first = ranked(plans, request.weights)
     best = best_first[0].name
-    return Options(options=best_first, best=best, tips=tips_of(best_first, request.weights), turns=turns_of(request, plans, best), corrected=corrected)
+    return Options(
+        options=best_first,
+        best=best,
+        tips=tips_of(best_first, request.weights),
+        turns=turns_of(request, plans, best),
+        corrected=corrected,
+    )
 
 
 class _Sheet:
@@ -78,21 +93,37 @@ class _Sheet:
 
     def __init__(self, sheet: BehindSheet | OptionsRequest, request: OptionsRequest, where: str = "") -> None:
         self.name = sheet.name if isinstance(sheet, BehindSheet) else ""
-        self.thickness_mm, self.findings, self.rows, self.around = sheet.panel.thickness_mm, sheet.findings, sheet.rows, sheet.around
+        self.thickness_mm, self.findings, self.rows, self.around = (
+            sheet.panel.thickness_mm,
+            sheet.findings,
+            sheet.rows,
+            sheet.around,
+        )
         self.asked = sheet.panel
         self.panel = outline_polygon(sheet.panel.outline, f"{where}panel.outline")
-        rust = [outline_polygon(finding.outline, f"{where}findings[{i}].outline") for i, finding in enumerate(sheet.findings)]
+        rust = [
+            outline_polygon(finding.outline, f"{where}findings[{i}].outline")
+            for i, finding in enumerate(sheet.findings)
+        ]
         self.rust = unary_union(rust).intersection(self.panel)
         self.grown = self.rust
         if request.margin_mm > LEAST_GROW_MM:
-            self.grown = unary_union(rust).buffer(request.margin_mm, join_style="mitre").intersection(self.panel)
-        plans = spot_rows(SpotRequest(rows=sheet.rows, processes=request.processes)).rows if sheet.rows else []
-        self.code = self.name or next((row.sheets[0].code for row in sheet.rows if row.sheets[0].code), "the panel")
+            self.grown = (
+                unary_union(rust).buffer(request.margin_mm, join_style="mitre").intersection(self.panel)
+            )
+        plans = (
+            spot_rows(SpotRequest(rows=sheet.rows, processes=request.processes)).rows if sheet.rows else []
+        )
+        self.code = self.name or next(
+            (row.sheets[0].code for row in sheet.rows if row.sheets[0].code), "the panel"
+        )
         self.shared = SheetRows(code=self.code, rows=sheet.rows, plans=plans)
         self.met = met_edge(self.panel, [each.path for each in sheet.meets], [row.path for row in sheet.rows])
         self.edge = self.panel.exterior.buffer(ON_EDGE_MM)
         stiff = [LineString(line) for line in sheet.stiff]
-        self.stiff = unary_union([MultiLineString(stiff), self.panel.exterior] if stiff else [self.panel.exterior])
+        self.stiff = unary_union(
+            [MultiLineString(stiff), self.panel.exterior] if stiff else [self.panel.exterior]
+        )
 
 
 class _Stack:
@@ -102,7 +133,9 @@ class _Stack:
         self.request = request
         self.front = _Sheet(request, request)
         self.behind = [_Sheet(sheet, request, f"behind[{i}].") for i, sheet in enumerate(request.behind)]
-        self.corrected: dict[str, float] = {kind: logged.shrunk for kind, logged in request.logged.items() if logged.jobs}
+        self.corrected: dict[str, float] = {
+            kind: logged.shrunk for kind, logged in request.logged.items() if logged.jobs
+        }
         self.shared = SharedRows([sheet.shared for sheet in self.sheets])
         self._through: dict[float, list[Shapes]] = {}
         self._memos: dict[str, dict] = {}
@@ -129,13 +162,19 @@ class _Stack:
                 ),
                 self._memos,
             )  # fmt: skip
-            self._through[web_mm] = [[(Polygon(cut.outline), Polygon(cut.corners)) for cut in sheet.cuts] for sheet in told.sheets]
+            self._through[web_mm] = [
+                [(Polygon(cut.outline), Polygon(cut.corners)) for cut in sheet.cuts] for sheet in told.sheets
+            ]
         return self._through[web_mm]
 
     def opened(self, behind: Sequence[Shapes], step_mm: float) -> BaseGeometry:
         """What the cuts behind need of the panel in front: they, ``step_mm`` larger, as far as it reaches."""
         cuts = unary_union([shape for shapes in behind for shape, _ in shapes])
-        return cuts.buffer(step_mm, join_style="mitre").intersection(self.front.panel) if step_mm else cuts.intersection(self.front.panel)
+        return (
+            cuts.buffer(step_mm, join_style="mitre").intersection(self.front.panel)
+            if step_mm
+            else cuts.intersection(self.front.panel)
+        )
 
 
 def _usual(stack: _Stack) -> dict[str, list[Shapes]]:
@@ -196,7 +235,9 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     made = sheets[1:] if bought else sheets
     butt = sum(each.butt for each in sheets)
     around = sum(each.around for each in sheets) / 1000
-    let_go = stack.shared.released({each.sheet.code: each.cut.buffer(REACH_MM) for each in sheets if not each.cut.is_empty})
+    let_go = stack.shared.released(
+        {each.sheet.code: each.cut.buffer(REACH_MM) for each in sheets if not each.cut.is_empty}
+    )
     unseen = unseen_welds([(each.cut, each.sheet.met) for each in sheets])
     not_drawn = sum(count for count, _ in unseen)
     plugs = sum(group.new for group in let_go) + not_drawn
@@ -205,8 +246,11 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     for group in let_go:
         release[group.release.method] = release.get(group.release.method, 0) + len(group.at)
     thumb = {
-        "cut": rates.cut_m * butt / 1000 + sum(group.release.minutes for group in let_go) + MINUTES["drill"] * not_drawn,
-        "make": (rates.panel_prepare if bought else 0.0) + sum(rates.make_piece * each.pieces + rates.make_m * each.around / 1000 for each in made),
+        "cut": rates.cut_m * butt / 1000
+        + sum(group.release.minutes for group in let_go)
+        + MINUTES["drill"] * not_drawn,
+        "make": (rates.panel_prepare if bought else 0.0)
+        + sum(rates.make_piece * each.pieces + rates.make_m * each.around / 1000 for each in made),
         "fit": rates.fit_m * around,
         "weld": rates.weld_m * butt / 1000 + rates.plug * plugs,
         "dress": rates.dress_m * butt / 1000,
@@ -217,8 +261,11 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     hours = sum(minutes.values()) / 60
     cost = {
         "panel": bought.price if bought else 0.0,
-        "steel": request.prices.steel_kg * STEEL_KG_MM3 * sum(each.area * each.sheet.thickness_mm for each in made),
-        "consumables": request.prices.weld_m * butt / 1000 + request.prices.nugget * (plugs + sum(release.values()) + not_drawn),
+        "steel": request.prices.steel_kg
+        * STEEL_KG_MM3
+        * sum(each.area * each.sheet.thickness_mm for each in made),
+        "consumables": request.prices.weld_m * butt / 1000
+        + request.prices.nugget * (plugs + sum(release.values()) + not_drawn),
         "time": request.prices.hour * hours,
     }
     cost = {what: round(value, 2) for what, value in cost.items()}
@@ -251,7 +298,11 @@ class _SheetSums:
         self.cut = cut = unary_union(self.parts)
         self.area, self.pieces = cut.area, len(self.parts)
         whole = cut.area > 0.999 * sheet.panel.area
-        self.welded = MultiLineString() if whole or not self.parts else unary_union([part.exterior for part in self.parts]).difference(sheet.edge)
+        self.welded = (
+            MultiLineString()
+            if whole or not self.parts
+            else unary_union([part.exterior for part in self.parts]).difference(sheet.edge)
+        )
         self.butt = float(self.welded.length)
         self.around = sum(part.exterior.length for part in self.parts)
 
@@ -265,7 +316,9 @@ def _pull(sums: _SheetSums, flatness: float) -> float:
             continue
         steps = max(2, int(line.length / 20))
         places = line_interpolate_point(line, (np.arange(steps) + 0.5) / steps, normalized=True)
-        total += line.length / steps * float(np.minimum(1.0, distance(sheet.stiff, places) / PULLS_FROM_MM).sum())
+        total += (
+            line.length / steps * float(np.minimum(1.0, distance(sheet.stiff, places) / PULLS_FROM_MM).sum())
+        )
     u0, v0, u1, v1 = sheet.panel.bounds
     return flatness * total / max(1.0, ((u1 - u0) ** 2 + (v1 - v0) ** 2) ** 0.5)
 

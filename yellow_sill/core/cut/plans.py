@@ -37,7 +37,9 @@ class BehindSheet(Record):
     name: Annotated[str, Field(min_length=1, max_length=60)]
     panel: CutPanel
     findings: Annotated[list[CutFinding], Field(max_length=200)] = []
-    stiff: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)] = []
+    stiff: Annotated[
+        list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)
+    ] = []
     rows: Annotated[list[SpotRow], Field(max_length=MOST_ROWS)] = []
     meets: Annotated[list[NamedPath], Field(max_length=MOST_LINES)] = []
     around: Around = Around()
@@ -63,8 +65,12 @@ class OptionsRequest(Record):
     step_mm: Millimetres = STEP_MM
     worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
     style: Literal["rectangle", "hull"] = "rectangle"
-    seams: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=500)]], Field(max_length=MOST_LINES)] = []
-    stiff: Annotated[list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)] = []
+    seams: Annotated[
+        list[Annotated[list[At], Field(min_length=2, max_length=500)]], Field(max_length=MOST_LINES)
+    ] = []
+    stiff: Annotated[
+        list[Annotated[list[At], Field(min_length=2, max_length=2000)]], Field(max_length=MOST_LINES)
+    ] = []
     rows: Annotated[list[SpotRow], Field(max_length=MOST_ROWS)] = []
     meets: Annotated[list[NamedPath], Field(max_length=MOST_LINES)] = []
     flatness: Annotated[float, Field(ge=0, le=1)] = 0.6

@@ -6,7 +6,12 @@ from dataclasses import replace
 from .plans import Option, OptionsRequest
 from .rates import Weights
 
-CRITERIA = {"money": "money", "hours": "hours", "originality": "original metal", "looks": "looks and distortion"}
+CRITERIA = {
+    "money": "money",
+    "hours": "hours",
+    "originality": "original metal",
+    "looks": "looks and distortion",
+}
 #: What a verdict of the hold adds to a plan's score: it can be braced, but that costs.
 HOLD_PENALTY = {"HELD": 0.0, "SOFT": 0.05, "LOOSE": 0.2}
 #: So far a price or rate is followed to where the ranking turns.
@@ -32,15 +37,24 @@ def shares(plans: Sequence[Option]) -> dict[str, dict[str, float]]:
         }
         for plan in plans
     }  # fmt: skip
-    most = {what: max((figures[what] for figures in told.values()), default=0.0) or 1.0 for what in next(iter(told.values()), {})}
-    return {name: {what: round(100 * value / most[what], 1) for what, value in figures.items()} for name, figures in told.items()}
+    most = {
+        what: max((figures[what] for figures in told.values()), default=0.0) or 1.0
+        for what in next(iter(told.values()), {})
+    }
+    return {
+        name: {what: round(100 * value / most[what], 1) for what, value in figures.items()}
+        for name, figures in told.items()
+    }
 
 
 def ranked(plans: Sequence[Option], weights: Weights) -> list[Option]:
     """Best first; what cannot be had comes last. Each criterion counts by its share of the worst among the plans."""
     worst = {name: max((_measures(plan)[name] for plan in plans), default=0.0) or 1.0 for name in CRITERIA}
     total = sum(getattr(weights, name) for name in CRITERIA) or 1.0
-    score = lambda plan: sum(getattr(weights, n) * _measures(plan)[n] / worst[n] for n in CRITERIA) / total + HOLD_PENALTY.get(plan.hold, 0.0)  # noqa: E731
+    score = lambda plan: (  # noqa: E731
+        sum(getattr(weights, n) * _measures(plan)[n] / worst[n] for n in CRITERIA) / total
+        + HOLD_PENALTY.get(plan.hold, 0.0)
+    )
     scored = [replace(plan, score=round(score(plan), 4)) for plan in plans]
     return sorted(scored, key=lambda plan: (not plan.possible, plan.score, plan.name))
 
@@ -49,10 +63,17 @@ def tips_of(plans: Sequence[Option], weights: Weights) -> str:
     """One sentence: what the best is better in than the next, and in what it is worse."""
     able = [plan for plan in plans if plan.possible]
     if len(able) < 2:
-        return f"{able[0].words} is the only one that can be done." if able else "None of these can be done as it stands."
+        return (
+            f"{able[0].words} is the only one that can be done."
+            if able
+            else "None of these can be done as it stands."
+        )
     best, next_ = able[:2]
     worst = {name: max(_measures(plan)[name] for plan in plans) or 1.0 for name in CRITERIA}
-    gain = {name: getattr(weights, name) * (_measures(next_)[name] - _measures(best)[name]) / worst[name] for name in CRITERIA}
+    gain = {
+        name: getattr(weights, name) * (_measures(next_)[name] - _measures(best)[name]) / worst[name]
+        for name in CRITERIA
+    }
     if max(abs(value) for value in gain.values()) < EVEN:
         return f"{best.words} and {next_.words.lower()} come out the same."
     most, least = max(gain, key=lambda n: gain[n]), min(gain, key=lambda n: gain[n])
@@ -72,11 +93,17 @@ def turns_of(request: OptionsRequest, plans: Sequence[Option], best: str) -> lis
     if whole is not None:
 
         def priced(price: float) -> Callable[[Option], Option]:
-            return lambda plan: replace(plan, money=plan.money - plan.cost["panel"] + price) if plan.name == "whole" else plan
+            return lambda plan: (
+                replace(plan, money=plan.money - plan.cost["panel"] + price) if plan.name == "whole" else plan
+            )
 
-        price = _turning(lambda p: winner(priced(p)) == "whole", 0.0, max(whole.cost["panel"], 10.0) * FARTHEST)
+        price = _turning(
+            lambda p: winner(priced(p)) == "whole", 0.0, max(whole.cost["panel"], 10.0) * FARTHEST
+        )
         if price is not None:
-            said.append(f"The whole panel wins {'below' if best != 'whole' else 'as long as it costs less than'} {money(price)}.")
+            said.append(
+                f"The whole panel wins {'below' if best != 'whole' else 'as long as it costs less than'} {money(price)}."
+            )
 
     def paid(rate: float) -> Callable[[Option], Option]:
         return lambda plan: replace(plan, money=plan.money - plan.cost["time"] + rate * plan.hours)
@@ -84,7 +111,9 @@ def turns_of(request: OptionsRequest, plans: Sequence[Option], best: str) -> lis
     for rate in (10.0, 20.0, 30.0, 45.0, 60.0, 90.0):
         if request.prices.hour < rate and (other := winner(paid(rate))) != best:
             words = next(plan.words for plan in plans if plan.name == other).lower()
-            said.append(f"With an hour at {money(rate)}, {'the ' if other in ('whole', 'part') else ''}{words} {'win' if words.endswith('s') else 'wins'}.")
+            said.append(
+                f"With an hour at {money(rate)}, {'the ' if other in ('whole', 'part') else ''}{words} {'win' if words.endswith('s') else 'wins'}."
+            )
             break
     return said
 

@@ -11,7 +11,17 @@ from ..errors import BadOutline
 from ..geometry import outline_polygon
 from ..records import Corners, Record
 from .around import STEP_MM
-from .lines import CORNER_RADIUS_MM, MARGIN_MM, MOST_WINDOWS, CutFinding, CutPanel, CutRequest, Millimetres, cut_lines, weld_length_mm
+from .lines import (
+    CORNER_RADIUS_MM,
+    MARGIN_MM,
+    MOST_WINDOWS,
+    CutFinding,
+    CutPanel,
+    CutRequest,
+    Millimetres,
+    cut_lines,
+    weld_length_mm,
+)
 from .rates import STEEL_KG_MM3, Prices, Rates
 from .through import windows_of
 
@@ -71,10 +81,22 @@ def replanned(request: ReplanRequest) -> Replanned:
     Returns: see Replanned; where it is not outgrown the new line is the planned one and nothing is added.
     Raises: BadOutline, naming the panel, the planned line or the finding.
     """
-    panel, planned = outline_polygon(request.panel.outline, "panel.outline"), outline_polygon(request.planned, "planned")
+    panel, planned = (
+        outline_polygon(request.panel.outline, "panel.outline"),
+        outline_polygon(request.planned, "planned"),
+    )
     if planned.difference(panel.buffer(OFF_PANEL_MM)).area > LEAST_LEFT_MM2:
-        raise BadOutline(f"The planned cut reaches more than {OFF_PANEL_MM:g} mm beyond the panel.", "planned", "Give the cut of this panel.")
-    rust = unary_union([outline_polygon(finding.outline, f"findings[{i}].outline") for i, finding in enumerate(request.findings)]).intersection(panel)
+        raise BadOutline(
+            f"The planned cut reaches more than {OFF_PANEL_MM:g} mm beyond the panel.",
+            "planned",
+            "Give the cut of this panel.",
+        )
+    rust = unary_union(
+        [
+            outline_polygon(finding.outline, f"findings[{i}].outline")
+            for i, finding in enumerate(request.findings)
+        ]
+    ).intersection(panel)
     left = rust.difference(planned.buffer(0.05)).area
     welded = planned.exterior.difference(panel.exterior.buffer(0.1))
     margin = 0.0 if left > LEAST_LEFT_MM2 or welded.crosses(rust) else request.margin_mm
@@ -93,8 +115,14 @@ def replanned(request: ReplanRequest) -> Replanned:
     weld = new.weld_length_mm - weld_length_mm(planned, panel)
     around, area = shape.exterior.length - planned.exterior.length, shape.area - planned.area
     rates, prices = request.rates, request.prices
-    minutes = ((rates.cut_m + rates.weld_m + rates.dress_m) * weld + (rates.make_m + rates.fit_m) * around) / 1000 + rates.protect_dm2 * area / 1e4
-    money = prices.weld_m * weld / 1000 + prices.steel_kg * area * request.panel.thickness_mm * STEEL_KG_MM3 + prices.hour * minutes / 60
+    minutes = (
+        (rates.cut_m + rates.weld_m + rates.dress_m) * weld + (rates.make_m + rates.fit_m) * around
+    ) / 1000 + rates.protect_dm2 * area / 1e4
+    money = (
+        prices.weld_m * weld / 1000
+        + prices.steel_kg * area * request.panel.thickness_mm * STEEL_KG_MM3
+        + prices.hour * minutes / 60
+    )
     return Replanned(
         outgrown=True, left_mm2=round(left, 1), margin_mm=round(margin, 1), outline=new.outline, corners=new.corners, added_weld_mm=round(weld, 1),
         added_area_mm2=round(area, 1), added_min=round(minutes, 1), added_money=round(money, 2), words=_words(left, margin, request.margin_mm),
@@ -107,7 +135,12 @@ def _new_line(request: ReplanRequest, planned: Polygon):
     if request.cut_already:
         inner = planned.buffer(-request.margin_mm, join_style="mitre")
         hole = inner if inner.geom_type == "Polygon" and not inner.is_empty else planned
-        findings = [*findings, CutFinding(id="the hole", layer=0, outline=[(float(u), float(v)) for u, v in hole.exterior.coords[:-1]])]
+        findings = [
+            *findings,
+            CutFinding(
+                id="the hole", layer=0, outline=[(float(u), float(v)) for u, v in hole.exterior.coords[:-1]]
+            ),
+        ]
     plan = cut_lines(
         CutRequest(
             panel=request.panel, findings=findings, margin_mm=request.margin_mm, corner_radius_mm=request.corner_radius_mm, web_mm=_JOIN_MM,
@@ -120,8 +153,13 @@ def _new_line(request: ReplanRequest, planned: Polygon):
 def _window_short(request: ReplanRequest, panel: Polygon, planned: Polygon) -> bool:
     """Whether a cut behind has outgrown its window."""
     wide = max(0.0, request.step_mm - LEAST_SHORT_MM)
-    wanted = [outline_polygon(outline, f"behind[{i}]").buffer(wide) for i, outline in enumerate(request.behind)]
-    return bool(wanted) and unary_union(wanted).intersection(panel).difference(planned.buffer(0.05)).area > LEAST_LEFT_MM2
+    wanted = [
+        outline_polygon(outline, f"behind[{i}]").buffer(wide) for i, outline in enumerate(request.behind)
+    ]
+    return (
+        bool(wanted)
+        and unary_union(wanted).intersection(panel).difference(planned.buffer(0.05)).area > LEAST_LEFT_MM2
+    )
 
 
 def _words(left: float, margin: float, wanted: float) -> str:

@@ -7,7 +7,17 @@ from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
-from shapely import area, box, clip_by_rect, contains_properly, contains_xy, intersection, polygons, prepare, total_bounds
+from shapely import (
+    area,
+    box,
+    clip_by_rect,
+    contains_properly,
+    contains_xy,
+    intersection,
+    polygons,
+    prepare,
+    total_bounds,
+)
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -75,7 +85,13 @@ class Sheet:
     def surely_clears(self, bounds: tuple[float, float, float, float]) -> bool:
         """Whether all within some bounds lies inside the panel."""
         a, b, c, d = self._bounds
-        return a < bounds[0] and b < bounds[1] and bounds[2] < c and bounds[3] < d and self.clears_edge(box(*bounds))
+        return (
+            a < bounds[0]
+            and b < bounds[1]
+            and bounds[2] < c
+            and bounds[3] < d
+            and self.clears_edge(box(*bounds))
+        )
 
     @cached_property
     def _bounds(self) -> tuple[float, float, float, float]:
@@ -96,7 +112,11 @@ class Sheet:
         return area(intersection(self.panel, shapes))
 
     def weld_mm(self, part: Polygon) -> float:
-        return part.exterior.length if self.clears_edge(part) else part.exterior.difference(self.edge_zone).length
+        return (
+            part.exterior.length
+            if self.clears_edge(part)
+            else part.exterior.difference(self.edge_zone).length
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +141,9 @@ def _shaped(rust: BaseGeometry, sheet: Sheet) -> tuple:
     """What a draft is made of beside its findings: corners, parts, shape, bounds, weld."""
     hull = rust.convex_hull
     if sheet.request.style == "hull":
-        corners, parts = _fit(lambda grow_mm: hull.buffer(grow_mm, join_style="mitre", mitre_limit=20), rust, sheet)
+        corners, parts = _fit(
+            lambda grow_mm: hull.buffer(grow_mm, join_style="mitre", mitre_limit=20), rust, sheet
+        )
     else:
         corners, parts = _best_rectangle(hull, rust, sheet)
     shape = parts[0] if len(parts) == 1 else MultiPolygon(parts)
@@ -142,17 +164,27 @@ def _best_rectangle(hull: Polygon, rust: BaseGeometry, sheet: Sheet) -> tuple[Po
     metal = np.prod(high - low + 2 * margin, axis=0)
     if not sheet.surely_clears(widened(hull.bounds, reach)):
         extents, metal = _ended_rectangles(hull, extents, metal, sheet)
-    best = 0 if metal[0] <= metal.min() * (1 + sheet.request.worth_turning_pct / 100 + 1e-9) else int(metal.argmin())
+    best = (
+        0
+        if metal[0] <= metal.min() * (1 + sheet.request.worth_turning_pct / 100 + 1e-9)
+        else int(metal.argmin())
+    )
     c, s, (u0, v0), (u1, v1) = (extent[..., best].tolist() for extent in extents)
 
     def grown(by_mm: float) -> Polygon:
         a, b, d, e = u0 - by_mm, v0 - by_mm, u1 + by_mm, v1 + by_mm
-        return Polygon([(x * c - y * s, x * s + y * c) for x, y in ((a, b), (d, b), (d, e), (a, e))]) if a < d and b < e else Polygon()
+        return (
+            Polygon([(x * c - y * s, x * s + y * c) for x, y in ((a, b), (d, b), (d, e), (a, e))])
+            if a < d and b < e
+            else Polygon()
+        )
 
     return _fit(grown, rust, sheet)
 
 
-def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet: Sheet) -> tuple[Extents, np.ndarray]:
+def _ended_rectangles(
+    hull: Polygon, extents: Extents, metal: np.ndarray, sheet: Sheet
+) -> tuple[Extents, np.ndarray]:
     """Rectangles near the panel's edge and the metal each takes: only what lies on the panel, less the rounded corners there."""
     corners = _corners(extents, sheet.request.margin_mm)
     rectangles = polygons(corners)
@@ -166,9 +198,16 @@ def _ended_rectangles(hull: Polygon, extents: Extents, metal: np.ndarray, sheet:
         rectangles_more = polygons(corners_more)
         u0, v0, u1, v1 = (np.concatenate(pair, axis=-1) for pair in zip(extents, more, strict=True))
         extents = u0, v0, u1, v1
-        corners, rectangles = np.concatenate([corners, corners_more]), np.concatenate([rectangles, rectangles_more])
+        corners, rectangles = (
+            np.concatenate([corners, corners_more]),
+            np.concatenate([rectangles, rectangles_more]),
+        )
         inside = np.concatenate([inside, contains_properly(sheet.panel, rectangles_more)])
-    rounded_off = contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1) * (1 - math.pi / 4) * sheet.request.corner_radius_mm**2
+    rounded_off = (
+        contains_xy(sheet.panel, corners[..., 0], corners[..., 1]).sum(1)
+        * (1 - math.pi / 4)
+        * sheet.request.corner_radius_mm**2
+    )
     metal = area(rectangles)
     metal[~inside] = sheet.area_on(rectangles[~inside])
     return extents, metal - rounded_off
@@ -190,7 +229,10 @@ def extents_of(hull: Polygon, turns: np.ndarray) -> Extents:
     """Extents of a convex outline in axes turned by n angles."""
     points = np.asarray(hull.exterior.coords)
     cos, sin = np.cos(turns), np.sin(turns)
-    u, v = np.outer(points[:, 0], cos) + np.outer(points[:, 1], sin), np.outer(points[:, 1], cos) - np.outer(points[:, 0], sin)
+    u, v = (
+        np.outer(points[:, 0], cos) + np.outer(points[:, 1], sin),
+        np.outer(points[:, 1], cos) - np.outer(points[:, 0], sin),
+    )
     return cos, sin, np.stack([u.min(0), v.min(0)]), np.stack([u.max(0), v.max(0)])
 
 
@@ -202,7 +244,9 @@ def _corners(extents: Extents, by_mm: float) -> np.ndarray:
     return np.stack([u * cos[:, None] - v * sin[:, None], u * sin[:, None] + v * cos[:, None]], axis=-1)
 
 
-def _fit(shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: Sheet) -> tuple[Polygon, list[Polygon]]:
+def _fit(
+    shape: Callable[[float], Polygon], rust: BaseGeometry, sheet: Sheet
+) -> tuple[Polygon, list[Polygon]]:
     """Move the edges of a convex shape outwards until, rounded, it holds the grown rust; then end it at the panel's edge.
 
     With a margin of at least the radius the rounded shape always holds it: a disc of the margin fits into each corner.

@@ -65,13 +65,17 @@ class SharedRows:
                     self._joins.append({sheet.code} | {each.code for each in row.sheets if each.code})
                 self._rows.append((row, plan))
         self._at = np.array(places, float).reshape(-1, 2)
-        self._member = np.array([[code in joins for code in self.codes] for joins in self._joins], bool).reshape(-1, len(self.codes))
+        self._member = np.array(
+            [[code in joins for code in self.codes] for joins in self._joins], bool
+        ).reshape(-1, len(self.codes))
 
     @staticmethod
     def _known(places: Sequence[Sequence[float]], more: Sequence[Sequence[float]]) -> dict[int, int]:
         if not places:
             return {}
-        new, old = STRtree(points(np.array(places, float))).query(points(np.array(more, float)), predicate="dwithin", distance=SAME_MM)
+        new, old = STRtree(points(np.array(places, float))).query(
+            points(np.array(more, float)), predicate="dwithin", distance=SAME_MM
+        )
         return dict(zip(new.tolist(), old.tolist(), strict=True))
 
     def released(self, gone: Mapping[str, BaseGeometry]) -> list[Released]:
@@ -91,12 +95,18 @@ class SharedRows:
             off = {code for code, out in zip(self.codes, goes[k], strict=True) if out}
             pattern = tuple(each.code not in off if each.code else each.stays for each in row.sheets)
             groups.setdefault((int(np.argmax(goes[k])), self._row_of[k], pattern), []).append(k)
-        return [self._group(*key, members) for key, members in sorted(groups.items(), key=lambda item: (item[0][0], item[1][0]))]
+        return [
+            self._group(*key, members)
+            for key, members in sorted(groups.items(), key=lambda item: (item[0][0], item[1][0]))
+        ]
 
     def _group(self, column: int, row_at: int, pattern: tuple[bool, ...], members: list[int]) -> Released:
         row, plan = self._rows[row_at]
         share = len(members) / len(plan.nuggets)
-        sheets = [sheet.model_copy(update={"stays": stays}) for sheet, stays in zip(row.sheets, pattern, strict=True)]
+        sheets = [
+            sheet.model_copy(update={"stays": stays})
+            for sheet, stays in zip(row.sheets, pattern, strict=True)
+        ]
         release = release_of(row.model_copy(update={"sheets": sheets}), len(members))
         return Released(
             code=self.codes[column], row=row, plan=plan, at=self._at[members].tolist(), release=release,
@@ -104,7 +114,9 @@ class SharedRows:
         )  # fmt: skip
 
 
-def met_edge(panel: Polygon, meets: Sequence[Sequence[Sequence[float]]], rows: Sequence[Sequence[Sequence[float]]]) -> BaseGeometry:
+def met_edge(
+    panel: Polygon, meets: Sequence[Sequence[Sequence[float]]], rows: Sequence[Sequence[Sequence[float]]]
+) -> BaseGeometry:
     """A panel's edge as far as it is a flange on a neighbour that no known row of spot welds joins."""
     rim = panel.exterior
     near = [line for line in map(LineString, meets) if line.dwithin(rim, MEETS_MM)]
@@ -122,7 +134,11 @@ def unseen_welds(sheets: Sequence[tuple[BaseGeometry, BaseGeometry]]) -> list[tu
     told: list[tuple[int, float]] = []
     counted: BaseGeometry = MultiLineString()
     for cut, met in sheets:
-        here = met.intersection(cut.buffer(MEETS_MM)) if not met.is_empty and not cut.is_empty else MultiLineString()
+        here = (
+            met.intersection(cut.buffer(MEETS_MM))
+            if not met.is_empty and not cut.is_empty
+            else MultiLineString()
+        )
         if not counted.is_empty:
             here = here.difference(counted.buffer(ROW_REACH_MM))
         length = float(here.length)

@@ -147,7 +147,11 @@ def spot_rows(request: SpotRequest) -> SpotPlan:
         if line.length < 1:
             raise BadField(f"Row {row.id} has no length.", f"rows[{i}].path", "Give its two ends.")
         if all(sheet.stays for sheet in row.sheets):
-            raise BadField(f"In row {row.id} every sheet stays: nothing is to be released.", f"rows[{i}].sheets", "Say which sheet goes.")
+            raise BadField(
+                f"In row {row.id} every sheet stays: nothing is to be released.",
+                f"rows[{i}].sheets",
+                "Say which sheet goes.",
+            )
         along = _old(row, line, i, remarks)
         places = zip(_places(line, along), np.round(along, 1).tolist(), strict=True)
         nuggets = [Nugget(number=number + k, at=at, along_mm=s) for k, (at, s) in enumerate(places, start=1)]
@@ -159,7 +163,11 @@ def spot_rows(request: SpotRequest) -> SpotPlan:
             )
         )  # fmt: skip
     return SpotPlan(
-        rows=rows, nuggets=number, new_welds=sum(row.new.count for row in rows), minutes=round(sum(row.release.minutes for row in rows), 1), remarks=remarks
+        rows=rows,
+        nuggets=number,
+        new_welds=sum(row.new.count for row in rows),
+        minutes=round(sum(row.release.minutes for row in rows), 1),
+        remarks=remarks,
     )
 
 
@@ -181,20 +189,36 @@ def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.nd
             if len(gaps) > 2 and gap > HIDDEN_GAP * np.median(gaps):
                 at = line.interpolate(start + gap / 2)
                 text = f"Row {row.id}: {gap:.0f} mm without a nugget, the others stand {np.median(gaps):.0f} mm apart."
-                remarks.append(Remark(code="SPOT-01", where=f"row {row.id}", what=text, mend="Wire-wheel it: one may hide under paint.", at=(at.x, at.y)))
+                remarks.append(
+                    Remark(
+                        code="SPOT-01",
+                        where=f"row {row.id}",
+                        what=text,
+                        mend="Wire-wheel it: one may hide under paint.",
+                        at=(at.x, at.y),
+                    )
+                )
         return along
     free = line.length - 2 * row.end_mm
     if free < 0:
         raise BadField(
-            f"Row {row.id} is {line.length:.0f} mm long, shorter than its two end margins.", f"rows[{i}].end_mm", "Measure the row again, or give less margin."
+            f"Row {row.id} is {line.length:.0f} mm long, shorter than its two end margins.",
+            f"rows[{i}].end_mm",
+            "Measure the row again, or give less margin.",
         )
     count = int(free / row.pitch_mm + 0.5) + 1
     if count > MOST_NUGGETS:
-        raise BadField(f"Row {row.id} would have {count} nuggets; {MOST_NUGGETS} are taken.", f"rows[{i}].pitch_mm", "Check the pitch.")
+        raise BadField(
+            f"Row {row.id} would have {count} nuggets; {MOST_NUGGETS} are taken.",
+            f"rows[{i}].pitch_mm",
+            "Check the pitch.",
+        )
     if line.is_ring:  # no ends, so no end margins: the last stands a pitch before the first
         count = max(1, int(line.length / row.pitch_mm + 0.5))
         return np.arange(count) * (line.length / count)
-    return np.linspace(row.end_mm, line.length - row.end_mm, count) if count > 1 else np.array([line.length / 2])
+    return (
+        np.linspace(row.end_mm, line.length - row.end_mm, count) if count > 1 else np.array([line.length / 2])
+    )
 
 
 def nugget_mm(sheets: Sequence[Sheet]) -> float:
@@ -210,13 +234,21 @@ def release_of(row: SpotRow, count: int) -> Release:
     nugget = nugget_mm(row.sheets)
     cutter = next((size for size in CUTTERS_MM if size >= nugget + CUTTER_MORE_MM), CUTTERS_MM[-1])
     stays = [sheet.name for sheet in row.sheets if sheet.stays]
-    first, last = (next(i for i, sheet in enumerate(order) if sheet.stays) if stays else None for order in (row.sheets, row.sheets[::-1]))
+    first, last = (
+        next(i for i, sheet in enumerate(order) if sheet.stays) if stays else None
+        for order in (row.sheets, row.sheets[::-1])
+    )
     here = sum(sheet.thickness_mm for sheet in row.sheets[:first]) if first else 0.0
     behind = sum(sheet.thickness_mm for sheet in row.sheets[::-1][:last]) if last else 0.0
     total = sum(sheet.thickness_mm for sheet in row.sheets)
     sizes = [*PILOTS_MM, cutter]
     if not stays:
-        method, side, depth, words = "drill through", "either side", total, f"Nothing stays: drill through {total:g} mm with a {nugget:g} mm drill."
+        method, side, depth, words = (
+            "drill through",
+            "either side",
+            total,
+            f"Nothing stays: drill through {total:g} mm with a {nugget:g} mm drill.",
+        )
         sizes = [PILOTS_MM[0], nugget]
     elif here and row.drill_here:
         method, side, depth = "drill", "this side", here
@@ -234,7 +266,16 @@ def release_of(row: SpotRow, count: int) -> Release:
     if chisel:
         words += " Chisel only then, from the side that is scrap."
     minutes = count * (MINUTES[method] + (CHISEL_MIN if chisel else 0.0))
-    return Release(method=method, side=side, diameters_mm=sizes, depth_mm=round(depth, 2), chisel=chisel, minutes=round(minutes, 1), stays=stays, words=words)
+    return Release(
+        method=method,
+        side=side,
+        diameters_mm=sizes,
+        depth_mm=round(depth, 2),
+        chisel=chisel,
+        minutes=round(minutes, 1),
+        stays=stays,
+        words=words,
+    )
 
 
 def _sizes(sizes: Sequence[float]) -> str:
@@ -257,7 +298,9 @@ def may_spot(row: SpotRow, processes: Sequence[str]) -> str:
     return ""
 
 
-def _new_welds(row: SpotRow, line: LineString, old: np.ndarray, processes: Sequence[str], remarks: list[Remark]) -> NewWelds:
+def _new_welds(
+    row: SpotRow, line: LineString, old: np.ndarray, processes: Sequence[str], remarks: list[Remark]
+) -> NewWelds:
     """At least as many as the maker had, between the old nuggets, within the limits of pitch."""
     why_not = may_spot(row, processes)
     hole = None if not why_not else plug_hole_mm(row.sheets[0].thickness_mm)
@@ -266,11 +309,24 @@ def _new_welds(row: SpotRow, line: LineString, old: np.ndarray, processes: Seque
     places = _round(line.length, old, clear) if line.is_ring else _between(line.length, old, clear)
     if len(places) < len(old) or (len(places) > 1 and np.diff(places).min() < LEAST_PITCH_MM - 1e-6):
         text = f"Row {row.id}: between the old nuggets there is no room for {len(old)} new welds; some come where old ones were."
-        remarks.append(Remark(code="SPOT-02", where=f"row {row.id}", what=text, mend="Close the drilled holes first, dress them, then weld there."))
+        remarks.append(
+            Remark(
+                code="SPOT-02",
+                where=f"row {row.id}",
+                what=text,
+                mend="Close the drilled holes first, dress them, then weld there.",
+            )
+        )
         places = (old + line.length / len(old) / 2) % line.length if line.is_ring else _even(line.length, old)
-    gaps = np.append(np.diff(places), places[0] + line.length - places[-1]) if line.is_ring else np.diff(places)
+    gaps = (
+        np.append(np.diff(places), places[0] + line.length - places[-1]) if line.is_ring else np.diff(places)
+    )
     pitch = float(gaps.max()) if len(places) > 1 else 0.0
-    why = "Both sides can be reached and the sheets suit it: prove the setting on scrap by peeling." if not why_not else f"Plug welds, as {why_not}."
+    why = (
+        "Both sides can be reached and the sheets suit it: prove the setting on scrap by peeling."
+        if not why_not
+        else f"Plug welds, as {why_not}."
+    )
     return NewWelds(
         process="spot" if not why_not else "plug", at=_places(line, places), count=len(places), pitch_mm=round(pitch, 1), hole_mm=hole,
         hole_in="" if hole is None else row.sheets[0].name, why=why,
@@ -280,7 +336,9 @@ def _new_welds(row: SpotRow, line: LineString, old: np.ndarray, processes: Seque
 def _between(length: float, old: np.ndarray, clear: float) -> np.ndarray:
     """New places: one in the middle of each gap, then more in the longest gaps until there are enough and none is too far from the next."""
     stops = np.concatenate([[0.0], old, [length]])
-    need = [1 if i in (0, len(stops) - 2) else 2 for i in range(len(stops) - 1)]  # a gap's ends that are nuggets keep clear
+    need = [
+        1 if i in (0, len(stops) - 2) else 2 for i in range(len(stops) - 1)
+    ]  # a gap's ends that are nuggets keep clear
     gaps = np.diff(stops)
     room = [gap - clear * sides - EDGE_MM * (2 - sides) for gap, sides in zip(gaps, need, strict=True)]
     counts = [int(space >= 0 and sides == 2) for space, sides in zip(room, need, strict=True)]
@@ -289,14 +347,19 @@ def _between(length: float, old: np.ndarray, clear: float) -> np.ndarray:
         return room[i] / (n - 1) if n > 1 else float("inf")
 
     while sum(counts) < len(old):
-        fits = [i for i, space in enumerate(room) if space >= 0 and spacing(i, counts[i] + 1) >= LEAST_PITCH_MM]
+        fits = [
+            i for i, space in enumerate(room) if space >= 0 and spacing(i, counts[i] + 1) >= LEAST_PITCH_MM
+        ]
         if not fits:
             break
         best = max(fits, key=lambda i: (round(room[i] / (counts[i] + 1), 6), -i))
         counts[best] += 1
     places = []
     for i, n in enumerate(counts):
-        low, high = stops[i] + (clear if i else EDGE_MM), stops[i + 1] - (clear if i < len(counts) - 1 else EDGE_MM)
+        low, high = (
+            stops[i] + (clear if i else EDGE_MM),
+            stops[i + 1] - (clear if i < len(counts) - 1 else EDGE_MM),
+        )
         if n == 1:
             places.append((low + high) / 2)
         elif n:

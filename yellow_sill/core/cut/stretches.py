@@ -14,7 +14,12 @@ from ..records import Corners, Record
 from .around import MOST, At, NamedPath
 
 #: The kinds and their words; only a joint is set back by the gap and welded along, only a flange gets plugs or spots.
-KINDS = {"joint": "Joint to old metal", "flange": "Flange on a neighbour", "free": "Free edge", "seam": "Open seam"}
+KINDS = {
+    "joint": "Joint to old metal",
+    "flange": "Flange on a neighbour",
+    "free": "Free edge",
+    "seam": "Open seam",
+}
 #: An edge of a cut lies on the panel's own edge within this; a neighbour meets it within the second, mm.
 ON_PANEL_MM, MEETS_MM = 0.4, 2.0
 #: A row of spot welds stands on the flange along an edge within this, mm; source: docs/methods.md section 3.
@@ -100,7 +105,9 @@ def stretches(request: StretchRequest) -> list[Stretch]:
     return [_stretch(run, told[run[0]], lines, request.said) for run in runs]
 
 
-def _told(line: LineString, rim: Polygon, near: Sequence[tuple[str, Polygon]], rows: Sequence[tuple[str, Polygon]]) -> tuple[str, str]:
+def _told(
+    line: LineString, rim: Polygon, near: Sequence[tuple[str, Polygon]], rows: Sequence[tuple[str, Polygon]]
+) -> tuple[str, str]:
     if line.intersection(rim).length < MET_SHARE * line.length:
         return "joint", ""
     for met in (near, rows):
@@ -120,7 +127,9 @@ def _smoothed(told: list[tuple[str, str]], lengths: Sequence[float]) -> list[tup
     return out
 
 
-def _stretch(run: list[int], told: tuple[str, str], lines: Sequence[LineString], said: Sequence[Said]) -> Stretch:
+def _stretch(
+    run: list[int], told: tuple[str, str], lines: Sequence[LineString], said: Sequence[Said]
+) -> Stretch:
     length = sum(lines[i].length for i in run)
     left, place = length / 2, lines[run[0]].interpolate(0.5, normalized=True)
     for i in run:
@@ -132,7 +141,9 @@ def _stretch(run: list[int], told: tuple[str, str], lines: Sequence[LineString],
     mine = [each for each in said if whole.distance(Point(each.at)) <= SAID_MM]
     kind, meets = (mine[-1].kind, told[1] if mine[-1].kind == "flange" else "") if mine else told
     middle = [round(float(place.x), 1), round(float(place.y), 1)]
-    return Stretch(kind=kind, edges=run, length_mm=round(length, 1), middle=middle, meets=meets, by_hand=bool(mine))
+    return Stretch(
+        kind=kind, edges=run, length_mm=round(length, 1), middle=middle, meets=meets, by_hand=bool(mine)
+    )
 
 
 def lengths_of(found: Sequence[Stretch]) -> dict[str, float]:

@@ -12,7 +12,17 @@ from ..geometry import outline_polygon
 from ..records import Record
 from ..remarks import Remark
 from .around import STEP_MM, Around, NamedOutline
-from .lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM, Cut, CutFinding, CutPanel, CutRequest, Millimetres, cut_lines
+from .lines import (
+    CORNER_RADIUS_MM,
+    MARGIN_MM,
+    WEB_MM,
+    Cut,
+    CutFinding,
+    CutPanel,
+    CutRequest,
+    Millimetres,
+    cut_lines,
+)
 
 MOST_SHEETS = 6
 _SETTINGS = ("margin_mm", "corner_radius_mm", "web_mm", "step_mm", "style", "worth_turning_pct")
@@ -79,14 +89,21 @@ def cuts_through(request: ThroughRequest, memos: dict[str, dict] | None = None) 
         cuts, warnings = [], []
         if sheet.findings or over:
             plan = cut_lines(
-                CutRequest(panel=sheet.panel, findings=sheet.findings, around=sheet.around, windows=over, **settings), memos.setdefault(sheet.name, {})
+                CutRequest(
+                    panel=sheet.panel, findings=sheet.findings, around=sheet.around, windows=over, **settings
+                ),
+                memos.setdefault(sheet.name, {}),
             )
             cuts, warnings = plan.cuts, plan.warnings
         told.insert(0, SheetCuts(name=sheet.name, cuts=cuts, warnings=warnings))
-        windows = [window for window in windows if window not in over] + windows_of(sheet.name, [cut.outline for cut in cuts])
+        windows = [window for window in windows if window not in over] + windows_of(
+            sheet.name, [cut.outline for cut in cuts]
+        )
     return Through(sheets=told)
 
 
 def windows_of(name: str, outlines: Sequence[Sequence[Sequence[float]]]) -> list[NamedOutline]:
     """Cuts of a sheet as the sheet before it sees them."""
-    return [NamedOutline(name=name, outline=[(float(u), float(v)) for u, v in outline]) for outline in outlines]
+    return [
+        NamedOutline(name=name, outline=[(float(u), float(v)) for u, v in outline]) for outline in outlines
+    ]

@@ -30,7 +30,18 @@ from .network import (
     solve,
 )
 from .outliers import MOST_ASIDE, UNCHECKED, Search, Tests, rest_says, slip_of, tests_of
-from .results import AXES, Adjusted, AxisResult, Ellipsoid, GrossError, LeftOut, LevelPlane, PointResult, ReadingResult, SigmaZero
+from .results import (
+    AXES,
+    Adjusted,
+    AxisResult,
+    Ellipsoid,
+    GrossError,
+    LeftOut,
+    LevelPlane,
+    PointResult,
+    ReadingResult,
+    SigmaZero,
+)
 from .robust import NOMINAL_SIGMA_MM, level_start
 
 #: The chance to notice an error of the stated size; usual in surveying (Baarda 1968).
@@ -64,7 +75,13 @@ def adjust(request: AdjustRequest) -> Adjusted:
         net = replace(net, level_plane=False)
     left_out, keep, frame = _determined(net, request)
     start = (net.nominal.copy(), level_start(net, keep))
-    search = Search(net=net, keep=keep, frame=frame, confidence=request.confidence, solution=solve(net, keep, frame, start, steps=0))
+    search = Search(
+        net=net,
+        keep=keep,
+        frame=frame,
+        confidence=request.confidence,
+        solution=solve(net, keep, frame, start, steps=0),
+    )
     find_gross_errors(search)
     left_out += _lost(search)
     mirrors = mirrored(search)
@@ -87,14 +104,22 @@ def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np
         found = [LeftOut(id=net.ids[i], why=_why_loose(net, keep, int(i), covariance)) for i in loose]
         if not request.leave_out_undetermined:
             first = int(loose[0])
-            others = f" Neither are {', '.join(each.id for each in found[1:6])} fixed." if len(found) > 1 else ""
-            raise Undetermined(f"{net.ids[first]}: {found[0].why}.{others}", f"points[{first}]", "Measure it from one more point.")
+            others = (
+                f" Neither are {', '.join(each.id for each in found[1:6])} fixed." if len(found) > 1 else ""
+            )
+            raise Undetermined(
+                f"{net.ids[first]}: {found[0].why}.{others}",
+                f"points[{first}]",
+                "Measure it from one more point.",
+            )
         left += found
         out[loose] = True
         keep &= ~np.isin(net.ends, loose).any(axis=1)
     if not keep[: net.taken].any():
         raise Undetermined(
-            "No point is fixed by these readings yet.", "readings", "Read a few more: each point needs about three distances, or two and a height."
+            "No point is fixed by these readings yet.",
+            "readings",
+            "Read a few more: each point needs about three distances, or two and a height.",
         )
     return left, keep, frame
 
@@ -102,14 +127,23 @@ def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np
 def _lost(search: Search) -> list[LeftOut]:
     """Points that only a silly reading fixed are no longer told; the rest is worked out with them loosely at their nominal places."""
     net = search.net
-    covariance = solve(net, search.keep, search.frame, (search.solution.places, search.solution.plane), steps=0).covariance
+    covariance = solve(
+        net, search.keep, search.frame, (search.solution.places, search.solution.plane), steps=0
+    ).covariance
     sigma = np.sqrt(np.diag(covariance)[:-3].reshape(-1, 3)).max(axis=1)
     touched = np.isin(np.arange(len(net.ids)), net.ends[search.keep])
     loose = np.flatnonzero((sigma > UNDETERMINED_MM) & touched)
     weak = np.full(len(net.ids), LOOSE_MM)
     weak[loose] = NOMINAL_SIGMA_MM
-    search.solution = solve(net, search.keep, search.frame, (search.solution.places, search.solution.plane), loose_mm=weak)
-    return [LeftOut(id=net.ids[i], why=f"without its silly reading {_why_loose(net, search.keep, int(i), covariance)}") for i in loose]
+    search.solution = solve(
+        net, search.keep, search.frame, (search.solution.places, search.solution.plane), loose_mm=weak
+    )
+    return [
+        LeftOut(
+            id=net.ids[i], why=f"without its silly reading {_why_loose(net, search.keep, int(i), covariance)}"
+        )
+        for i in loose
+    ]
 
 
 def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarray) -> str:
@@ -122,7 +156,9 @@ def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarra
         return f"only one {KIND_WORDS[kinds[0]].lower()} reaches it"
     block = covariance[3 * point : 3 * point + 3, 3 * point : 3 * point + 3]
     weak = int(np.abs(np.linalg.eigh(block)[1][:, -1]).argmax())
-    missing = ("nothing fixes it along the shell", "nothing fixes it sideways", "nothing fixes its height")[weak]
+    missing = ("nothing fixes it along the shell", "nothing fixes it sideways", "nothing fixes its height")[
+        weak
+    ]
     if set(kinds) == {"distance"} and len(kinds) == 2:
         return f"only two distances reach it, and {missing}"
     return f"{len(kinds)} readings reach it, but {missing}"
@@ -131,7 +167,15 @@ def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarra
 def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mirrors: list) -> Adjusted:
     net, solution = search.net, search.solution
     out = {each.id for each in left_out}
-    unread = {net.ids[i] for i in np.flatnonzero(~np.isin(np.arange(len(net.ids)), net.ends[search.keep | np.isin(np.arange(len(net.value)), search.aside)]))}
+    unread = {
+        net.ids[i]
+        for i in np.flatnonzero(
+            ~np.isin(
+                np.arange(len(net.ids)),
+                net.ends[search.keep | np.isin(np.arange(len(net.value)), search.aside)],
+            )
+        )
+    }
     tests = tests_of(net, search.keep, solution, request.confidence)
     overall = _sigma_zero(search, tests, request.confidence)
     scale = overall.value**2 if not overall.passed and overall.value > 1 else 1.0
@@ -144,7 +188,15 @@ def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mir
     held = search.frame.held.copy()
     held[search.moved] = False
     points = [
-        _point(request.points[i], net, solution, covariance[3 * i : 3 * i + 3, 3 * i : 3 * i + 3], float(share[i]), request.confidence, bool(held[i]))
+        _point(
+            request.points[i],
+            net,
+            solution,
+            covariance[3 * i : 3 * i + 3, 3 * i : 3 * i + 3],
+            float(share[i]),
+            request.confidence,
+            bool(held[i]),
+        )
         for i in range(len(net.ids))
         if net.ids[i] not in out
     ]
@@ -165,24 +217,43 @@ def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mir
         sigma_zero=overall,
         frame="trusted points" if stands else "best fit",
         frame_words=_frame_words(net, search, stands),
-        body=body_words(net.nominal[there], solution.places[there], covariance[:-3, :-3][np.ix_(np.repeat(there, 3), np.repeat(there, 3))], wide, held[there]),
+        body=body_words(
+            net.nominal[there],
+            solution.places[there],
+            covariance[:-3, :-3][np.ix_(np.repeat(there, 3), np.repeat(there, 3))],
+            wide,
+            held[there],
+        ),
         level=_level(solution, covariance) if net.level_plane else None,
         undetermined=left_out,
         remarks=_remarks(search, errors, mirrors, tests),
     )
 
 
-def _point(point: NetworkPoint, net: Network, solution: Solution, covariance: np.ndarray, redundancy: float, confidence: float, held: bool) -> PointResult:
+def _point(
+    point: NetworkPoint,
+    net: Network,
+    solution: Solution,
+    covariance: np.ndarray,
+    redundancy: float,
+    confidence: float,
+    held: bool,
+) -> PointResult:
     i = net.ids.index(point.id)
     off = solution.places[i] - net.nominal[i]
     length = float(np.linalg.norm(off))
     covariance = (covariance + covariance.T) / 2
     axes, ways = np.linalg.eigh(covariance)
     half = np.sqrt(np.maximum(axes[::-1], 0))
-    ways = ways * np.sign(ways[np.abs(ways).argmax(axis=0), range(3)]) + 0.0  # one of two signs, always the same
+    ways = (
+        ways * np.sign(ways[np.abs(ways).argmax(axis=0), range(3)]) + 0.0
+    )  # one of two signs, always the same
     sigma = np.sqrt(np.maximum(np.diag(covariance), 0))
     wide = float(ndtri(0.5 + confidence / 2))
-    judged = ["held" if held else verdict(abs(d), point.tolerance_mm, wide * s) for d, s in zip(off, sigma, strict=True)]
+    judged = [
+        "held" if held else verdict(abs(d), point.tolerance_mm, wide * s)
+        for d, s in zip(off, sigma, strict=True)
+    ]
     each = [
         AxisResult(axis=name, off_mm=round(float(d), 4), unsure_mm=round(wide * float(s), 4), verdict=said)
         for name, d, s, said in zip(AXES, off, sigma, judged, strict=True)
@@ -199,7 +270,10 @@ def _point(point: NetworkPoint, net: Network, solution: Solution, covariance: np
         sigma_mm=[round(float(v), 4) for v in sigma],
         axes=each,
         unsure_mm=round(float(half[0]) * float(np.sqrt(chdtri(3, 1 - confidence))), 4),
-        ellipsoid=Ellipsoid(half_axes_mm=[round(float(v), 4) for v in half], directions=[[round(float(v), 5) for v in ways[:, k]] for k in (2, 1, 0)]),
+        ellipsoid=Ellipsoid(
+            half_axes_mm=[round(float(v), 4) for v in half],
+            directions=[[round(float(v), 5) for v in ways[:, k]] for k in (2, 1, 0)],
+        ),
         covariance_mm2=[[round(float(v), 6) for v in row] for row in covariance],
         redundancy=round(redundancy, 4),
         tolerance_mm=point.tolerance_mm,
@@ -225,7 +299,9 @@ def point_verdict(axes: list[str], length_mm: float, tolerance_mm: float, unsure
     return "cannot tell yet" if "cannot tell yet" in axes else "in"
 
 
-def _reading(reading: NetworkReading, search: Search, tests: Tests, i: int, notice: float, doubtful: set[int]) -> ReadingResult:
+def _reading(
+    reading: NetworkReading, search: Search, tests: Tests, i: int, notice: float, doubtful: set[int]
+) -> ReadingResult:
     net = search.net
     unit = 180 / np.pi if reading.kind == "angle" else 1.0
     value = float(net.value[i] + search.solution.residual[i] * net.sigma[i]) * unit
@@ -241,7 +317,9 @@ def _reading(reading: NetworkReading, search: Search, tests: Tests, i: int, noti
         residual=round(value - reading.value, 4),
         standardised=None if np.isnan(standardised) else round(float(standardised), 3),
         redundancy=round(float(tests.redundancy[i]), 5),
-        noticed_from=round(float(notice * net.sigma[i] / np.sqrt(tests.redundancy[i]) * unit), 3) if checked else None,
+        noticed_from=round(float(notice * net.sigma[i] / np.sqrt(tests.redundancy[i]) * unit), 3)
+        if checked
+        else None,
         status="set aside" if aside else "doubtful" if i in doubtful else "kept",
     )
 
@@ -282,7 +360,10 @@ def _sigma_zero(search: Search, tests: Tests, confidence: float) -> SigmaZero:
         words = "Nothing checks these readings: each point is fixed just once. Read a few more."
         return SigmaZero(value=0.0, redundancy=0, lowest=0.0, highest=0.0, passed=True, words=words)
     value = float(np.sqrt(search.solution.cost / redundancy))
-    low, high = (float(np.sqrt(chdtri(redundancy, p) / redundancy)) for p in (0.5 + confidence / 2, 0.5 - confidence / 2))
+    low, high = (
+        float(np.sqrt(chdtri(redundancy, p) / redundancy))
+        for p in (0.5 + confidence / 2, 0.5 - confidence / 2)
+    )
     if value > high:
         words = f"The readings agree {value:.1f} times worse than their stated errors allow; all uncertainties are made as much larger."
     elif value < low:
@@ -290,7 +371,14 @@ def _sigma_zero(search: Search, tests: Tests, confidence: float) -> SigmaZero:
     else:
         words = "The readings agree as well as their stated errors let expect."
     passed = bool(value <= high)
-    return SigmaZero(value=round(value, 4), redundancy=redundancy, lowest=round(low, 4), highest=round(high, 4), passed=passed, words=words)
+    return SigmaZero(
+        value=round(value, 4),
+        redundancy=redundancy,
+        lowest=round(low, 4),
+        highest=round(high, 4),
+        passed=passed,
+        words=words,
+    )
 
 
 def _level(solution: Solution, covariance: np.ndarray) -> LevelPlane:
@@ -306,7 +394,11 @@ def _level(solution: Solution, covariance: np.ndarray) -> LevelPlane:
 
 
 def _frame_words(net: Network, search: Search, held: bool) -> str:
-    names = [name for i, (name, trusted) in enumerate(zip(net.ids, net.trusted, strict=True)) if trusted and i not in search.moved]
+    names = [
+        name
+        for i, (name, trusted) in enumerate(zip(net.ids, net.trusted, strict=True))
+        if trusted and i not in search.moved
+    ]
     if held:
         sure = sorted({float(sigma) for sigma in net.sigma[net.places]})
         each = f"{sure[0]:g}" if len(sure) == 1 else f"{sure[0]:g} to {sure[-1]:g}"
@@ -321,19 +413,54 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
         if close:
             place = ", ".join(f"{v:.0f}" for v in other)
             what = f"{net.ids[point]} fits its readings as well on the other side, at {place} mm; the place nearer to nominal is taken."
-            out.append(Remark(code="DATUM-01", where=net.ids[point], what=what, mend="A height or one more distance settles it."))
+            out.append(
+                Remark(
+                    code="DATUM-01",
+                    where=net.ids[point],
+                    what=what,
+                    mend="A height or one more distance settles it.",
+                )
+            )
     for i in search.moved:
         off = search.solution.places[i] - net.nominal[i]
         what = f"{net.ids[i]} is trusted, but the readings put it {float(np.linalg.norm(off)):.1f} mm off its place ({way_words(off)}): its trust is left out."
-        out.append(Remark(code="DATUM-02", where=net.ids[i], what=what, mend="Perhaps it has moved: look at it, and read it once more."))
+        out.append(
+            Remark(
+                code="DATUM-02",
+                where=net.ids[i],
+                what=what,
+                mend="Perhaps it has moved: look at it, and read it once more.",
+            )
+        )
     for i in search.suspects:
         what = f"A reading to {net.ids[i]} was left out; but {net.ids[i]} is only trusted, and may have moved instead."
-        out.append(Remark(code="DATUM-02", where=net.ids[i], what=what, mend="Read it once more; if it is right, take the trust away."))
+        out.append(
+            Remark(
+                code="DATUM-02",
+                where=net.ids[i],
+                what=what,
+                mend="Read it once more; if it is right, take the trust away.",
+            )
+        )
     if len(search.aside) >= max(1, int(MOST_ASIDE * net.taken)):
         what = "A quarter of the readings was set aside and the rest still does not fit."
-        out.append(Remark(code="DATUM-03", where="round", what=what, mend="Check the nominal places and which points are trusted."))
+        out.append(
+            Remark(
+                code="DATUM-03",
+                where="round",
+                what=what,
+                mend="Check the nominal places and which points are trusted.",
+            )
+        )
     unchecked = int((search.keep & ~net.places & (tests.redundancy <= UNCHECKED)).sum())
     if unchecked:
         what = f"{unchecked} reading{'s are' if unchecked > 1 else ' is'} checked by no other: a slip there would not be noticed."
-        out.append(Remark(code="DATUM-04", where="round", what=what, mend="Read a diagonal or a second distance to their points."))
+        out.append(
+            Remark(
+                code="DATUM-04",
+                where="round",
+                what=what,
+                mend="Read a diagonal or a second distance to their points.",
+            )
+        )
     return out

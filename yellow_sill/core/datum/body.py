@@ -9,7 +9,9 @@ from .slips import mirror_of
 LEAST_WIDE_MM, LEAST_LONG_MM = 100.0, 500.0
 
 
-def body_words(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, wide: float, held: np.ndarray) -> list[BodyWord]:
+def body_words(
+    nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, wide: float, held: np.ndarray
+) -> list[BodyWord]:
     """Which side is shorter, and the twist at the tail against the nose, over all mirrored pairs.
 
     Args:
@@ -20,7 +22,9 @@ def body_words(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, 
     """
     if len(nominal) < 4:
         return []
-    pairs = [(i, k) for i, k in enumerate(mirror_of(nominal)) if nominal[i, 1] < -LEAST_WIDE_MM / 2 and k != i]
+    pairs = [
+        (i, k) for i, k in enumerate(mirror_of(nominal)) if nominal[i, 1] < -LEAST_WIDE_MM / 2 and k != i
+    ]
     if len(pairs) < 2:
         return []
     pairs.sort(key=lambda pair: nominal[pair[0], 0])
@@ -35,7 +39,9 @@ def body_words(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, 
         row = np.zeros(places.size)
         row[3 * right + axis] += weight
         row[3 * left + axis] -= weight
-        return float(row @ (places - nominal).ravel()), wide * float(np.sqrt(max(0.0, row @ covariance @ row)))
+        return float(row @ (places - nominal).ravel()), wide * float(
+            np.sqrt(max(0.0, row @ covariance @ row))
+        )
 
     shorter, unsure = told(0)
     real = abs(shorter) > unsure
@@ -49,9 +55,13 @@ def body_words(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, 
     end, other = ("nose", "tail") if nose else ("tail", "nose")
     high = "right" if (twist > 0) != nose else "left"
     words = f"It is twisted: at the {end} the {high} side stands {abs(twist):.1f} mm (± {unsure:.1f} mm) high against the {other}."
-    none = f"No twist beyond what measuring leaves open: {abs(twist):.1f} mm at the {end} (± {unsure:.1f} mm)."
+    none = (
+        f"No twist beyond what measuring leaves open: {abs(twist):.1f} mm at the {end} (± {unsure:.1f} mm)."
+    )
     return [*out, _word(f"Twist at the {end}", twist, unsure, real, words if real else none)]
 
 
 def _word(name: str, value: float, unsure: float, real: bool, words: str) -> BodyWord:
-    return BodyWord(name=name, value_mm=round(value, 3), unsure_mm=round(unsure, 3), real=bool(real), words=words)
+    return BodyWord(
+        name=name, value_mm=round(value, 3), unsure_mm=round(unsure, 3), real=bool(real), words=words
+    )

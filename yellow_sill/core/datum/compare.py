@@ -34,7 +34,11 @@ def way_words(off: np.ndarray) -> str:
     >>> way_words(np.array([0.2, -5.4, -6.8]))
     '5.4 left, 6.8 low'
     """
-    return ", ".join(f"{abs(v):.1f} {words[int(v > 0)]}" for v, words in zip(off, WAYS, strict=True) if abs(v) >= WORTH_SAYING_MM)
+    return ", ".join(
+        f"{abs(v):.1f} {words[int(v > 0)]}"
+        for v, words in zip(off, WAYS, strict=True)
+        if abs(v) >= WORTH_SAYING_MM
+    )
 
 
 def moved(off: np.ndarray, covariance: np.ndarray, confidence: float) -> tuple[float, float, bool]:
@@ -45,7 +49,11 @@ def moved(off: np.ndarray, covariance: np.ndarray, confidence: float) -> tuple[f
     length = float(np.linalg.norm(off))
     way = off / length if length > 1e-9 else np.eye(3)[0]
     noise = covariance + np.eye(3) * 1e-6
-    return length, float(np.sqrt(max(way @ covariance @ way, 0))), bool(off @ np.linalg.solve(noise, off) > chdtri(3, 1 - confidence))
+    return (
+        length,
+        float(np.sqrt(max(way @ covariance @ way, 0))),
+        bool(off @ np.linalg.solve(noise, off) > chdtri(3, 1 - confidence)),
+    )
 
 
 def compare(before: Adjusted, after: Adjusted, confidence: float = 0.95) -> list[Movement]:
@@ -61,9 +69,15 @@ def compare(before: Adjusted, after: Adjusted, confidence: float = 0.95) -> list
         if was is None or (was.holds_the_frame and point.holds_the_frame):
             continue
         off = np.array(point.place) - np.array(was.place)
-        length, sigma, real = moved(off, np.array(was.covariance_mm2) + np.array(point.covariance_mm2), confidence)
+        length, sigma, real = moved(
+            off, np.array(was.covariance_mm2) + np.array(point.covariance_mm2), confidence
+        )
         noise = float(ndtri(0.5 + confidence / 2)) * sigma
-        words = f"{point.id} moved {length:.1f} mm: {way_words(off)}." if real else f"{point.id}: no more than noise ({noise:.1f} mm)."
+        words = (
+            f"{point.id} moved {length:.1f} mm: {way_words(off)}."
+            if real
+            else f"{point.id}: no more than noise ({noise:.1f} mm)."
+        )
         parts = [round(float(v), 4) for v in off]
         found.append(
             Movement(

@@ -33,7 +33,9 @@ def in_view(vector: Sequence[float], u_axis: str, v_axis: str) -> list[float]:
     return [(-1 if axis[0] == "-" else 1) * float(vector[_AXES[axis[-1]]]) + 0.0 for axis in (u_axis, v_axis)]
 
 
-def ellipse_in_view(covariance: Sequence[Sequence[float]], u_axis: str, v_axis: str, confidence: float = 0.95) -> list[float]:
+def ellipse_in_view(
+    covariance: Sequence[Sequence[float]], u_axis: str, v_axis: str, confidence: float = 0.95
+) -> list[float]:
     """Where a point lies in a view's plane, this sure: long and short half axis (mm), turn of the long one (degrees, u towards v).
 
     Source: the standard ellipse times the root of chi-squared with 2 degrees of freedom.
@@ -42,7 +44,11 @@ def ellipse_in_view(covariance: Sequence[Sequence[float]], u_axis: str, v_axis: 
     flat = np.array([in_view(row, u_axis, v_axis) for row in rows])
     sizes, ways = np.linalg.eigh((flat + flat.T) / 2)
     half = np.sqrt(np.maximum(sizes[::-1], 0) * chdtri(2, 1 - confidence))
-    return [round(float(half[0]), 3), round(float(half[1]), 3), round(float(np.degrees(np.arctan2(ways[1, 1], ways[0, 1]))), 1)]
+    return [
+        round(float(half[0]), 3),
+        round(float(half[1]), 3),
+        round(float(np.degrees(np.arctan2(ways[1, 1], ways[0, 1]))), 1),
+    ]
 
 
 def seen_in(view: str, nominal: np.ndarray) -> np.ndarray:
@@ -81,7 +87,11 @@ def cure_words(off: Sequence[float]) -> str:
     >>> cure_words([0.2, -5.4, -6.8])
     '5.4 right, 6.8 up'
     """
-    return ", ".join(f"{abs(v):.1f} {words[int(v > 0)]}" for v, words in zip(off, CURES, strict=True) if abs(v) >= WORTH_SAYING_MM)
+    return ", ".join(
+        f"{abs(v):.1f} {words[int(v > 0)]}"
+        for v, words in zip(off, CURES, strict=True)
+        if abs(v) >= WORTH_SAYING_MM
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,7 +111,9 @@ def diagonals(points: Sequence[PointResult], nominal: Mapping[str, Sequence[floa
         return None
     at = np.array([nominal[point.id] for point in known])
     low = seen_in("underside", at)
-    pairs = sorted((at[i, 0], i, k) for i, k in enumerate(mirror_of(at)) if i != k and at[i, 1] < 0 and low[i])
+    pairs = sorted(
+        (at[i, 0], i, k) for i, k in enumerate(mirror_of(at)) if i != k and at[i, 1] < 0 and low[i]
+    )
     if len(pairs) < 2:
         return None
     (_, fl, fr), (_, rl, rr) = pairs[0], pairs[-1]
@@ -118,7 +130,9 @@ def diagonals(points: Sequence[PointResult], nominal: Mapping[str, Sequence[floa
 def worst_first(result: Adjusted) -> list[PointResult]:
     """Points by how far they are off against their tolerance, those out first."""
     rank = {"out": 0, "cannot tell yet": 1, "in": 2, "held": 3}
-    return sorted(result.points, key=lambda point: (rank[point.verdict], -point.length_mm / point.tolerance_mm))
+    return sorted(
+        result.points, key=lambda point: (rank[point.verdict], -point.length_mm / point.tolerance_mm)
+    )
 
 
 def verdict_words(result: Adjusted, told: Shape | None) -> tuple[str, str]:
@@ -131,17 +145,25 @@ def verdict_words(result: Adjusted, told: Shape | None) -> tuple[str, str]:
     parts = []
     if out:
         off = way_words(np.array([out[0].dx_mm, out[0].dy_mm, out[0].dz_mm]))
-        parts.append(f"{len(out)} of {len(result.points)} points {'are' if len(out) > 1 else 'is'} out; the worst, {out[0].id}, lies {off}.")
+        parts.append(
+            f"{len(out)} of {len(result.points)} points {'are' if len(out) > 1 else 'is'} out; the worst, {out[0].id}, lies {off}."
+        )
     if count["in"]:
         parts.append(f"{count['in']} {'is' if count['in'] == 1 else 'are'} in.")
     if unsure := count["cannot tell yet"]:
         parts.append(f"Of {unsure} nobody can tell yet.")
     if count["held"]:
-        parts.append(f"{count['held']} hold{'s' * (count['held'] == 1)} the frame and {'is' if count['held'] == 1 else 'are'} not judged.")
+        parts.append(
+            f"{count['held']} hold{'s' * (count['held'] == 1)} the frame and {'is' if count['held'] == 1 else 'are'} not judged."
+        )
     if not out and not unsure and count["in"]:
         parts[0] = f"All {count['in']} points that are judged are in."
     said = [word.words for word in result.body if word.real]
-    said += [measure.words for measure in told.measures if measure.real and measure.name in OF_THE_BODY] if told else []
+    said += (
+        [measure.words for measure in told.measures if measure.real and measure.name in OF_THE_BODY]
+        if told
+        else []
+    )
     return " ".join(parts), " ".join(said[:3])
 
 
@@ -156,4 +178,8 @@ def level_words(result: Adjusted) -> str:
     ):
         if abs(value) > 2 * sigma and abs(value) >= 0.3:
             parts.append(f"{abs(value):.1f} mm per m low at the {high if value > 0 else low}")
-    return f"To the level it stands {' and '.join(parts)}." if parts else "On its stands it is level, within what can be measured."
+    return (
+        f"To the level it stands {' and '.join(parts)}."
+        if parts
+        else "On its stands it is level, within what can be measured."
+    )

@@ -63,7 +63,9 @@ class _Hunt:
         """The fit without these units, with the nominal places as weak readings: what is inches off needs no other check."""
         if out not in self.tried:
             keep = self.kept(out)
-            self.tried[out] = self.judged(out, keep, solve(self.net, keep, self.frame, start, loose_mm=NOMINAL_SIGMA_MM))
+            self.tried[out] = self.judged(
+                out, keep, solve(self.net, keep, self.frame, start, loose_mm=NOMINAL_SIGMA_MM)
+            )
         return self.tried[out]
 
     def judged(self, out: frozenset[int], keep: np.ndarray, solution: Solution) -> _Try:
@@ -76,7 +78,9 @@ class _Hunt:
     def polished(self, start: tuple[np.ndarray, np.ndarray], residual: np.ndarray) -> _Try:
         """From a start: leave out what does not fit (residuals in standard errors), take back what does, until both stand."""
         beyond = self.keep & (np.abs(residual) > BEYOND)
-        out = list(dict.fromkeys(int(u) for u in self.unit[np.argsort(-np.abs(residual))] if beyond[u]))[: self.most]
+        out = list(dict.fromkeys(int(u) for u in self.unit[np.argsort(-np.abs(residual))] if beyond[u]))[
+            : self.most
+        ]
         if not self.holds(frozenset(out)):
             out = [u for u in out if u < self.net.taken]
         at = self.fitted(frozenset(out), start)
@@ -126,7 +130,9 @@ class _Hunt:
     def _off(self, at: _Try, row: int) -> float:
         """How far a row left out lies from what the rest says, in standard errors of the difference."""
         slope = at.solution.slope[row]
-        return abs(float(at.solution.residual[row])) / np.sqrt(1 + max(0.0, float(slope @ at.solution.covariance @ slope)))
+        return abs(float(at.solution.residual[row])) / np.sqrt(
+            1 + max(0.0, float(slope @ at.solution.covariance @ slope))
+        )
 
     def rank(self, at: _Try) -> tuple[bool, float, float]:
         """The smallest explanation that lets all others pass; among equals the one whose slips explain themselves, then the best fit."""
@@ -135,7 +141,13 @@ class _Hunt:
     def explained(self, at: _Try, unit: int) -> bool:
         if unit >= self.net.taken:
             return False
-        search = Search(net=self.net, keep=self.kept(at.out), frame=self.frame, confidence=self.confidence, solution=at.solution)
+        search = Search(
+            net=self.net,
+            keep=self.kept(at.out),
+            frame=self.frame,
+            confidence=self.confidence,
+            solution=at.solution,
+        )
         should_be, sigma = rest_says(search, unit)
         return sigma <= EXPLAINED_WITHIN_MM and slip_of(search, unit, should_be, sigma) is not None
 
@@ -154,7 +166,9 @@ class _Hunt:
         residual = at.solution.residual - (slope @ row) * pull
         after = at.solution.covariance - np.outer(row, row) / (1 + float(slope[unit] @ row))
         redundancy = 1 - ((slope @ after) * slope).sum(axis=1)
-        gain = np.where(self.kept(at.out) & (redundancy > UNCHECKED), residual**2 / np.maximum(redundancy, UNCHECKED), 0)
+        gain = np.where(
+            self.kept(at.out) & (redundancy > UNCHECKED), residual**2 / np.maximum(redundancy, UNCHECKED), 0
+        )
         near = [int(i) for i in np.argsort(-gain) if gain[i] > own - max(3 * EQUALLY_GOOD, NEARLY * own)]
         found, moved = [], []
         for i in [i for i in near if i < self.net.taken][:MOST_OTHERS]:
@@ -166,7 +180,11 @@ class _Hunt:
         for first in sorted({int(self.unit[i]) for i in near if i >= self.net.taken}):
             out = (at.out - {unit}) | {first}
             ends = self.net.ends[unit]
-            if self.net.ends[first, 0] in ends and self.holds(out) and not self.fitted(out, (at.solution.places, at.solution.plane)).failing:
+            if (
+                self.net.ends[first, 0] in ends
+                and self.holds(out)
+                and not self.fitted(out, (at.solution.places, at.solution.plane)).failing
+            ):
                 moved.append(int(self.net.ends[first, 0]))
         return found, moved
 
@@ -184,7 +202,11 @@ def find_gross_errors(search: Search) -> None:
             break
     best = min(found, key=hunt.rank)
     if best.failing:
-        found.append(hunt.polished((search.net.nominal.copy(), level_start(search.net, search.keep)), np.zeros(len(search.keep))))
+        found.append(
+            hunt.polished(
+                (search.net.nominal.copy(), level_start(search.net, search.keep)), np.zeros(len(search.keep))
+            )
+        )
         best = min(found, key=hunt.rank)
     suspects: set[int] = set()
     groups: dict[int, list[tuple[_Try, int]]] = {}
@@ -198,20 +220,32 @@ def find_gross_errors(search: Search) -> None:
         rated = sorted(((worth(tried, i), k) for k, (tried, i) in enumerate(others)))
         if rated[0][0] < here - EQUALLY_GOOD:  # another explanation is clearly the better one
             best, instead = others[rated[0][1]]
-            others = [(tried, i) for value, k in rated[1:] for tried, i in [others[k]] if value < rated[0][0] + EQUALLY_GOOD]
+            others = [
+                (tried, i)
+                for value, k in rated[1:]
+                for tried, i in [others[k]]
+                if value < rated[0][0] + EQUALLY_GOOD
+            ]
             groups[instead] = others
         else:
             groups[unit] = [others[k] for value, k in rated if value < here + EQUALLY_GOOD]
     search.keep = hunt.kept(best.out)
     search.suspects = sorted(suspects)
     search.moved = [int(search.net.ends[u, 0]) for u in sorted(best.out) if u >= search.net.taken]
-    search.aside = [u for u in sorted(best.out, key=lambda u: -abs(float(best.solution.residual[u]))) if u < search.net.taken]
+    search.aside = [
+        u
+        for u in sorted(best.out, key=lambda u: -abs(float(best.solution.residual[u])))
+        if u < search.net.taken
+    ]
     spread = np.zeros_like(best.solution.covariance)
     for unit, others in groups.items():
         if unit in best.out and others:
             search.doubtful.append([unit, *(i for _, i in others)])
             for tried, _ in others:
-                move = np.append((tried.solution.places - best.solution.places).ravel(), tried.solution.plane - best.solution.plane)
+                move = np.append(
+                    (tried.solution.places - best.solution.places).ravel(),
+                    tried.solution.plane - best.solution.plane,
+                )
                 spread += np.outer(move, move)
     search.spread = spread if spread.any() else None
     search.solution = best.solution

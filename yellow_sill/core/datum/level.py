@@ -116,7 +116,11 @@ def level(request: LevelRequest) -> Levelled:
     middle = flats.mean(axis=0)
     load = np.array(request.load_xy, float) if request.load_xy else stands.mean(axis=0)
     if not _inside(stands, load):
-        raise BadField("The weight would lie outside the stands: the shell tips.", "load_xy", "Move the stands so that the heavy part is between them.")
+        raise BadField(
+            "The weight would lie outside the stands: the shell tips.",
+            "load_xy",
+            "Move the stands so that the heavy part is between them.",
+        )
     plane = np.linalg.lstsq(_basis(flats, middle), heights, rcond=None)[0]
     wanted = -_basis(stands, middle)[:, 1:] @ plane[1:]
     twist = _twist(flats, middle, heights - _basis(flats, middle) @ plane)
@@ -168,7 +172,9 @@ def _twist(flats: np.ndarray, middle: np.ndarray, own: np.ndarray) -> float | No
     return float(np.linalg.lstsq(full, own, rcond=None)[0][3])
 
 
-def stacks(packers_mm: Sequence[float], most_mm: float, now: Sequence[float] = ()) -> dict[float, list[float]]:
+def stacks(
+    packers_mm: Sequence[float], most_mm: float, now: Sequence[float] = ()
+) -> dict[float, list[float]]:
     """Every height that up to four packers make, with the fewest of them; what lies there now can stay.
 
     >>> stacks([2, 5], 8)
@@ -204,7 +210,9 @@ def _rest(stands: np.ndarray, lifts: np.ndarray, load: np.ndarray) -> tuple[np.n
     return planes[best, every], np.maximum(gaps[best, every], 0)
 
 
-def _settled(request: LevelRequest, stands: np.ndarray, lifts: np.ndarray, load: np.ndarray, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _settled(
+    request: LevelRequest, stands: np.ndarray, lifts: np.ndarray, load: np.ndarray, points: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
     """How far points rise when the stands are raised (k x n), and the air above each stand (k x s)."""
     if request.rigid or len(stands) == 3:
         planes, gap = _rest(stands, lifts, load)
@@ -220,7 +228,9 @@ def _chosen(request, wanted, choices, stands, load, flats, heights, middle) -> n
     have = np.array(list(choices))
     now = np.array([stand.packed_mm for stand in request.stands])
     most = np.array([stand.most_mm for stand in request.stands])
-    ideal = now + wanted - (now + wanted).min()  # the lowest stand keeps no packer, all others are built up to it
+    ideal = (
+        now + wanted - (now + wanted).min()
+    )  # the lowest stand keeps no packer, all others are built up to it
     reach = float((most - ideal).min())
     if reach < 0:
         short = int((most - ideal).argmin())
@@ -229,8 +239,14 @@ def _chosen(request, wanted, choices, stands, load, flats, heights, middle) -> n
             "stands",
             "Set the lowest stand higher first, or use taller stands.",
         )
-    bases = sorted({0.0, *(float(h) for h in have if h <= reach)}, key=lambda base: abs(base - float((now - ideal).mean())))[:BASES]
-    near = [[have[np.argsort(np.abs(have - (base + each)), kind="stable")[:TRIED]] for each in ideal] for base in bases]
+    bases = sorted(
+        {0.0, *(float(h) for h in have if h <= reach)},
+        key=lambda base: abs(base - float((now - ideal).mean())),
+    )[:BASES]
+    near = [
+        [have[np.argsort(np.abs(have - (base + each)), kind="stable")[:TRIED]] for each in ideal]
+        for base in bases
+    ]
     tries = np.unique(np.array([stack for each in near for stack in product(*each)]), axis=0)
     tries = tries[(tries <= most + 1e-9).all(axis=1)]
     if not len(tries):
@@ -276,7 +292,12 @@ def _answer(request, chosen, choices, stands, load, flats, heights, middle, plan
         off_level_mm=round(float(np.ptp(levelled)), 3),
         twist_mm=round(twisted, 3),
         flats=[
-            LevelledFlat(id=flat.id, height_mm=round(float(h - after.mean()), 3), off_level_mm=round(float(off), 3), own_mm=round(float(o), 3))
+            LevelledFlat(
+                id=flat.id,
+                height_mm=round(float(h - after.mean()), 3),
+                off_level_mm=round(float(off), 3),
+                own_mm=round(float(o), 3),
+            )
             for flat, h, off, o in zip(request.flats, after, levelled, own, strict=True)
         ],
         order=_order(packed),
@@ -299,16 +320,30 @@ def _order(packed: list[Packing]) -> list[str]:
     return steps
 
 
-def _words(request: LevelRequest, packed: list[Packing], light: int | None, off: float, twist: float, own: np.ndarray) -> list[str]:
-    words = [f"The flats come level within {off:.1f} mm." if any(each.add_mm for each in packed) else f"It stands level within {off:.1f} mm: nothing to add."]
+def _words(
+    request: LevelRequest, packed: list[Packing], light: int | None, off: float, twist: float, own: np.ndarray
+) -> list[str]:
+    words = [
+        f"The flats come level within {off:.1f} mm."
+        if any(each.add_mm for each in packed)
+        else f"It stands level within {off:.1f} mm: nothing to add."
+    ]
     if light is not None:
-        words.append(f"{packed[light].stand} goes light: {packed[light].gap_mm:.1f} mm of air. Push a shim in by hand until it just touches.")
+        words.append(
+            f"{packed[light].stand} goes light: {packed[light].gap_mm:.1f} mm of air. Push a shim in by hand until it just touches."
+        )
     if abs(twist) >= 0.5:
-        words.append(f"{abs(twist):.1f} mm of twist stays over the flats: that is in the shell, not in the floor.")
+        words.append(
+            f"{abs(twist):.1f} mm of twist stays over the flats: that is in the shell, not in the floor."
+        )
     if not request.rigid and len(packed) == 4:
-        words.append("Four packed stands press the shell flat: what they press out comes back when it is lifted off.")
+        words.append(
+            "Four packed stands press the shell flat: what they press out comes back when it is lifted off."
+        )
     worst = int(np.abs(own).argmax())
     if abs(own[worst]) >= 1.0:
         way = "above" if own[worst] > 0 else "below"
-        words.append(f"{request.flats[worst].id} lies {abs(own[worst]):.1f} mm {way} the others' plane: no packer mends that.")
+        words.append(
+            f"{request.flats[worst].id} lies {abs(own[worst]):.1f} mm {way} the others' plane: no packer mends that."
+        )
     return words

@@ -29,8 +29,14 @@ def mirrored(search: Search) -> list[tuple[int, np.ndarray, bool]]:
             here = search.solution.places[point]
             if np.linalg.norm(other - net.nominal[point]) < np.linalg.norm(here - net.nominal[point]):
                 search.solution.places[point], other, swapped = other, here.copy(), True
-            near, far = (float(np.linalg.norm(place - net.nominal[point])) for place in (search.solution.places[point], other))
-            close = float(np.linalg.norm(other - search.solution.places[point])) < MIRROR_CLOSE_MM or far < MIRROR_TIMES * near
+            near, far = (
+                float(np.linalg.norm(place - net.nominal[point]))
+                for place in (search.solution.places[point], other)
+            )
+            close = (
+                float(np.linalg.norm(other - search.solution.places[point])) < MIRROR_CLOSE_MM
+                or far < MIRROR_TIMES * near
+            )
             told.append((int(point), other, close))
             break
     if swapped:
@@ -60,7 +66,10 @@ def _may_fit(search: Search, point: int, rows: np.ndarray, turned: np.ndarray) -
     """A quick look whether a mirrored place comes near the heights and distances read."""
     net = search.net
     heights = rows[net.is_a("height", "height_difference")[rows]]
-    if len(heights) and abs(turned[2] - search.solution.places[point][2]) > FAR_SIGMA * net.sigma[heights].min():
+    if (
+        len(heights)
+        and abs(turned[2] - search.solution.places[point][2]) > FAR_SIGMA * net.sigma[heights].min()
+    ):
         return False
     taped = rows[net.is_a("distance")[rows]]
     far = search.solution.places[net.ends[taped, :2].sum(axis=1) - point]

@@ -40,7 +40,9 @@ LOOSE_MM = 1e5
 _LISTED = re.compile(r"^(points|readings|flats|stands)\[(\d+)\]")
 
 PointId = Annotated[str, Field(min_length=1, max_length=40, coerce_numbers_to_str=True)]
-Place = Annotated[list[Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]], Field(min_length=3, max_length=3)]
+Place = Annotated[
+    list[Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]], Field(min_length=3, max_length=3)
+]
 
 
 class Undetermined(CoreError):
@@ -91,7 +93,11 @@ class NetworkRecord(Record):
                 name = None
             if part is None or name is None:
                 raise
-            raise BadField(f"{part[1].removesuffix('s').capitalize()} {str(name)[:40]}: {error.what}", error.where, error.mend) from None
+            raise BadField(
+                f"{part[1].removesuffix('s').capitalize()} {str(name)[:40]}: {error.what}",
+                error.where,
+                error.mend,
+            ) from None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,7 +134,9 @@ class Network:
         return self.kind >= len(KINDS)
 
 
-def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading], level_plane: bool = False) -> Network:
+def network_of(
+    points: Sequence[NetworkPoint], readings: Sequence[NetworkReading], level_plane: bool = False
+) -> Network:
     """Check and lay out a network.
 
     Args: points, readings: as typed; level_plane: see Network.
@@ -140,7 +148,9 @@ def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading
     for i, point in enumerate(points):
         other = alike.setdefault(point.id.strip().casefold(), point.id)
         if index.setdefault(point.id, i) != i or other != point.id:
-            both = point.id if other == point.id else f"{other} and {point.id.strip()}, which nobody tells apart"
+            both = (
+                point.id if other == point.id else f"{other} and {point.id.strip()}, which nobody tells apart"
+            )
             raise BadField(f"Two points bear the name {both}.", f"points[{i}].id", "Give each its own.")
     ends = np.full((len(readings), 3), -1)
     nominal = np.array([point.nominal for point in points], float).reshape(-1, 3)
@@ -158,16 +168,26 @@ def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading
             )
         for k, name in enumerate(reading.points):
             if name not in index:
-                raise BadField(f"Reading {reading.id}: there is no point {name}.", f"{where}.points[{k}]", "Check the name, or add the point.")
+                raise BadField(
+                    f"Reading {reading.id}: there is no point {name}.",
+                    f"{where}.points[{k}]",
+                    "Check the name, or add the point.",
+                )
             ends[i, k] = index[name]
         if len(set(reading.points)) < needed:
-            raise BadField(f"Reading {reading.id}: it goes from {reading.points[0]} to itself.", f"{where}.points", "Name two different points.")
+            raise BadField(
+                f"Reading {reading.id}: it goes from {reading.points[0]} to itself.",
+                f"{where}.points",
+                "Name two different points.",
+            )
         value[i], sigma[i] = _checked(reading, where), reading.sigma_mm
         if reading.kind == "angle":
             apex, arms = nominal[ends[i, 1]], nominal[ends[i, [0, 2]]]
             shorter = float(np.linalg.norm(arms - apex, axis=1).min())
             if shorter < 1:
-                raise BadField(f"Reading {reading.id}: one arm of this angle has no length.", f"{where}.points")
+                raise BadField(
+                    f"Reading {reading.id}: one arm of this angle has no length.", f"{where}.points"
+                )
             value[i], sigma[i] = np.radians(reading.value), reading.sigma_mm / shorter
     trusted = np.array([point.trusted for point in points], bool)
     sure = np.flatnonzero(trusted)
@@ -189,13 +209,23 @@ def network_of(points: Sequence[NetworkPoint], readings: Sequence[NetworkReading
 
 def _checked(reading: NetworkReading, where: str) -> float:
     if reading.kind in ("distance", "plumb") and reading.value <= 0:
-        raise BadField(f"Reading {reading.id}: {reading.value:g} mm is no {KIND_WORDS[reading.kind].lower()}.", f"{where}.value", "It must be above 0.")
+        raise BadField(
+            f"Reading {reading.id}: {reading.value:g} mm is no {KIND_WORDS[reading.kind].lower()}.",
+            f"{where}.value",
+            "It must be above 0.",
+        )
     if reading.kind == "angle" and not 0 < reading.value < 180:
-        raise BadField(f"Reading {reading.id}: {reading.value:g}° is no angle between two arms.", f"{where}.value", "It lies between 0 and 180.")
+        raise BadField(
+            f"Reading {reading.id}: {reading.value:g}° is no angle between two arms.",
+            f"{where}.value",
+            "It lies between 0 and 180.",
+        )
     return reading.value
 
 
-def predicted(net: Network, places: np.ndarray, plane: np.ndarray, rows: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray]:
+def predicted(
+    net: Network, places: np.ndarray, plane: np.ndarray, rows: np.ndarray | None = None
+) -> tuple[np.ndarray, np.ndarray]:
     """What each reading should be, and how that changes with every coordinate.
 
     Args:
@@ -303,7 +333,11 @@ def frame_of(net: Network, keep: np.ndarray, used: np.ndarray | None = None) -> 
     absolute = keep & (net.is_a("offset_y") | (net.is_a("height") & (not net.level_plane)))
     rows = np.flatnonzero(absolute)
     motions = rigid_motions(net.nominal)
-    fixing = predicted(net, net.nominal, np.zeros(3), rows)[1][:, : 3 * n] @ motions if len(rows) else np.zeros((0, 6))
+    fixing = (
+        predicted(net, net.nominal, np.zeros(3), rows)[1][:, : 3 * n] @ motions
+        if len(rows)
+        else np.zeros((0, 6))
+    )
     trusted = motions.reshape(n, 3, 6)[net.trusted].reshape(-1, 6)
     both = np.vstack([fixing, trusted])
     if len(both) >= 6 and np.linalg.svd(both, compute_uv=False)[5] > FRAME_HELD:
@@ -359,9 +393,13 @@ class Equations:
         # the best fit holds its motions to a thousandth of a millimetre
         self.fit = np.vstack([frame.fit, np.zeros((3, frame.fit.shape[1]))]) * (1000 / np.sqrt(max(1, n)))
         self._held = self.fit[self.free] @ self.fit[self.free].T
-        self._loose = np.append(np.repeat(np.broadcast_to(loose_mm, n), 3) ** -2.0, np.full(3, 1 / LOOSE_MM**2))
+        self._loose = np.append(
+            np.repeat(np.broadcast_to(loose_mm, n), 3) ** -2.0, np.full(3, 1 / LOOSE_MM**2)
+        )
 
-    def stand(self, places: np.ndarray, plane: np.ndarray, weight_of: Callable[[np.ndarray], np.ndarray]) -> _Stand:
+    def stand(
+        self, places: np.ndarray, plane: np.ndarray, weight_of: Callable[[np.ndarray], np.ndarray]
+    ) -> _Stand:
         """The equations at a place, each row weighed by what ``weight_of`` makes of the residuals (in standard errors)."""
         net, free = self.net, self.free
         value, slope = predicted(net, places, plane)
@@ -425,7 +463,12 @@ def solve(
     covariance = np.zeros((len(free), len(free)))
     covariance[np.ix_(free, free)] = np.linalg.inv(here.normal)
     return Solution(
-        places=here.places, plane=here.plane, covariance=covariance, residual=here.residual, slope=here.slope, cost=float((here.residual[keep] ** 2).sum())
+        places=here.places,
+        plane=here.plane,
+        covariance=covariance,
+        residual=here.residual,
+        slope=here.slope,
+        cost=float((here.residual[keep] ** 2).sum()),
     )
 
 

@@ -8,7 +8,19 @@ from pydantic import Field
 from scipy.special import chdtri
 
 from ..records import OneOf, Record
-from .network import KIND_WORDS, KINDS, MOST_POINTS, MOST_READINGS, Network, NetworkPoint, NetworkReading, NetworkRecord, frame_of, network_of, predicted
+from .network import (
+    KIND_WORDS,
+    KINDS,
+    MOST_POINTS,
+    MOST_READINGS,
+    Network,
+    NetworkPoint,
+    NetworkReading,
+    NetworkRecord,
+    frame_of,
+    network_of,
+    predicted,
+)
 from .sight import TAPE_MM, Bar, Plate, Sheet, reach
 
 #: Standard errors of the usual tools, mm; source: docs/methods.md section 7.
@@ -101,7 +113,16 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
     net = network_of(request.points, request.readings, level)
     asked = network_of(
         request.points,
-        [NetworkReading(id=str(i), kind=c.kind, points=c.points, value=90 if c.kind == "angle" else 1, sigma_mm=c.sigma_mm) for i, c in enumerate(candidates)],
+        [
+            NetworkReading(
+                id=str(i),
+                kind=c.kind,
+                points=c.points,
+                value=90 if c.kind == "angle" else 1,
+                sigma_mm=c.sigma_mm,
+            )
+            for i, c in enumerate(candidates)
+        ],
         level,
     )
     covariance = _prior(net)
@@ -109,7 +130,11 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
     slope = slope / asked.sigma[: len(candidates), None]
     sizes = _sizes(covariance, len(net.ids))
     told = NextReadings(
-        worst_before_mm=round(float(sizes.max()), 3), worst_point=net.ids[int(sizes.argmax())], candidates=len(candidates), readings=[], unreached=[]
+        worst_before_mm=round(float(sizes.max()), 3),
+        worst_point=net.ids[int(sizes.argmax())],
+        candidates=len(candidates),
+        readings=[],
+        unreached=[],
     )
     open_ones = np.ones(len(candidates), bool)
     given_up: set[int] = set()
@@ -121,7 +146,12 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
         if best is None:
             given_up.add(point)
             if sizes[point] > WELL_KNOWN_MM:
-                told.unreached.append(Unreached(point=net.ids[point], why=_why_unreached(net.ids[point], sizes[point], hidden.get(net.ids[point], []))))
+                told.unreached.append(
+                    Unreached(
+                        point=net.ids[point],
+                        why=_why_unreached(net.ids[point], sizes[point], hidden.get(net.ids[point], [])),
+                    )
+                )
             continue
         open_ones[best] = False
         row = covariance @ slope[best]
@@ -148,11 +178,17 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
 
 
 def _why_unreached(name: str, size: float, hidden: list[str]) -> str:
-    sure = f"{name} is only sure within {REGION * size:.1f} mm (95 %)" if size < LOOSE_SHARE * UNREAD_MM else f"{name} is not fixed"
+    sure = (
+        f"{name} is only sure within {REGION * size:.1f} mm (95 %)"
+        if size < LOOSE_SHARE * UNREAD_MM
+        else f"{name} is not fixed"
+    )
     if not hidden:
         return f"{sure}, and nothing that is left to read makes it surer."
     walls = list(dict.fromkeys(hidden))
-    hides = f"{', '.join(walls[:3])} {'hides' if len(walls) == 1 else 'hide'} it from {len(hidden)} other points"
+    hides = (
+        f"{', '.join(walls[:3])} {'hides' if len(walls) == 1 else 'hide'} it from {len(hidden)} other points"
+    )
     return f"{sure}; {hides}. An offset, a plumb line or a mark between would reach it."
 
 
@@ -166,7 +202,11 @@ def possible(request: NextReadingRequest) -> tuple[list[Candidate], dict[str, li
     seen = reach(nominal, request.sheets, request.tape_mm, plates=request.plates, bars=request.bars)
     for i, k in seen.pairs:
         if not (trusted[i] and trusted[k]):
-            found.append(Candidate.model_construct(kind="distance", points=[names[i], names[k]], sigma_mm=request.tape_sigma_mm))
+            found.append(
+                Candidate.model_construct(
+                    kind="distance", points=[names[i], names[k]], sigma_mm=request.tape_sigma_mm
+                )
+            )
     hidden: dict[str, list[str]] = {}
     for pair, wall in seen.hidden.items():
         for i in pair:
@@ -220,6 +260,9 @@ def _best(covariance: np.ndarray, slope: np.ndarray, open_ones: np.ndarray, n: i
     before = _blocks(covariance, n)
     after = _longest(before[None] - own[..., :, None] * own[..., None, :])
     blame = (after ** (POWER / 2)).sum(axis=1)
-    blame[np.trace(before[point]) - (own[:, point] ** 2).sum(axis=1) > (1 - LEAST_HELP) * np.trace(before[point])] = np.inf
+    blame[
+        np.trace(before[point]) - (own[:, point] ** 2).sum(axis=1)
+        > (1 - LEAST_HELP) * np.trace(before[point])
+    ] = np.inf
     best = int(blame.argmin())
     return int(rows[best]) if np.isfinite(blame[best]) else None

@@ -78,10 +78,14 @@ def rest_says(search: Search, i: int) -> tuple[float, float]:
     share = float(search.solution.slope[i] @ search.solution.covariance @ search.solution.slope[i])
     left = max(1 - share, 1e-9)
     sigma = search.net.sigma[i]
-    return float(search.net.value[i] + search.solution.residual[i] / left * sigma), float(sigma * np.sqrt(share / left))
+    return float(search.net.value[i] + search.solution.residual[i] / left * sigma), float(
+        sigma * np.sqrt(share / left)
+    )
 
 
-def slip_of(search: Search, i: int, should_be: float, sigma: float) -> tuple[str, str, float | None, list[str]] | None:
+def slip_of(
+    search: Search, i: int, should_be: float, sigma: float
+) -> tuple[str, str, float | None, list[str]] | None:
     """What explains a silly reading: kind, words, the value and the points meant. None where nothing does."""
     net = search.net
     kind = ALL_KINDS[net.kind[i]]
@@ -94,10 +98,23 @@ def slip_of(search: Search, i: int, should_be: float, sigma: float) -> tuple[str
     ends = tuple(int(k) for k in net.ends[i] if k >= 0)
     if kind in ("distance", "plumb", "height"):
         for pair in wrong_pairs(ends, net.nominal):
-            tried = replace(net, kind=net.kind[[i]], ends=np.array([[*pair, -1, -1][:3]]), value=net.value[[i]], sigma=net.sigma[[i]])
+            tried = replace(
+                net,
+                kind=net.kind[[i]],
+                ends=np.array([[*pair, -1, -1][:3]]),
+                value=net.value[[i]],
+                sigma=net.sigma[[i]],
+            )
             value, slope = predicted(tried, search.solution.places, search.solution.plane)
-            about = np.hypot(np.sqrt(max(0.0, slope[0] @ search.solution.covariance @ slope[0])), net.sigma[i])
+            about = np.hypot(
+                np.sqrt(max(0.0, slope[0] @ search.solution.covariance @ slope[0])), net.sigma[i]
+            )
             if abs(value[0] - net.value[i]) <= 2 * about and not search.frame.held[list(pair)].all():
                 names = [net.ids[k] for k in pair]
-                return "wrong_pair", f"It fits {' to '.join(names)}: was the wrong point measured?", None, names
+                return (
+                    "wrong_pair",
+                    f"It fits {' to '.join(names)}: was the wrong point measured?",
+                    None,
+                    names,
+                )
     return (slip.kind, slip.words, slip.value, []) if slip else None

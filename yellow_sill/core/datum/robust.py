@@ -57,11 +57,21 @@ def level_start(net: Network, keep: np.ndarray) -> np.ndarray:
     weak = np.diag([1e-9, 1 / 100**2, 1 / 100**2])
     for scale in (40.0, 40.0, 20.0, 20.0, 10.0, 10.0, 10.0):
         weight = geman_mcclure((over - basis @ plane) / scale) / scale**2
-        plane = np.linalg.solve((basis * weight[:, None]).T @ basis + weak, (basis * weight[:, None]).T @ over + weak[:, 0] * plane[0])
+        plane = np.linalg.solve(
+            (basis * weight[:, None]).T @ basis + weak,
+            (basis * weight[:, None]).T @ over + weak[:, 0] * plane[0],
+        )
     return plane
 
 
-def redescended(net: Network, keep: np.ndarray, equations: Equations, start: Place, scales: tuple[float, ...], kernel: Kernel) -> tuple[Place, np.ndarray]:
+def redescended(
+    net: Network,
+    keep: np.ndarray,
+    equations: Equations,
+    start: Place,
+    scales: tuple[float, ...],
+    kernel: Kernel,
+) -> tuple[Place, np.ndarray]:
     """A redescending fit by iterated weights.
 
     Args: equations: with the nominal places as weak readings; scales: one a step, in standard errors.

@@ -20,7 +20,10 @@ SIGMA_MM = 0.7
 LEAST_WIDE_MM = 100.0
 #: Step of the numerical derivatives, mm.
 STEP_MM = 1e-3
-LOZENGE_WORDS = ("the diagonal from front left to rear right is {0} the longer", "the diagonal from front right to rear left is {0} the longer")
+LOZENGE_WORDS = (
+    "the diagonal from front left to rear right is {0} the longer",
+    "the diagonal from front right to rear left is {0} the longer",
+)
 
 
 #: A variance or covariance of coordinates, mm²; 1e8 is 10 m of standard error.
@@ -33,7 +36,13 @@ class ShapePoint(Record):
     id: PointId
     nominal: Place
     place: Place
-    covariance_mm2: Annotated[list[Annotated[list[Variance], Field(min_length=3, max_length=3)]], Field(min_length=3, max_length=3)] | None = None
+    covariance_mm2: (
+        Annotated[
+            list[Annotated[list[Variance], Field(min_length=3, max_length=3)]],
+            Field(min_length=3, max_length=3),
+        ]
+        | None
+    ) = None
 
 
 class Face(Record):
@@ -100,8 +109,12 @@ def shape(request: ShapeRequest) -> Shape:
     whole, missing = _whole(nominal, pairs)
     return Shape(
         measures=told(whole),
-        asymmetry=[_asymmetry(nominal, places, covariance, names, pair, request.confidence) for pair in pairs],
-        squareness=told([each for i, face in enumerate(request.faces) for each in _square(face, i, names, nominal)]),
+        asymmetry=[
+            _asymmetry(nominal, places, covariance, names, pair, request.confidence) for pair in pairs
+        ],
+        squareness=told(
+            [each for i, face in enumerate(request.faces) for each in _square(face, i, names, nominal)]
+        ),
         not_told=missing,
     )
 
@@ -109,9 +122,19 @@ def shape(request: ShapeRequest) -> Shape:
 def _covariance(request: ShapeRequest) -> np.ndarray:
     blocks = np.zeros((len(request.points), 3, 3))
     for i, point in enumerate(request.points):
-        given = np.eye(3) * SIGMA_MM**2 if point.covariance_mm2 is None else np.array(point.covariance_mm2, float)
-        if given.shape != (3, 3) or not np.isfinite(given).all() or np.linalg.eigvalsh((given + given.T) / 2)[0] < -1e-6:
-            raise BadField(f"The covariance of {point.id} is none.", f"points[{i}].covariance_mm2", "It is 3 x 3, symmetric, and not negative.")
+        given = (
+            np.eye(3) * SIGMA_MM**2 if point.covariance_mm2 is None else np.array(point.covariance_mm2, float)
+        )
+        if (
+            given.shape != (3, 3)
+            or not np.isfinite(given).all()
+            or np.linalg.eigvalsh((given + given.T) / 2)[0] < -1e-6
+        ):
+            raise BadField(
+                f"The covariance of {point.id} is none.",
+                f"points[{i}].covariance_mm2",
+                "It is 3 x 3, symmetric, and not negative.",
+            )
         blocks[i] = (given + given.T) / 2
     return blocks
 
@@ -130,7 +153,11 @@ def _pairs(request: ShapeRequest, names: list[str], nominal: np.ndarray) -> np.n
             if nominal[a, 1] > nominal[b, 1]:
                 a, b = b, a
             if nominal[b, 1] - nominal[a, 1] < LEAST_WIDE_MM:
-                raise BadField(f"{pair[0]} and {pair[1]} do not lie on both sides.", f"pairs[{i}]", "A pair is a left point and a right one.")
+                raise BadField(
+                    f"{pair[0]} and {pair[1]} do not lie on both sides.",
+                    f"pairs[{i}]",
+                    "A pair is a left point and a right one.",
+                )
             found.append((a, b))
     return np.array(sorted(found, key=lambda pair: nominal[pair[0], 0]), int).reshape(-1, 2)
 
@@ -148,8 +175,19 @@ def _told(measured: _Measured, places: np.ndarray, covariance: np.ndarray, wide:
     sigma = float(np.sqrt(max(variance, 0)))
     real = bool(abs(value) > wide * sigma and abs(value) > 1e-6)
     figure = f"{abs(value):.1f} {unit}"
-    words = f"{(above if value > 0 else below).format(figure)}" if real else f"no {name.lower()} beyond the noise of {wide * sigma:.1f} {unit}"
-    return Measure(name=name, value=round(float(value), 4), sigma=round(sigma, 4), unit=unit, real=real, words=words[0].upper() + words[1:] + ".")
+    words = (
+        f"{(above if value > 0 else below).format(figure)}"
+        if real
+        else f"no {name.lower()} beyond the noise of {wide * sigma:.1f} {unit}"
+    )
+    return Measure(
+        name=name,
+        value=round(float(value), 4),
+        sigma=round(sigma, 4),
+        unit=unit,
+        real=real,
+        words=words[0].upper() + words[1:] + ".",
+    )
 
 
 def _weights(basis: np.ndarray, wanted: int) -> np.ndarray:
@@ -165,8 +203,24 @@ def _whole(nominal: np.ndarray, pairs: np.ndarray) -> tuple[list[_Measured], lis
     if np.linalg.matrix_rank(plane, tol=0.05) == 3:
         pitch, roll = _weights(plane, 1), _weights(plane, 2)
         rises = lambda weights: lambda places: float(weights @ (places[:, 2] - nominal[:, 2]))  # noqa: E731
-        out.append(("Roll", "mm per m", "against the frame the right side lies {0} high", "against the frame the left side lies {0} high", rises(roll)))
-        out.append(("Pitch", "mm per m", "against the frame the tail lies {0} high", "against the frame the nose lies {0} high", rises(pitch)))
+        out.append(
+            (
+                "Roll",
+                "mm per m",
+                "against the frame the right side lies {0} high",
+                "against the frame the left side lies {0} high",
+                rises(roll),
+            )
+        )
+        out.append(
+            (
+                "Pitch",
+                "mm per m",
+                "against the frame the tail lies {0} high",
+                "against the frame the nose lies {0} high",
+                rises(pitch),
+            )
+        )
     if len(pairs) < 3:
         return out, ["Twist, sag, sway and lozenge need three mirrored pairs along the shell."]
     left, right = pairs[:, 0], pairs[:, 1]
@@ -184,13 +238,35 @@ def _whole(nominal: np.ndarray, pairs: np.ndarray) -> tuple[list[_Measured], lis
         return float(slope @ across)
 
     middle, reach = (along.max() + along.min()) / 2, length / 2
-    bow = _weights(np.column_stack([np.ones(len(along)), along - middle, 1 - ((along - middle) / reach) ** 2]), 2)
+    bow = _weights(
+        np.column_stack([np.ones(len(along)), along - middle, 1 - ((along - middle) / reach) ** 2]), 2
+    )
     wide = f"over a width of {typical:.0f} mm"
-    half_way = lambda axis: lambda places: float(bow @ (places[pairs, axis] - nominal[pairs, axis]).mean(axis=1))  # noqa: E731
+    half_way = lambda axis: (  # noqa: E731
+        lambda places: float(bow @ (places[pairs, axis] - nominal[pairs, axis]).mean(axis=1))
+    )
     out += [
-        ("Twist", "mm per m", f"towards the tail the right side rises by {{0}} {wide}", f"towards the tail the left side rises by {{0}} {wide}", twist),
-        ("Sag", "mm", "it hogs: the middle stands {0} above its ends", "it sags: the middle hangs {0} below its ends", half_way(2)),
-        ("Sway", "mm", "the middle bows {0} to the right of its ends", "the middle bows {0} to the left of its ends", half_way(1)),
+        (
+            "Twist",
+            "mm per m",
+            f"towards the tail the right side rises by {{0}} {wide}",
+            f"towards the tail the left side rises by {{0}} {wide}",
+            twist,
+        ),
+        (
+            "Sag",
+            "mm",
+            "it hogs: the middle stands {0} above its ends",
+            "it sags: the middle hangs {0} below its ends",
+            half_way(2),
+        ),
+        (
+            "Sway",
+            "mm",
+            "the middle bows {0} to the right of its ends",
+            "the middle bows {0} to the left of its ends",
+            half_way(1),
+        ),
         ("Lozenge", "mm", *LOZENGE_WORDS, _lozenge(nominal, left[0], right[0], left[-1], right[-1])),
     ]
     return out, []
@@ -204,7 +280,14 @@ def _lozenge(nominal: np.ndarray, fl: int, fr: int, rl: int, rr: int) -> Callabl
     return lambda places: difference(places) - usual
 
 
-def _asymmetry(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, names: list[str], pair: np.ndarray, confidence: float) -> Measure:
+def _asymmetry(
+    nominal: np.ndarray,
+    places: np.ndarray,
+    covariance: np.ndarray,
+    names: list[str],
+    pair: np.ndarray,
+    confidence: float,
+) -> Measure:
     """How far the right point lies from the mirror image of the left one, as a length; real by chi-squared on its three parts."""
     a, b = int(pair[0]), int(pair[1])
     turn = np.array([1.0, -1.0, 1.0])
@@ -213,20 +296,37 @@ def _asymmetry(nominal: np.ndarray, places: np.ndarray, covariance: np.ndarray, 
     words = f"{names[a]} and {names[b]} mirror each other within the noise."
     if real:
         words = f"{names[b]} lies {length:.1f} mm off the mirror image of {names[a]}: {way_words(off)}."
-    return Measure(name=f"{names[a]} {names[b]}", value=round(length, 4), sigma=round(sigma, 4), unit="mm", real=real, words=words)
+    return Measure(
+        name=f"{names[a]} {names[b]}",
+        value=round(length, 4),
+        sigma=round(sigma, 4),
+        unit="mm",
+        real=real,
+        words=words,
+    )
 
 
 def _square(face: Face, number: int, names: list[str], nominal: np.ndarray) -> list[_Measured]:
     where = f"faces[{number}]"
     if unknown := [name for name in face.points if name not in names]:
-        raise BadField(f"Face {face.id}: there is no point {unknown[0]}.", f"{where}.points", "Check the name.")
+        raise BadField(
+            f"Face {face.id}: there is no point {unknown[0]}.", f"{where}.points", "Check the name."
+        )
     at = [names.index(name) for name in face.points]
     if len(set(at)) < len(at):
-        raise BadField(f"Face {face.id}: {face.points[0]} is named twice.", f"{where}.points", "Name each point once.")
+        raise BadField(
+            f"Face {face.id}: {face.points[0]} is named twice.", f"{where}.points", "Name each point once."
+        )
     if face.opening:
         if len(at) != 4:
-            raise BadField(f"Face {face.id}: an opening has four corners, {len(at)} given.", f"{where}.points", "Name them in order round it.")
-        one, other = (f"the diagonal {face.points[k]} to {face.points[k + 2]} is {{0}} too long" for k in (0, 1))
+            raise BadField(
+                f"Face {face.id}: an opening has four corners, {len(at)} given.",
+                f"{where}.points",
+                "Name them in order round it.",
+            )
+        one, other = (
+            f"the diagonal {face.points[k]} to {face.points[k + 2]} is {{0}} too long" for k in (0, 1)
+        )
         return [(f"{face.id} out of square", "mm", one, other, _lozenge(nominal, at[0], at[1], at[3], at[2]))]
     axes, normal = _in_plane(nominal[at], f"Face {face.id}", where)
     out = []
@@ -234,7 +334,15 @@ def _square(face: Face, number: int, names: list[str], nominal: np.ndarray) -> l
         axis = int(np.abs(along).argmax())
         towards = along * np.sign(along[axis])
         words = f"{face.id} leans {{0}} over its {('length', 'width', 'height')[axis]}"
-        out.append((f"{face.id} lean over its {('length', 'width', 'height')[axis]}", "mm per m", words, words, _lean(nominal, at, towards, normal)))
+        out.append(
+            (
+                f"{face.id} lean over its {('length', 'width', 'height')[axis]}",
+                "mm per m",
+                words,
+                words,
+                _lean(nominal, at, towards, normal),
+            )
+        )
     return out
 
 
@@ -242,14 +350,18 @@ def _in_plane(points: np.ndarray, what: str, where: str) -> tuple[np.ndarray, np
     """Two directions in a plane through the points, and its normal."""
     _, size, ways = np.linalg.svd(points - points.mean(axis=0))
     if size[1] < 20:
-        raise BadField(f"{what}: its points lie in one line.", f"{where}.points", "Name three that span a plane.")
+        raise BadField(
+            f"{what}: its points lie in one line.", f"{where}.points", "Name three that span a plane."
+        )
     normal = ways[2]
     flat = np.eye(3)[np.argsort(np.abs(normal))[:2]]
     axes = flat - np.outer(flat @ normal, normal)
     return axes / np.linalg.norm(axes, axis=1)[:, None], normal
 
 
-def _lean(nominal: np.ndarray, at: list[int], along: np.ndarray, normal: np.ndarray) -> Callable[[np.ndarray], float]:
+def _lean(
+    nominal: np.ndarray, at: list[int], along: np.ndarray, normal: np.ndarray
+) -> Callable[[np.ndarray], float]:
     """How far the points depart along the normal, per metre along one direction in the plane."""
     arm = (nominal[at] - nominal[at].mean(axis=0)) / 1000
     across = np.cross(normal, along)

@@ -60,13 +60,25 @@ class Reach:
 
 
 def in_reach(
-    places: np.ndarray, sheets: Sequence[Sheet] = (), tape_mm: float = TAPE_MM, *, plates: Sequence[Plate] = (), bars: Sequence[Bar] = ()
+    places: np.ndarray,
+    sheets: Sequence[Sheet] = (),
+    tape_mm: float = TAPE_MM,
+    *,
+    plates: Sequence[Plate] = (),
+    bars: Sequence[Bar] = (),
 ) -> list[tuple[int, int]]:
     """Pairs of points that a tape can join. Args, raises: see ``reach``."""
     return reach(places, sheets, tape_mm, plates=plates, bars=bars).pairs
 
 
-def reach(places: np.ndarray, sheets: Sequence[Sheet] = (), tape_mm: float = TAPE_MM, *, plates: Sequence[Plate] = (), bars: Sequence[Bar] = ()) -> Reach:
+def reach(
+    places: np.ndarray,
+    sheets: Sequence[Sheet] = (),
+    tape_mm: float = TAPE_MM,
+    *,
+    plates: Sequence[Plate] = (),
+    bars: Sequence[Bar] = (),
+) -> Reach:
     """Pairs of points that a tape can join, and what hides the others.
 
     Two points that are both reached from below may also be joined by a tram gauge, whose pointers lower the line.
@@ -81,13 +93,22 @@ def reach(places: np.ndarray, sheets: Sequence[Sheet] = (), tape_mm: float = TAP
     first, second = first[near], second[near]
     metal = [_sheet_metal(sheet, i) for i, sheet in enumerate(sheets)]
     by = _hidden_by(places[first], places[second], metal, plates, bars)
-    low = places[:, 2] <= places[:, 2].min() + LOW_SHARE * np.ptp(places[:, 2]) if len(places) else np.zeros(0, bool)
+    low = (
+        places[:, 2] <= places[:, 2].min() + LOW_SHARE * np.ptp(places[:, 2])
+        if len(places)
+        else np.zeros(0, bool)
+    )
     again = np.flatnonzero((by != "") & low[first] & low[second])
     if len(again):
         lowered = np.array([0, 0, POINTER_MM])
-        by[again] = _hidden_by(places[first[again]] - lowered, places[second[again]] - lowered, metal, plates, bars)
+        by[again] = _hidden_by(
+            places[first[again]] - lowered, places[second[again]] - lowered, metal, plates, bars
+        )
     pairs = list(zip(first.tolist(), second.tolist(), strict=True))
-    return Reach(pairs=[pair for pair, name in zip(pairs, by, strict=True) if not name], hidden={pair: str(n) for pair, n in zip(pairs, by, strict=True) if n})
+    return Reach(
+        pairs=[pair for pair, name in zip(pairs, by, strict=True) if not name],
+        hidden={pair: str(n) for pair, n in zip(pairs, by, strict=True) if n},
+    )
 
 
 def _sheet_metal(sheet: Sheet, number: int) -> tuple[Sheet, BaseGeometry]:
@@ -96,13 +117,21 @@ def _sheet_metal(sheet: Sheet, number: int) -> tuple[Sheet, BaseGeometry]:
     return sheet, metal.difference(union_all(holes)) if holes else metal
 
 
-def _hidden_by(a: np.ndarray, b: np.ndarray, metal: Sequence[tuple[Sheet, BaseGeometry]], plates: Sequence[Plate], bars: Sequence[Bar]) -> np.ndarray:
+def _hidden_by(
+    a: np.ndarray,
+    b: np.ndarray,
+    metal: Sequence[tuple[Sheet, BaseGeometry]],
+    plates: Sequence[Plate],
+    bars: Sequence[Bar],
+) -> np.ndarray:
     """The name of the first thing between each pair of places (k x 3 each), empty where there is none."""
     by = np.full(len(a), "", dtype="U60")
     for sheet, shape in metal:
         axis, u, v = _PLANE[sheet.axis]
         above, below = a[:, axis] - sheet.at_mm, b[:, axis] - sheet.at_mm
-        rows = np.flatnonzero((by == "") & (above * below < 0) & (np.abs(above) > ON_SHEET_MM) & (np.abs(below) > ON_SHEET_MM))
+        rows = np.flatnonzero(
+            (by == "") & (above * below < 0) & (np.abs(above) > ON_SHEET_MM) & (np.abs(below) > ON_SHEET_MM)
+        )
         if len(rows):
             crossing = a[rows] + (above[rows] / (above[rows] - below[rows]))[:, None] * (b[rows] - a[rows])
             by[rows[contains_xy(shape, crossing[:, u], crossing[:, v])]] = "the floor"
@@ -138,7 +167,11 @@ def _past(a: np.ndarray, b: np.ndarray, bar: Bar) -> np.ndarray:
     long = float(along @ along)
     if long < 1e-6:
         return np.zeros(len(a), bool)
-    on = [np.linalg.norm(p - start - np.clip((p - start) @ along / long, 0, 1)[:, None] * along, axis=1) < bar.radius_mm + ON_BAR_MM for p in (a, b)]
+    on = [
+        np.linalg.norm(p - start - np.clip((p - start) @ along / long, 0, 1)[:, None] * along, axis=1)
+        < bar.radius_mm + ON_BAR_MM
+        for p in (a, b)
+    ]
     d, r = b - a, a - start
     aa, bb, c, f = (d * d).sum(axis=1), d @ along, (d * r).sum(axis=1), r @ along
     slant = aa * long - bb * bb

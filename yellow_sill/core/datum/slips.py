@@ -53,7 +53,12 @@ def likely_slip(value: float, should_be: float, sigma_mm: float) -> Slip | None:
     within = max(WITHIN_SIGMA * sigma_mm, WITHIN_LEAST_MM)
     meant = min(swapped(value), key=lambda each: abs(each - should_be), default=None)
     if meant is not None and abs(meant - should_be) <= within:
-        return Slip(kind="transposed", words=f"Two digits are swapped: {value:g} mm was meant as {meant:g} mm.", value=meant, points=[])
+        return Slip(
+            kind="transposed",
+            words=f"Two digits are swapped: {value:g} mm was meant as {meant:g} mm.",
+            value=meant,
+            points=[],
+        )
     for whole in WHOLE_SLIPS_MM:
         for sign in (1, -1):
             if abs(value + sign * whole - should_be) <= within and abs(value - should_be) > 2 * within:
@@ -103,7 +108,11 @@ def doubt(value: float, expected: float, last: float | None, unit: str = "mm") -
         told = [format_reading(each, unit) for each in (abs(off), value, against)]
         return f"That differs by {told[0]} {unit} {when}: typed {told[1]}, {told[2]} expected. Right pair?"
     slip = likely_slip(value, against, 2.0) or likely_slip(value, against, 6.0)
-    meant = f": typed {value:g}, meant {slip.value:g}?" if slip else f": typed {value:g}, {against:.0f} expected. Right pair?"
+    meant = (
+        f": typed {value:g}, meant {slip.value:g}?"
+        if slip
+        else f": typed {value:g}, {against:.0f} expected. Right pair?"
+    )
     return f"That differs by {abs(off):.0f} mm {when}{meant}"
 
 
@@ -124,4 +133,8 @@ REPEATS_APART = 4.0
 def spread_words(values: Sequence[float], sigma_mm: float) -> str:
     """A word on repeats that do not agree, or nothing."""
     apart = max(values) - min(values)
-    return f"Repeats lie {apart:.1f} mm apart: read it once more, and strike the odd one." if apart > max(REPEATS_APART * sigma_mm, 2.0) else ""
+    return (
+        f"Repeats lie {apart:.1f} mm apart: read it once more, and strike the odd one."
+        if apart > max(REPEATS_APART * sigma_mm, 2.0)
+        else ""
+    )

@@ -13,7 +13,12 @@ from .network import TOLERANCE_MM
 #: What a datum is, and the words for it.
 POINT_KINDS = {"hole": "Hole centre", "face": "Flat face", "edge": "Edge", "bolt": "Bolt"}
 #: Where its nominal place came from.
-SOURCES = {"body": "Body type, made up", "drawing": "Maker's drawing", "mirrored": "Good side, mirrored", "measured": "Measured before cutting"}
+SOURCES = {
+    "body": "Body type, made up",
+    "drawing": "Maker's drawing",
+    "mirrored": "Good side, mirrored",
+    "measured": "Measured before cutting",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,20 +42,92 @@ def _saloon(sizes: dict[str, float]) -> list[_Row]:
     along, across, up = stretches(sizes)
     leg, wb, hinge = (R.leg_inner + R.leg_outer) / 2, R.wheelbase, R.half_width - 62
     rows = [
-        ("1", "Front crossmember", "hole", "centre of the 13 mm hole, front of the leg", R.nose + 180, leg - 20, 402),
+        (
+            "1",
+            "Front crossmember",
+            "hole",
+            "centre of the 13 mm hole, front of the leg",
+            R.nose + 180,
+            leg - 20,
+            402,
+        ),
         ("2", "Mount, front", "hole", "centre of the front mount's big hole, from below", -210, leg, 342),
         ("3", "Tower centre", "hole", "middle of the three tower bolts", 0, 494, 742),
         ("4", "Mount, rear", "hole", "centre of the rear mount's big hole, from below", 210, leg - 2, 338),
-        ("5", "Toe board jig hole", "hole", "centre of the jig hole where the leg meets the toe board", 760, leg - 26, 240),
+        (
+            "5",
+            "Toe board jig hole",
+            "hole",
+            "centre of the jig hole where the leg meets the toe board",
+            760,
+            leg - 26,
+            240,
+        ),
         ("6", "Leg tail hole", "hole", "last hole of the front leg, under the floor", 930, leg - 26, 232),
-        ("7", "Rear outrigger", "hole", "hole in the rail's front end, by the outrigger", R.door_rear - 120, R.spring_y + 4, 236),
-        ("8", "Spring hanger, front", "bolt", "centre of the front spring eye's bolt", wb - R.hanger_front, R.spring_y, 190),
-        ("9", "Rail over axle", "face", "flat under the rail, by the axle's centre line", wb + 60, R.spring_y - 10, 452),
-        ("10", "Spring hanger, rear", "bolt", "centre of the shackle's upper bolt", wb + R.hanger_rear, R.spring_y - 10, 316),
-        ("11", "Door hinge, upper", "bolt", "front bolt of the upper hinge on the A-post", R.screen_base + 26, hinge, 752),
+        (
+            "7",
+            "Rear outrigger",
+            "hole",
+            "hole in the rail's front end, by the outrigger",
+            R.door_rear - 120,
+            R.spring_y + 4,
+            236,
+        ),
+        (
+            "8",
+            "Spring hanger, front",
+            "bolt",
+            "centre of the front spring eye's bolt",
+            wb - R.hanger_front,
+            R.spring_y,
+            190,
+        ),
+        (
+            "9",
+            "Rail over axle",
+            "face",
+            "flat under the rail, by the axle's centre line",
+            wb + 60,
+            R.spring_y - 10,
+            452,
+        ),
+        (
+            "10",
+            "Spring hanger, rear",
+            "bolt",
+            "centre of the shackle's upper bolt",
+            wb + R.hanger_rear,
+            R.spring_y - 10,
+            316,
+        ),
+        (
+            "11",
+            "Door hinge, upper",
+            "bolt",
+            "front bolt of the upper hinge on the A-post",
+            R.screen_base + 26,
+            hinge,
+            752,
+        ),
         ("12", "Striker", "bolt", "middle bolt of the striker on the B-post", R.door_rear + 46, hinge, 656),
-        ("13", "Screen corner, top", "edge", "upper corner of the windscreen flange", R.screen_header + 20, 500, R.height - 70),
-        ("14", "Rear screen corner", "edge", "upper corner of the rear screen flange", R.roof_rear + 10, 500, R.height - 98),
+        (
+            "13",
+            "Screen corner, top",
+            "edge",
+            "upper corner of the windscreen flange",
+            R.screen_header + 20,
+            500,
+            R.height - 70,
+        ),
+        (
+            "14",
+            "Rear screen corner",
+            "edge",
+            "upper corner of the rear screen flange",
+            R.roof_rear + 10,
+            500,
+            R.height - 98,
+        ),
     ]
     return [(n, name, kind, how, along(x), across(y), up(z)) for n, name, kind, how, x, y, z in rows]
 
@@ -85,10 +162,42 @@ def _on_ladder(places: ladder.Places, mounts: list[float], tops: list[_Row]) -> 
 def _tourer(sizes: dict[str, float]) -> list[_Row]:
     p = tourer.places(sizes)
     tops: list[_Row] = [
-        ("10", "Scuttle corner", "edge", "outer corner of the scuttle's top", p.bulkhead + 40, p.half - 90, p.waist - 6),
-        ("11", "Door hinge, upper", "bolt", "front bolt of the upper hinge on the A-post", p.door_front - 24, p.half - 60, p.waist - 130),
-        ("12", "Striker", "bolt", "middle bolt of the striker on the B-post", p.door_rear + 26, p.half - 60, p.waist - 190),
-        ("13", "Tub, rear corner", "edge", "upper rear corner of the tub's side", p.tail - 90, p.half - 120, p.waist - 240),
+        (
+            "10",
+            "Scuttle corner",
+            "edge",
+            "outer corner of the scuttle's top",
+            p.bulkhead + 40,
+            p.half - 90,
+            p.waist - 6,
+        ),
+        (
+            "11",
+            "Door hinge, upper",
+            "bolt",
+            "front bolt of the upper hinge on the A-post",
+            p.door_front - 24,
+            p.half - 60,
+            p.waist - 130,
+        ),
+        (
+            "12",
+            "Striker",
+            "bolt",
+            "middle bolt of the striker on the B-post",
+            p.door_rear + 26,
+            p.half - 60,
+            p.waist - 190,
+        ),
+        (
+            "13",
+            "Tub, rear corner",
+            "edge",
+            "upper rear corner of the tub's side",
+            p.tail - 90,
+            p.half - 120,
+            p.waist - 240,
+        ),
     ]
     return _on_ladder(p, tourer.mounts(p), tops)
 
@@ -96,15 +205,52 @@ def _tourer(sizes: dict[str, float]) -> list[_Row]:
 def _cab(sizes: dict[str, float]) -> list[_Row]:
     p = cab.places(sizes)
     tops: list[_Row] = [
-        ("10", "Door hinge, upper", "bolt", "front bolt of the upper hinge on the A-post", p.door_front - 26, p.half - 60, p.waist - 140),
-        ("11", "Striker", "bolt", "middle bolt of the striker on the B-post", p.door_rear + 26, p.half - 60, p.waist - 200),
-        ("12", "Screen corner, top", "edge", "upper corner of the windscreen flange", p.door_front + 190, p.half - 190, p.top - 70),
-        ("13", "Cab, rear corner", "edge", "upper corner of the back panel", p.body_rear - 20, p.half - 170, p.top - 150),
+        (
+            "10",
+            "Door hinge, upper",
+            "bolt",
+            "front bolt of the upper hinge on the A-post",
+            p.door_front - 26,
+            p.half - 60,
+            p.waist - 140,
+        ),
+        (
+            "11",
+            "Striker",
+            "bolt",
+            "middle bolt of the striker on the B-post",
+            p.door_rear + 26,
+            p.half - 60,
+            p.waist - 200,
+        ),
+        (
+            "12",
+            "Screen corner, top",
+            "edge",
+            "upper corner of the windscreen flange",
+            p.door_front + 190,
+            p.half - 190,
+            p.top - 70,
+        ),
+        (
+            "13",
+            "Cab, rear corner",
+            "edge",
+            "upper corner of the back panel",
+            p.body_rear - 20,
+            p.half - 170,
+            p.top - 150,
+        ),
     ]
     return _on_ladder(p, cab.mounts(p), tops)
 
 
-_SETS: dict[str, Callable[[dict[str, float]], list[_Row]]] = {SALOON.name: _saloon, ESTATE.name: _saloon, TOURER.name: _tourer, CAB.name: _cab}
+_SETS: dict[str, Callable[[dict[str, float]], list[_Row]]] = {
+    SALOON.name: _saloon,
+    ESTATE.name: _saloon,
+    TOURER.name: _tourer,
+    CAB.name: _cab,
+}
 
 
 def starting_points(body_type: str, dimensions_mm: dict[str, float]) -> list[StartingPoint]:
@@ -115,7 +261,9 @@ def starting_points(body_type: str, dimensions_mm: dict[str, float]) -> list[Sta
     Raises: BadField for an unknown body type or dimensions that cannot be drawn.
     """
     if body_type not in _SETS:
-        raise BadField("No datum points are known for this body type.", "body_type", "Add your own, or bring in a table.")
+        raise BadField(
+            "No datum points are known for this body type.", "body_type", "Add your own, or bring in a table."
+        )
     sizes = {d.name: float(dimensions_mm.get(d.name, d.usual_mm)) for d in BODY_TYPES[body_type].dimensions}
     return [point for row in _SETS[body_type](sizes) for point in _both_hands(row)]
 
@@ -124,7 +272,12 @@ def _both_hands(row: _Row) -> Iterable[StartingPoint]:
     number, name, kind, how, x, y, z = row
     for side, other, sign in (("L", "R", -1), ("R", "L", 1)):
         yield StartingPoint(
-            code=f"{number}{side}", name=name, kind=kind, how=how, nominal=(round(x, 1), round(sign * y, 1), round(z, 1)), mirror_code=f"{number}{other}"
+            code=f"{number}{side}",
+            name=name,
+            kind=kind,
+            how=how,
+            nominal=(round(x, 1), round(sign * y, 1), round(z, 1)),
+            mirror_code=f"{number}{other}",
         )
 
 

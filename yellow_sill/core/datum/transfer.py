@@ -31,7 +31,9 @@ class TransferRequest(Record):
     """
 
     marks: Annotated[list[Mark], Field(min_length=2, max_length=2)]
-    distances_mm: Annotated[list[Annotated[float, Field(gt=0, le=20_000)]], Field(min_length=2, max_length=2)] | None = None
+    distances_mm: (
+        Annotated[list[Annotated[float, Field(gt=0, le=20_000)]], Field(min_length=2, max_length=2)] | None
+    ) = None
     along_mm: Annotated[float, Field(ge=-20_000, le=20_000)] | None = None
     across_mm: Annotated[float, Field(ge=-20_000, le=20_000)] | None = None
     side: Literal["left", "right"] | None = None
@@ -70,8 +72,12 @@ def transfer(request: TransferRequest) -> Transferred:
         raise BadField(f"{a} and {b} are one spot.", "marks", "Choose two marks well apart.")
     tape = request.distances_mm
     offset = request.along_mm is not None and request.across_mm is not None
-    if offset == (request.distances_mm is not None) or (request.along_mm is None) != (request.across_mm is None):
-        raise BadField("Give two distances, or an offset along and across.", "distances_mm", "One way, whole.")
+    if offset == (request.distances_mm is not None) or (request.along_mm is None) != (
+        request.across_mm is None
+    ):
+        raise BadField(
+            "Give two distances, or an offset along and across.", "distances_mm", "One way, whole."
+        )
     unit = (second - first) / apart
     if request.apart_mm is not None:
         apart = request.apart_mm
@@ -109,7 +115,9 @@ def _meet(distances: list[float], apart: float, a: str, b: str) -> tuple[float, 
     r, s = distances
     if r + s < apart:
         raise BadField(
-            f"{r:g} and {s:g} mm together are shorter than the {apart:.1f} mm from {a} to {b}.", "distances_mm", "One of them is misread: measure both again."
+            f"{r:g} and {s:g} mm together are shorter than the {apart:.1f} mm from {a} to {b}.",
+            "distances_mm",
+            "One of them is misread: measure both again.",
         )
     if abs(r - s) > apart:
         raise BadField(
@@ -125,7 +133,11 @@ def _side(request: TransferRequest, places: dict[str, np.ndarray], reach: float)
     if request.near is not None:
         return min(places, key=lambda side: float(np.linalg.norm(places[side] - np.array(request.near))))
     if request.side is None and reach > 1e-6:
-        raise BadField("On which side of the two marks does it lie?", "side", "Say left or right of the way from the first to the second, or tap near it.")
+        raise BadField(
+            "On which side of the two marks does it lie?",
+            "side",
+            "Say left or right of the way from the first to the second, or tap near it.",
+        )
     return request.side or "left"
 
 
@@ -149,8 +161,23 @@ def _remarks(a: str, b: str, crossing: float, error: float) -> list[Remark]:
     out = []
     if crossing < LEAST_CROSSING_DEG:
         what = f"Seen from there {a} and {b} are nearly in line: the arcs meet at {crossing:.0f}°."
-        out.append(Remark(code="TRANS-01", where=f"{a}, {b}", what=what, mend="Choose another mark, more to the side."))
+        out.append(
+            Remark(
+                code="TRANS-01", where=f"{a}, {b}", what=what, mend="Choose another mark, more to the side."
+            )
+        )
     if error > WIDE_ERROR_MM:
-        what = f"The place is sure to {error:.1f} mm only." if error < 1e3 else "The place can slide along the line."
-        out.append(Remark(code="TRANS-02", where=f"{a}, {b}", what=what, mend="A nearer mark, or arms closer to square, helps."))
+        what = (
+            f"The place is sure to {error:.1f} mm only."
+            if error < 1e3
+            else "The place can slide along the line."
+        )
+        out.append(
+            Remark(
+                code="TRANS-02",
+                where=f"{a}, {b}",
+                what=what,
+                mend="A nearer mark, or arms closer to square, helps.",
+            )
+        )
     return out

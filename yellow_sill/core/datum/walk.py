@@ -9,7 +9,15 @@ from .sight import LOW_SHARE, TAPE_MM, Bar, Plate, Sheet, in_reach
 from .slips import mirror_of
 
 #: Stages of a rebuild at which a round is taken, in order, and the words for them.
-STAGES = {"found": "As found", "levelled": "Levelled", "braced": "Braced", "cut": "Cut", "tacked": "Tacked", "welded": "Welded", "final": "Final"}
+STAGES = {
+    "found": "As found",
+    "levelled": "Levelled",
+    "braced": "Braced",
+    "cut": "Cut",
+    "tacked": "Tacked",
+    "welded": "Welded",
+    "final": "Final",
+}
 #: A point is taped to so many of the next ones on its own side.
 AHEAD = 2
 #: A point needs to see so many others to be fixed and checked.
@@ -62,44 +70,72 @@ def planned_round(
     left = sorted((i for i in chosen if nominal[i, 1] <= 0), key=lambda i: nominal[i, 0])
     right = sorted((i for i in chosen if nominal[i, 1] > 0), key=lambda i: nominal[i, 0])
     heights = [Planned(kind="height", points=(ids[i],), nominal=None) for i in [*left, *reversed(right)]]
-    strung = [Planned(kind="offset_y", points=(ids[i],), nominal=round(float(nominal[i, 1]), 1)) for i in _at_ends(left, nominal) + _at_ends(right, nominal)]
-    pairs = {pair for pair in in_reach(nominal, sheets, tape_mm, plates=plates, bars=bars) if set(pair) <= set(chosen)}
+    strung = [
+        Planned(kind="offset_y", points=(ids[i],), nominal=round(float(nominal[i, 1]), 1))
+        for i in _at_ends(left, nominal) + _at_ends(right, nominal)
+    ]
+    pairs = {
+        pair
+        for pair in in_reach(nominal, sheets, tape_mm, plates=plates, bars=bars)
+        if set(pair) <= set(chosen)
+    }
     mirror = mirror_of(nominal)
     taken: list[tuple[int, int]] = []
     for side, other in ((left, right), (right, left)):
         for i in side:
             opposite = mirror[i]
             reach = [k for k in side if nominal[k, 0] > nominal[i, 0] and _joined(pairs, i, k)]
-            across = [k for k in other if nominal[k, 0] > nominal[i, 0] and k != opposite and _joined(pairs, i, k)]
+            across = [
+                k for k in other if nominal[k, 0] > nominal[i, 0] and k != opposite and _joined(pairs, i, k)
+            ]
             taken += [(i, k) for k in reach[:AHEAD]] + [(i, k) for k in across[:1]]
             if i in side[: len(side) // 3]:
                 taken += [(i, k) for k in across[-1:]]
             if opposite != i and nominal[i, 1] < 0 and _joined(pairs, i, opposite):
                 taken.append((i, opposite))
     taken += _few(chosen, nominal, pairs, taken)
-    order = {i: place for place, i in enumerate(sorted(chosen, key=lambda i: (round(nominal[i, 0]), nominal[i, 1])))}
+    order = {
+        i: place
+        for place, i in enumerate(sorted(chosen, key=lambda i: (round(nominal[i, 0]), nominal[i, 1])))
+    }
     unique = {tuple(sorted(pair, key=order.__getitem__)): None for pair in taken}
     tape = sorted(unique, key=lambda pair: (order[pair[0]], order[pair[1]]))
     return (
         heights
         + strung
-        + [Planned(kind="distance", points=(ids[a], ids[b]), nominal=round(float(np.linalg.norm(nominal[a] - nominal[b])), 1)) for a, b in tape]
+        + [
+            Planned(
+                kind="distance",
+                points=(ids[a], ids[b]),
+                nominal=round(float(np.linalg.norm(nominal[a] - nominal[b])), 1),
+            )
+            for a, b in tape
+        ]
     )
 
 
 def _at_ends(side: list[int], nominal: np.ndarray) -> list[int]:
     """The low points of the front and rear third of one side: there a string along the centre line tells more than any tape."""
-    low = [i for i in side if abs(nominal[i, 1]) > 1 and nominal[i, 2] <= nominal[:, 2].min() + LOW_SHARE * np.ptp(nominal[:, 2])]
+    low = [
+        i
+        for i in side
+        if abs(nominal[i, 1]) > 1 and nominal[i, 2] <= nominal[:, 2].min() + LOW_SHARE * np.ptp(nominal[:, 2])
+    ]
     third = len(low) // 3
     return low[:third] + low[len(low) - third :] if third else low
 
 
-def _few(chosen: list[int], nominal: np.ndarray, pairs: set[tuple[int, int]], taken: list[tuple[int, int]]) -> list[tuple[int, int]]:
+def _few(
+    chosen: list[int], nominal: np.ndarray, pairs: set[tuple[int, int]], taken: list[tuple[int, int]]
+) -> list[tuple[int, int]]:
     """More distances for points that are taped to fewer than three others: to the nearest."""
     more: list[tuple[int, int]] = []
     for i in chosen:
         joined = {a + b - i for a, b in taken + more if i in (a, b)}
-        near = sorted((k for k in chosen if k not in joined and _joined(pairs, i, k)), key=lambda k: float(np.linalg.norm(nominal[i] - nominal[k])))
+        near = sorted(
+            (k for k in chosen if k not in joined and _joined(pairs, i, k)),
+            key=lambda k: float(np.linalg.norm(nominal[i] - nominal[k])),
+        )
         more += [(i, k) for k in near[: max(0, 3 - len(joined))]]
     return more
 
@@ -108,7 +144,13 @@ def _joined(pairs: set[tuple[int, int]], i: int, k: int) -> bool:
     return (min(i, k), max(i, k)) in pairs
 
 
-def with_ties(ids: Sequence[str], nominal: np.ndarray, wanted: Sequence[str], pairs: Sequence[tuple[int, int]], least: int = TIES) -> list[str]:
+def with_ties(
+    ids: Sequence[str],
+    nominal: np.ndarray,
+    wanted: Sequence[str],
+    pairs: Sequence[tuple[int, int]],
+    least: int = TIES,
+) -> list[str]:
     """The points of a part's round with what ties them: one that sees fewer than ``least`` of the others takes more that it does see along, near and far.
 
     Args: ids: n names; nominal: n x 3, mm; wanted: names; pairs: what a tape can join, as indices.
@@ -121,13 +163,22 @@ def with_ties(ids: Sequence[str], nominal: np.ndarray, wanted: Sequence[str], pa
     out = list(chosen)
     for i in chosen:
         there = [k for k in sees.get(i, []) if k in out]
-        more = sorted((k for k in sees.get(i, []) if k not in out), key=lambda k: float(np.linalg.norm(nominal[i] - nominal[k])))
+        more = sorted(
+            (k for k in sees.get(i, []) if k not in out),
+            key=lambda k: float(np.linalg.norm(nominal[i] - nominal[k])),
+        )
         lack = max(0, least - len(there))
         out += dict.fromkeys(more[: (lack + 1) // 2] + more[len(more) - lack // 2 :])
     return [ids[i] for i in sorted(out)]
 
 
-def points_near(ids: Sequence[str], nominal: np.ndarray, box: dict[str, tuple[float, float]], held: Sequence[str] = (), count: int = AROUND) -> list[str]:
+def points_near(
+    ids: Sequence[str],
+    nominal: np.ndarray,
+    box: dict[str, tuple[float, float]],
+    held: Sequence[str] = (),
+    count: int = AROUND,
+) -> list[str]:
     """The points a repair's round takes: the nearest few to it, and those that hold the frame.
 
     Args: box: from and to along some of x, y, z, mm; held: names that are always taken.

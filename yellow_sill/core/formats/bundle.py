@@ -420,7 +420,22 @@ def write_bundle(bundle: Bundle, photos: Mapping[str, bytes]) -> bytes:
 
 
 def findings_csv(bundle: Bundle) -> str:
-    head = ["finding", "title", "view", "panel", "grade", "why", "area_mm2", "u0_mm", "v0_mm", "u1_mm", "v1_mm", "found_on", "found_by", "repairs"]
+    head = [
+        "finding",
+        "title",
+        "view",
+        "panel",
+        "grade",
+        "why",
+        "area_mm2",
+        "u0_mm",
+        "v0_mm",
+        "u1_mm",
+        "v1_mm",
+        "found_on",
+        "found_by",
+        "repairs",
+    ]
     repairs: dict[int, list[str]] = {number: [] for number in (finding.number for finding in bundle.findings)}
     for repair in bundle.repairs:
         for number in repair.findings:
@@ -428,19 +443,57 @@ def findings_csv(bundle: Bundle) -> str:
     return csv_text(
         head,
         (
-            [f.number, f.title, f.view, f.panel, f.grade, f.why, f.area_mm2, *f.bounds_mm, f.found_on.isoformat(), f.found_by, " ".join(repairs[f.number])]
+            [
+                f.number,
+                f.title,
+                f.view,
+                f.panel,
+                f.grade,
+                f.why,
+                f.area_mm2,
+                *f.bounds_mm,
+                f.found_on.isoformat(),
+                f.found_by,
+                " ".join(repairs[f.number]),
+            ]
             for f in bundle.findings
         ),
     )
 
 
 def costs_csv(bundle: Bundle, currency: str) -> str:
-    head = ["repair", "bought_on", "supplier", "item", "kind", "quantity", "unit_price", "currency", "tax_rate_pct", "tax_included", "entered_by"]
-    lines = [("", cost) for cost in bundle.costs] + [(f"R-{repair.number:02d}", cost) for repair in bundle.repairs for cost in repair.costs]
+    head = [
+        "repair",
+        "bought_on",
+        "supplier",
+        "item",
+        "kind",
+        "quantity",
+        "unit_price",
+        "currency",
+        "tax_rate_pct",
+        "tax_included",
+        "entered_by",
+    ]
+    lines = [("", cost) for cost in bundle.costs] + [
+        (f"R-{repair.number:02d}", cost) for repair in bundle.repairs for cost in repair.costs
+    ]
     return csv_text(
         head,
         (
-            [code, c.bought_on.isoformat(), c.supplier, c.item, c.kind, c.quantity, c.unit_price, currency, c.tax_rate, "yes" if c.tax_included else "no", c.by]
+            [
+                code,
+                c.bought_on.isoformat(),
+                c.supplier,
+                c.item,
+                c.kind,
+                c.quantity,
+                c.unit_price,
+                currency,
+                c.tax_rate,
+                "yes" if c.tax_included else "no",
+                c.by,
+            ]
             for code, c in lines
         ),
     )
@@ -460,28 +513,46 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
         archive = zipfile.ZipFile(io.BytesIO(data))
         members = archive.infolist()
     except (zipfile.BadZipFile, ValueError, OSError):
-        raise BadBundle("This file is no bundle: it is not a zip.", "bundle", "Choose the .zip that was exported.") from None
+        raise BadBundle(
+            "This file is no bundle: it is not a zip.", "bundle", "Choose the .zip that was exported."
+        ) from None
     if len(members) > MOST_FILES or sum(member.file_size for member in members) > MOST_BYTES:
         raise BadBundle("This bundle is larger than 2 GB unpacked.", "bundle", "It cannot be one of ours.")
     names = {member.filename: member for member in members}
     if len(names) < len(members):
         twice = Counter(member.filename for member in members).most_common(1)[0][0]
-        raise BadBundle(f"'{twice[:60]}' is in this zip twice.", "bundle", "Nobody can say which of them counts: export it again.")
+        raise BadBundle(
+            f"'{twice[:60]}' is in this zip twice.",
+            "bundle",
+            "Nobody can say which of them counts: export it again.",
+        )
     if "vehicle.json" not in names or names["vehicle.json"].file_size > MOST_JSON_BYTES:
-        raise BadBundle("There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported.")
+        raise BadBundle(
+            "There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported."
+        )
     try:
         text = archive.read("vehicle.json")
         json.loads(text, object_pairs_hook=once)
         bundle = Bundle.model_validate_json(text)
     except BadField as error:
-        raise BadBundle(error.what, "vehicle.json", "The file was changed by hand: take one of them out.") from None
+        raise BadBundle(
+            error.what, "vehicle.json", "The file was changed by hand: take one of them out."
+        ) from None
     except (ValueError, RecursionError) as error:
         if not isinstance(error, ValidationError):
-            raise BadBundle("vehicle.json is not JSON.", "vehicle.json", "The file was changed or comes from a newer version.") from None
+            raise BadBundle(
+                "vehicle.json is not JSON.",
+                "vehicle.json",
+                "The file was changed or comes from a newer version.",
+            ) from None
         fault = first_fault(error)
-        raise BadBundle(fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version.") from None
+        raise BadBundle(
+            fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version."
+        ) from None
     except DAMAGED:
-        raise BadBundle("This zip is damaged.", "bundle", "Copy it again from where it was exported.") from None
+        raise BadBundle(
+            "This zip is damaged.", "bundle", "Copy it again from where it was exported."
+        ) from None
     _check_links(bundle)
     photos = {}
     for what, photo in photos_of(bundle):
@@ -491,13 +562,17 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
         try:
             photos[photo.file] = archive.read(name)
         except DAMAGED:
-            raise BadBundle("A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported.") from None
+            raise BadBundle(
+                "A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported."
+            ) from None
     return bundle, photos
 
 
 def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
     """Every photo with what it belongs to, in words."""
-    return [(f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos] + [(p.panel, p) for p in bundle.survey_photos]
+    return [(f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos] + [
+        (p.panel, p) for p in bundle.survey_photos
+    ]
 
 
 def _check_datums(datums: DatumsPart) -> None:
@@ -510,7 +585,10 @@ def _check_datums(datums: DatumsPart) -> None:
     for i, each in enumerate(datums.rounds):
         for k, reading in enumerate(each.readings):
             if unknown := [code for code in reading.codes if code not in codes]:
-                raise BadBundle(f"Round {each.number} reads a point {unknown[0]} that is not in the book.", f"vehicle.json: datums.rounds[{i}].readings[{k}]")
+                raise BadBundle(
+                    f"Round {each.number} reads a point {unknown[0]} that is not in the book.",
+                    f"vehicle.json: datums.rounds[{i}].readings[{k}]",
+                )
 
 
 def _check_outlines(bundle: Bundle) -> None:
@@ -542,7 +620,10 @@ def _check_shell(bundle: Bundle) -> None:
     for i, view in enumerate(bundle.vehicle.views):
         codes = [panel.code for panel in view.panels]
         if len(set(codes)) < len(codes):
-            raise BadBundle(f"Two panels of the view '{view.name}' bear the same code.", f"vehicle.json: vehicle.views[{i}].panels")
+            raise BadBundle(
+                f"Two panels of the view '{view.name}' bear the same code.",
+                f"vehicle.json: vehicle.views[{i}].panels",
+            )
 
 
 def _check_links(bundle: Bundle) -> None:
@@ -554,15 +635,27 @@ def _check_links(bundle: Bundle) -> None:
         raise BadBundle("Two findings bear the same number.", "vehicle.json: findings")
     for i, finding in enumerate(bundle.findings):
         if (finding.view, finding.panel) not in panels:
-            raise BadBundle(f"Finding {finding.number} is on a panel that the shell does not have.", f"vehicle.json: findings[{i}].panel")
+            raise BadBundle(
+                f"Finding {finding.number} is on a panel that the shell does not have.",
+                f"vehicle.json: findings[{i}].panel",
+            )
     for i, notes in enumerate(bundle.panel_notes):
         if (notes.view, notes.panel) not in panels:
-            raise BadBundle(f"Notes are on a panel {notes.panel} that the shell does not have.", f"vehicle.json: panel_notes[{i}].panel")
+            raise BadBundle(
+                f"Notes are on a panel {notes.panel} that the shell does not have.",
+                f"vehicle.json: panel_notes[{i}].panel",
+            )
         if len({own.name for own in notes.surroundings}) < len(notes.surroundings):
-            raise BadBundle(f"Two things round {notes.panel} bear the same name.", f"vehicle.json: panel_notes[{i}].surroundings")
+            raise BadBundle(
+                f"Two things round {notes.panel} bear the same name.",
+                f"vehicle.json: panel_notes[{i}].surroundings",
+            )
     for i, photo in enumerate(bundle.survey_photos):
         if (photo.view, photo.panel) not in panels or photo.finding not in (None, *numbers):
-            raise BadBundle("A photo is of a panel or finding that is not in the bundle.", f"vehicle.json: survey_photos[{i}]")
+            raise BadBundle(
+                "A photo is of a panel or finding that is not in the bundle.",
+                f"vehicle.json: survey_photos[{i}]",
+            )
     _check_datums(bundle.datums)
     codes = [repair.number for repair in bundle.repairs]
     if len(set(codes)) < len(codes):
@@ -570,18 +663,31 @@ def _check_links(bundle: Bundle) -> None:
     for i, repair in enumerate(bundle.repairs):
         for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
             if number not in numbers:
-                raise BadBundle(f"R-{repair.number:02d} mends finding {number}, which is not in the bundle.", f"vehicle.json: repairs[{i}].findings")
+                raise BadBundle(
+                    f"R-{repair.number:02d} mends finding {number}, which is not in the bundle.",
+                    f"vehicle.json: repairs[{i}].findings",
+                )
         numbered = [cut.number for cut in repair.cuts]
         if len(set(numbered)) < len(numbered):
-            raise BadBundle(f"Two cuts of R-{repair.number:02d} bear the same number.", f"vehicle.json: repairs[{i}].cuts")
+            raise BadBundle(
+                f"Two cuts of R-{repair.number:02d} bear the same number.", f"vehicle.json: repairs[{i}].cuts"
+            )
         for cut in repair.cuts:
             if (cut.view, cut.panel) not in panels:
-                raise BadBundle(f"A cut of R-{repair.number:02d} is in a panel that the shell does not have.", f"vehicle.json: repairs[{i}].cuts")
+                raise BadBundle(
+                    f"A cut of R-{repair.number:02d} is in a panel that the shell does not have.",
+                    f"vehicle.json: repairs[{i}].cuts",
+                )
         for what in ("choices", "growths", "nuggets", "own_plans"):
             if any((part.view, part.panel) not in panels for part in getattr(repair, what)):
-                raise BadBundle(f"A plan of R-{repair.number:02d} is for a panel that the shell does not have.", f"vehicle.json: repairs[{i}].{what}")
+                raise BadBundle(
+                    f"A plan of R-{repair.number:02d} is for a panel that the shell does not have.",
+                    f"vehicle.json: repairs[{i}].{what}",
+                )
         for what, keys in (
             ("choices", [(c.view, c.panel) for c in repair.choices]), ("own_plans", [(p.view, p.panel, p.name) for p in repair.own_plans]),
         ):  # fmt: skip
             if len(set(keys)) < len(keys):
-                raise BadBundle(f"R-{repair.number:02d} plans the same thing twice.", f"vehicle.json: repairs[{i}].{what}")
+                raise BadBundle(
+                    f"R-{repair.number:02d} plans the same thing twice.", f"vehicle.json: repairs[{i}].{what}"
+                )

@@ -37,7 +37,17 @@ class HoldSetupPart(Record):
     ends: Literal["welded", "bolted"]
     out: Annotated[list[HoldPartName], Field(max_length=400)]
     new: Annotated[list[HoldPartName], Field(max_length=400)] = []
-    cuts: Annotated[list[tuple[Annotated[str, Field(max_length=30)], Annotated[str, Field(max_length=20)], Coordinate, Coordinate]], Field(max_length=40)] = []
+    cuts: Annotated[
+        list[
+            tuple[
+                Annotated[str, Field(max_length=30)],
+                Annotated[str, Field(max_length=20)],
+                Coordinate,
+                Coordinate,
+            ]
+        ],
+        Field(max_length=40),
+    ] = []
     engine_in: bool
     doors_on: bool
     on_chassis: bool = True
@@ -50,7 +60,10 @@ class HoldSetupPart(Record):
         """Older bundles have braces as [from, to], all with the same tube."""
         if isinstance(values, dict) and isinstance(values.get("braces"), list):
             told = {"tube": values.get("tube"), "ends": values.get("ends")}
-            pairs = [{"start": b[0], "end": b[1], **told} if isinstance(b, (list, tuple)) and len(b) == 2 else b for b in values["braces"]]
+            pairs = [
+                {"start": b[0], "end": b[1], **told} if isinstance(b, (list, tuple)) and len(b) == 2 else b
+                for b in values["braces"]
+            ]
             return values | {"braces": pairs}
         return values
 

@@ -21,7 +21,11 @@ def safe_cell(value: object) -> object:
 def whole_words(text: str, most: int, column: str) -> str:
     """A person's words from a table, whole. Raises: BadField where they are longer than can be kept: nothing is cut off unseen."""
     if len(text) > most:
-        raise BadField(f"'{column}' has {len(text)} characters; {most} can be kept.", column, "Shorten it in the table: nothing is cut off here.")
+        raise BadField(
+            f"'{column}' has {len(text)} characters; {most} can be kept.",
+            column,
+            "Shorten it in the table: nothing is cut off here.",
+        )
     return text
 
 

@@ -13,7 +13,21 @@ from ..records import FARTHEST_MM
 from .csv import csv_text, whole_words
 from .survey_tables import RefusedRow, named_cells
 
-COLUMNS = ("point", "name", "kind", "how", "x_mm", "y_mm", "z_mm", "source", "source_note", "tolerance_mm", "trusted", "trust_sigma_mm", "mirror")
+COLUMNS = (
+    "point",
+    "name",
+    "kind",
+    "how",
+    "x_mm",
+    "y_mm",
+    "z_mm",
+    "source",
+    "source_note",
+    "tolerance_mm",
+    "trusted",
+    "trust_sigma_mm",
+    "mirror",
+)
 NEEDED = ("point", "x_mm", "y_mm", "z_mm")
 CODE = re.compile(r"^[A-Za-z0-9][A-Za-z0-9.+-]{0,11}$")
 _YES, _NO = ("yes", "y", "true", "1", "x"), ("no", "n", "false", "0", "")
@@ -41,7 +55,19 @@ def write_datums(rows: Iterable[DatumRow]) -> str:
     return csv_text(
         list(COLUMNS),
         (
-            [r.code, r.name, r.kind, r.how, *r.nominal, r.source, r.source_note, r.tolerance_mm, "yes" if r.trusted else "no", r.trust_sigma_mm, r.mirror_code]
+            [
+                r.code,
+                r.name,
+                r.kind,
+                r.how,
+                *r.nominal,
+                r.source,
+                r.source_note,
+                r.tolerance_mm,
+                "yes" if r.trusted else "no",
+                r.trust_sigma_mm,
+                r.mirror_code,
+            ]
             for r in rows
         ),
     )
@@ -62,20 +88,34 @@ def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
         raise BadField(f"This table cannot be read: {error}.", "file", "Save it again as CSV.") from None
     names = [name.strip().lower() for name in lines[0]] if lines else []
     if missing := [name for name in NEEDED if name not in names]:
-        raise BadField(f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+        raise BadField(
+            f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}."
+        )
     if unknown := [name for name in names if name and name not in COLUMNS]:
-        raise BadField(f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+        raise BadField(
+            f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}."
+        )
     filled = named_cells(names, lines[1:])
     if not filled:
-        raise BadField("There is no point in this file.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
+        raise BadField(
+            "There is no point in this file.",
+            "file",
+            f"Its first line names the columns: {', '.join(NEEDED)} and more.",
+        )
     if len(filled) > MOST_POINTS:
-        raise BadField(f"This file has {len(filled)} rows; a book has at most {MOST_POINTS} points.", "file", "Leave some out.")
+        raise BadField(
+            f"This file has {len(filled)} rows; a book has at most {MOST_POINTS} points.",
+            "file",
+            "Leave some out.",
+        )
     taken, refused, seen = [], [], set()
     for number, cells in filled:
         try:
             row = _row(number, {name: str(cell).strip() for name, cell in cells.items()})
             if row.code.casefold() in seen:
-                raise BadField(f"{row.code} is there twice.", "point", "Give each its own; capitals make no difference.")
+                raise BadField(
+                    f"{row.code} is there twice.", "point", "Give each its own; capitals make no difference."
+                )
             seen.add(row.code.casefold())
             taken.append(row)
         except CoreError as error:
@@ -90,21 +130,31 @@ def _place(cells: dict[str, str], axis: str) -> float:
 def _row(number: int, cells: dict[str, str]) -> DatumRow:
     code = cells.get("point", "")
     if not CODE.match(code):
-        raise BadField(f"'{code[:20]}' is no name for a point.", "point", "Use up to 12 letters and figures, such as 2L.")
+        raise BadField(
+            f"'{code[:20]}' is no name for a point.", "point", "Use up to 12 letters and figures, such as 2L."
+        )
     kind, source = cells.get("kind", "").lower() or "hole", cells.get("source", "").lower() or "drawing"
     if kind not in POINT_KINDS:
-        raise BadField(f"There is no kind '{kind[:20]}'.", "kind", f"Choose one of: {', '.join(POINT_KINDS)}.")
+        raise BadField(
+            f"There is no kind '{kind[:20]}'.", "kind", f"Choose one of: {', '.join(POINT_KINDS)}."
+        )
     if source not in SOURCES:
-        raise BadField(f"There is no source '{source[:20]}'.", "source", f"Choose one of: {', '.join(SOURCES)}.")
+        raise BadField(
+            f"There is no source '{source[:20]}'.", "source", f"Choose one of: {', '.join(SOURCES)}."
+        )
     trusted = cells.get("trusted", "").lower()
     if trusted not in (*_YES, *_NO):
         raise BadField(f"Trusted is yes or no, not '{trusted[:20]}'.", "trusted")
     tolerance = _number(cells.get("tolerance_mm", "") or str(TOLERANCE_MM), "tolerance_mm")
     if not 0 < tolerance <= 100:
-        raise BadField(f"A tolerance of {tolerance:g} mm is none.", "tolerance_mm", "Give more than 0 and at most 100.")
+        raise BadField(
+            f"A tolerance of {tolerance:g} mm is none.", "tolerance_mm", "Give more than 0 and at most 100."
+        )
     sure = _number(cells.get("trust_sigma_mm", "") or str(TRUST_SIGMA_MM), "trust_sigma_mm")
     if not LEAST_SIGMA_MM <= sure <= 20:
-        raise BadField(f"No trusted place is sure to {sure:g} mm.", "trust_sigma_mm", f"Give {LEAST_SIGMA_MM:g} to 20.")
+        raise BadField(
+            f"No trusted place is sure to {sure:g} mm.", "trust_sigma_mm", f"Give {LEAST_SIGMA_MM:g} to 20."
+        )
     return DatumRow(
         row=number,
         code=code,

@@ -14,7 +14,10 @@ CROSS_MM = 6.0
 
 
 def pattern_sketch(
-    pattern: FlatPattern, opening: Sequence[Sequence[float]], marks: Iterable[tuple[str, Xy]] = (), holes: Iterable[Sequence[Sequence[float]]] = ()
+    pattern: FlatPattern,
+    opening: Sequence[Sequence[float]],
+    marks: Iterable[tuple[str, Xy]] = (),
+    holes: Iterable[Sequence[Sequence[float]]] = (),
 ) -> Sketch:
     """The flat pattern at full size with its bend and step lines, the opening it fills, the marks to transfer (name, place), holes to make again."""
     sketch = Sketch()
@@ -59,7 +62,9 @@ def cut_sketch(
     return sketch
 
 
-def view_sketch(panels: Iterable[tuple[Sequence, Sequence]], rust: Iterable[tuple[str, Sequence[Sequence[float]]]]) -> Sketch:
+def view_sketch(
+    panels: Iterable[tuple[Sequence, Sequence]], rust: Iterable[tuple[str, Sequence[Sequence[float]]]]
+) -> Sketch:
     """A whole view: its panels (outline and holes), the findings in it and their numbers beside them."""
     sketch = Sketch()
     for outline, holes in panels:

@@ -26,7 +26,12 @@ class SheetRow:
     hint: str
 
 
-def measuring_sheet_pdf(title: str, cells: Sequence[tuple[str, str]], drawings: Sequence[tuple[str, Sketch]], rows: Sequence[SheetRow]) -> bytes:
+def measuring_sheet_pdf(
+    title: str,
+    cells: Sequence[tuple[str, str]],
+    drawings: Sequence[tuple[str, Sketch]],
+    rows: Sequence[SheetRow],
+) -> bytes:
     """The sheet as a PDF on A4; two boxes a reading, the second for a repeat.
 
     Args: drawings: (caption, sketch) pairs for the first page; rows: in walking order.
@@ -67,9 +72,13 @@ def _boxes(canvas: Canvas, rows: list[SheetRow], top: float) -> list[SheetRow]:
         canvas.setFont("Courier-Bold", 9)
         canvas.drawString(x * mm, (y + 2.6) * mm, f"{row.number:>3} {row.points}")
         canvas.setFont("Helvetica", 5.5)
-        canvas.drawString(x * mm, (y + 0.3) * mm, clip_text(f"{row.word}. {row.hint}", width - 2 * (BOX_MM - 7) - 2, 5.5))
+        canvas.drawString(
+            x * mm, (y + 0.3) * mm, clip_text(f"{row.word}. {row.hint}", width - 2 * (BOX_MM - 7) - 2, 5.5)
+        )
         canvas.setStrokeColor(INK)
         canvas.setLineWidth(0.25 * mm)
         for k in (2, 1):
-            canvas.rect((x + width - k * (BOX_MM - 7)) * mm, (y + 0.4) * mm, (BOX_MM - 7.6) * mm, (ROW_MM - 1.6) * mm)
+            canvas.rect(
+                (x + width - k * (BOX_MM - 7)) * mm, (y + 0.4) * mm, (BOX_MM - 7.6) * mm, (ROW_MM - 1.6) * mm
+            )
     return rest

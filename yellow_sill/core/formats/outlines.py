@@ -29,10 +29,16 @@ class UnitUnknown(BadField):
 
 
 def _ask(kind: str) -> UnitUnknown:
-    return UnitUnknown(f"This {kind} does not say in which unit it is drawn.", "unit", "Say it beside the file: millimetres, centimetres or inches.")
+    return UnitUnknown(
+        f"This {kind} does not say in which unit it is drawn.",
+        "unit",
+        "Say it beside the file: millimetres, centimetres or inches.",
+    )
 
 
-def outline_from_file(data: bytes, name: str, at: Sequence[float] = (0.0, 0.0), unit: str = "") -> list[list[float]]:
+def outline_from_file(
+    data: bytes, name: str, at: Sequence[float] = (0.0, 0.0), unit: str = ""
+) -> list[list[float]]:
     """The largest closed outline in a file.
 
     Args: data: the file; name: for its ending, .svg or .dxf; at: where the lower left of its bounds is laid, mm;
@@ -42,21 +48,31 @@ def outline_from_file(data: bytes, name: str, at: Sequence[float] = (0.0, 0.0), 
         BadOutline for one that crosses itself.
     """
     if len(data) > MOST_BYTES:
-        raise BadField(f"This drawing has {len(data) / 1e6:.0f} MB; 2 MB are taken.", "drawing", "Save only the outline.")
+        raise BadField(
+            f"This drawing has {len(data) / 1e6:.0f} MB; 2 MB are taken.", "drawing", "Save only the outline."
+        )
     kind = name.lower().rsplit(".", 1)[-1]
     if kind not in ("svg", "dxf"):
-        raise BadField(f"A .{kind[:8]} file cannot be read here.", "drawing", "Save the outline as SVG or DXF.")
+        raise BadField(
+            f"A .{kind[:8]} file cannot be read here.", "drawing", "Save the outline as SVG or DXF."
+        )
     if unit not in UNITS:
         raise BadField("There is no such unit.", "unit", f"Choose one of: {', '.join(UNITS.values())}.")
     shapes = _svg(data, unit) if kind == "svg" else _dxf(data, unit)
     closed = [points for points in shapes if len(points) >= 3 and Polygon(points).area > 1]
     if not closed:
-        raise BadField("There is no closed outline in this drawing.", "drawing", "Draw it as one closed polyline or path.")
+        raise BadField(
+            "There is no closed outline in this drawing.",
+            "drawing",
+            "Draw it as one closed polyline or path.",
+        )
     best = max(closed, key=lambda points: Polygon(points).area)
     if len(best) > MOST_CORNERS:
         best = list(Polygon(best).simplify(FLAT_MM).exterior.coords)[:-1]
     u0, v0, _, _ = Polygon(best).bounds
-    return ring(outline_polygon([(u - u0 + at[0], v - v0 + at[1]) for u, v in best], "drawing").exterior.coords, 2)
+    return ring(
+        outline_polygon([(u - u0 + at[0], v - v0 + at[1]) for u, v in best], "drawing").exterior.coords, 2
+    )
 
 
 def _svg_scale(data: bytes, unit: str) -> float:
@@ -70,12 +86,19 @@ def _svg_scale(data: bytes, unit: str) -> float:
         if _PHYSICAL.match(width) or _PHYSICAL.match(told.get("height", "")):
             return _SVG_PX_MM
         raise _ask("SVG")
-    box = [float(part) for part in re.findall(r"-?[0-9.]+(?:e[-+]?[0-9]+)?", told.get("viewBox", ""), re.IGNORECASE)]
+    box = [
+        float(part)
+        for part in re.findall(r"-?[0-9.]+(?:e[-+]?[0-9]+)?", told.get("viewBox", ""), re.IGNORECASE)
+    ]
     shown = re.match(r"\s*([0-9.]+)", width)
     if len(box) != 4 or box[2] <= 0 or not shown:
         return _SAID_MM[unit]
     physical = _PHYSICAL.match(width)
-    px = {"mm": 96 / 25.4, "cm": 960 / 25.4, "in": 96.0, "pt": 96 / 72, "pc": 16.0}[physical[1].lower()] if physical else 1.0
+    px = (
+        {"mm": 96 / 25.4, "cm": 960 / 25.4, "in": 96.0, "pt": 96 / 72, "pc": 16.0}[physical[1].lower()]
+        if physical
+        else 1.0
+    )
     return _SAID_MM[unit] * box[2] / (float(shown[1]) * px)
 
 
@@ -99,7 +122,11 @@ def _svg(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
                 for segment in pieces:
                     curved = type(segment).__name__ not in ("Line", "Close")
                     steps = max(4, min(64, int(segment.length(error=1e-3) / 12))) if curved else 1
-                    points += [(p.x * scale, -p.y * scale) for p in (segment.point(k / steps) for k in range(steps)) if p is not None]
+                    points += [
+                        (p.x * scale, -p.y * scale)
+                        for p in (segment.point(k / steps) for k in range(steps))
+                        if p is not None
+                    ]
                 found.append(points)
         return found
     except Exception:
@@ -120,11 +147,17 @@ def _dxf(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
         for entity in document.modelspace().query("LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE"):
             path = make_path(entity)
             if path.is_closed:
-                points = [(p.x * scale, p.y * scale, p.z * scale) for p in path.flattening(FLAT_MM / scale)][:-1]
+                points = [(p.x * scale, p.y * scale, p.z * scale) for p in path.flattening(FLAT_MM / scale)][
+                    :-1
+                ]
                 heights = [z for _, _, z in points]
                 if heights and max(heights) - min(heights) > FLAT_MM:
                     deep = max(heights) - min(heights)
-                    raise BadField(f"An outline of this DXF is not flat: it rises by {deep:.1f} mm.", "drawing", "Draw it flat, in the panel's own plane.")
+                    raise BadField(
+                        f"An outline of this DXF is not flat: it rises by {deep:.1f} mm.",
+                        "drawing",
+                        "Draw it flat, in the panel's own plane.",
+                    )
                 found.append([(x, y) for x, y, _ in points])
         return found
     except (ezdxf.DXFError, OSError, ValueError, TypeError, KeyError, IndexError):

@@ -61,7 +61,10 @@ def fitted(canvas: Canvas, sketch: Sketch, box_mm: tuple[float, float, float, fl
     x0, y0, x1, y1 = sketch.bounds()
     x, y, width, height = box_mm
     scale = min(width / max(x1 - x0, 1e-6), height / max(y1 - y0, 1e-6), 1.0)
-    origin = x + (width - (x1 - x0) * scale) / 2 - x0 * scale, y + (height - (y1 - y0) * scale) / 2 - y0 * scale
+    origin = (
+        x + (width - (x1 - x0) * scale) / 2 - x0 * scale,
+        y + (height - (y1 - y0) * scale) / 2 - y0 * scale,
+    )
     draw_sketch(canvas, sketch, scale, origin)
     return scale
 
@@ -80,7 +83,9 @@ def fitting_size(text: str, width_mm: float, size: float, font: str) -> float:
     return max(LEAST_TYPE, min(size, size * width_mm * mm / max(stringWidth(text, font, size), 1e-6)))
 
 
-def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title: str, cells: Sequence[tuple[str, str]]) -> None:
+def title_block(
+    canvas: Canvas, box_mm: tuple[float, float, float, float], title: str, cells: Sequence[tuple[str, str]]
+) -> None:
     """A title block: the title above a row of label and value cells."""
     x, y, width, height = box_mm
     canvas.setStrokeColor(INK)
@@ -93,7 +98,11 @@ def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title
     canvas.setFillColor(INK)
     size = fitting_size(title, width - 4, 10, "Helvetica-Bold")
     canvas.setFont("Helvetica-Bold", size)
-    canvas.drawString((x + 2) * mm, (y + row + (height - row) / 2 - 1.3) * mm, clip_text(title, width - 4, size, "Helvetica-Bold"))
+    canvas.drawString(
+        (x + 2) * mm,
+        (y + row + (height - row) / 2 - 1.3) * mm,
+        clip_text(title, width - 4, size, "Helvetica-Bold"),
+    )
     step = width / len(cells)
     for i, (label, value) in enumerate(cells):
         left = x + i * step
@@ -104,10 +113,16 @@ def title_block(canvas: Canvas, box_mm: tuple[float, float, float, float], title
         size = fitting_size(value, step - 2, 8, "Courier")
         for k, line in enumerate(reversed(simpleSplit(value, "Courier", size, (step - 2) * mm)[:2])):
             canvas.setFont("Courier", size)
-            canvas.drawString((left + 1.5) * mm, (y + 1.1 + 2.0 * k + 0.6 * (size > LEAST_TYPE)) * mm, clip_text(line, step - 2, size, "Courier"))
+            canvas.drawString(
+                (left + 1.5) * mm,
+                (y + 1.1 + 2.0 * k + 0.6 * (size > LEAST_TYPE)) * mm,
+                clip_text(line, step - 2, size, "Courier"),
+            )
 
 
-def pattern_pdf(sketch: Sketch, sheets: Tiling, title: str, cells: Sequence[tuple[str, str]], notes: Sequence[str]) -> bytes:
+def pattern_pdf(
+    sketch: Sketch, sheets: Tiling, title: str, cells: Sequence[tuple[str, str]], notes: Sequence[str]
+) -> bytes:
     """Full-size pattern: a cover with the check square and the map of sheets, then every sheet at 1:1.
 
     Args:
@@ -118,7 +133,9 @@ def pattern_pdf(sketch: Sketch, sheets: Tiling, title: str, cells: Sequence[tupl
     Returns: the file.
     """
     stream = io.BytesIO()
-    canvas = Canvas(stream, pagesize=(sheets.width_mm * mm, sheets.height_mm * mm), pageCompression=1, invariant=1)
+    canvas = Canvas(
+        stream, pagesize=(sheets.width_mm * mm, sheets.height_mm * mm), pageCompression=1, invariant=1
+    )
     canvas.setTitle(title)
     canvas.setAuthor("Yellow Sill")
     _cover(canvas, sketch, sheets, title, cells, notes)
@@ -130,7 +147,12 @@ def pattern_pdf(sketch: Sketch, sheets: Tiling, title: str, cells: Sequence[tupl
 
 def _cover(canvas: Canvas, sketch: Sketch, sheets: Tiling, title: str, cells, notes: Sequence[str]) -> None:
     width, height = sheets.width_mm, sheets.height_mm
-    title_block(canvas, (MARGIN_MM, MARGIN_MM, width - 2 * MARGIN_MM, FOOT_MM - 4), title, [*cells, ("Sheet", f"cover of {len(sheets.tiles)}")])
+    title_block(
+        canvas,
+        (MARGIN_MM, MARGIN_MM, width - 2 * MARGIN_MM, FOOT_MM - 4),
+        title,
+        [*cells, ("Sheet", f"cover of {len(sheets.tiles)}")],
+    )
     x, y = MARGIN_MM, height - MARGIN_MM - CHECK_MM
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.3 * mm)
@@ -139,13 +161,27 @@ def _cover(canvas: Canvas, sketch: Sketch, sheets: Tiling, title: str, cells, no
     canvas.setFont("Helvetica-Bold", 11)
     canvas.drawCentredString((x + CHECK_MM / 2) * mm, (y + 58) * mm, f"{CHECK_MM:g} mm square")
     canvas.setFont("Helvetica", 9)
-    for i, line in enumerate(("Print at 100 %, not 'fit to page'.", "Measure both sides of this square", "before you cut anything.")):
+    for i, line in enumerate(
+        (
+            "Print at 100 %, not 'fit to page'.",
+            "Measure both sides of this square",
+            "before you cut anything.",
+        )
+    ):
         canvas.drawCentredString((x + CHECK_MM / 2) * mm, (y + 50 - 5 * i) * mm, line)
     beside = width - 2 * MARGIN_MM - CHECK_MM - 6 > 60
-    box = (x + CHECK_MM + 6, y, width - 2 * MARGIN_MM - CHECK_MM - 6, CHECK_MM) if beside else (x, y - 70, width - 2 * MARGIN_MM, 66)
+    box = (
+        (x + CHECK_MM + 6, y, width - 2 * MARGIN_MM - CHECK_MM - 6, CHECK_MM)
+        if beside
+        else (x, y - 70, width - 2 * MARGIN_MM, 66)
+    )
     bounds = Sketch(list(sketch.items))
     for tile in sheets.tiles:
-        bounds.stroke("mark", [(tile.x0, tile.y0), (tile.x1, tile.y0), (tile.x1, tile.y1), (tile.x0, tile.y1)], closed=True)
+        bounds.stroke(
+            "mark",
+            [(tile.x0, tile.y0), (tile.x1, tile.y0), (tile.x1, tile.y1), (tile.x0, tile.y1)],
+            closed=True,
+        )
         bounds.label(tile.name, (tile.x0 + 12, tile.y1 - 12), 12, "#566167")
     fitted(canvas, bounds, box)
     canvas.setFillColor(INK)
@@ -176,7 +212,10 @@ def _sheet(canvas: Canvas, sketch: Sketch, sheets: Tiling, tile: Tile, title: st
     draw_sketch(canvas, sketch, 1.0, (left - tile.x0, low - tile.y0))
     canvas.restoreState()
     _overlap_marks(canvas, sheets, tile, left, low)
-    cells = [*cells, ("Sheet", f"{tile.name}, {tile.row * sheets.columns + tile.column + 1} of {len(sheets.tiles)}")]
+    cells = [
+        *cells,
+        ("Sheet", f"{tile.name}, {tile.row * sheets.columns + tile.column + 1} of {len(sheets.tiles)}"),
+    ]
     title_block(canvas, (MARGIN_MM, MARGIN_MM, width - 2 * MARGIN_MM, FOOT_MM - 8), title, cells)
     # a check bar on every sheet, in case only one is printed again
     y = MARGIN_MM + FOOT_MM - 4
@@ -197,8 +236,19 @@ def _overlap_marks(canvas: Canvas, sheets: Tiling, tile: Tile, left: float, low:
     canvas.setFillColor(BLUE)
     canvas.setLineWidth(0.15 * mm)
     canvas.setFont("Helvetica", 6.5)
-    ups = [x for x, there in ((left + OVERLAP_MM, tile.column > 0), (right - OVERLAP_MM, tile.column < sheets.columns - 1)) if there]
-    levels = [y for y, there in ((high - OVERLAP_MM, tile.row > 0), (low + OVERLAP_MM, tile.row < sheets.rows - 1)) if there]
+    ups = [
+        x
+        for x, there in (
+            (left + OVERLAP_MM, tile.column > 0),
+            (right - OVERLAP_MM, tile.column < sheets.columns - 1),
+        )
+        if there
+    ]
+    levels = [
+        y
+        for y, there in ((high - OVERLAP_MM, tile.row > 0), (low + OVERLAP_MM, tile.row < sheets.rows - 1))
+        if there
+    ]
     canvas.setDash([0.6 * mm, 1.2 * mm])
     for x in ups:
         canvas.line(x * mm, low * mm, x * mm, high * mm)
@@ -211,7 +261,11 @@ def _overlap_marks(canvas: Canvas, sheets: Tiling, tile: Tile, left: float, low:
             canvas.line(x * mm, (y - 3) * mm, x * mm, (y + 3) * mm)
     for x, step in ((left + 1, -1), (right - 17, 1)):
         if 0 <= tile.column + step < sheets.columns:
-            canvas.drawString(x * mm, ((low + high) / 2) * mm, f"joins {chr(65 + tile.row)}{tile.column + step + 1}")
+            canvas.drawString(
+                x * mm, ((low + high) / 2) * mm, f"joins {chr(65 + tile.row)}{tile.column + step + 1}"
+            )
     for y, step in ((high - 4, -1), (low + 2, 1)):
         if 0 <= tile.row + step < sheets.rows:
-            canvas.drawCentredString((left + right) / 2 * mm, y * mm, f"joins {chr(65 + tile.row + step)}{tile.column + 1}")
+            canvas.drawCentredString(
+                (left + right) / 2 * mm, y * mm, f"joins {chr(65 + tile.row + step)}{tile.column + 1}"
+            )

@@ -7,7 +7,16 @@ from dataclasses import dataclass, field
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Image, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import (
+    Flowable,
+    Image,
+    KeepTogether,
+    Paragraph,
+    SimpleDocTemplate,
+    Spacer,
+    Table,
+    TableStyle,
+)
 
 from .pdf import INK, draw_sketch, title_block
 from .sketch import Sketch
@@ -77,11 +86,25 @@ def _told(section: Section, label: ParagraphStyle, body: ParagraphStyle) -> Tabl
     deep, wide = math.ceil(len(section.rows) / section.columns), TEXT_MM / section.columns
     label_mm = 30.0 if section.columns == 1 else 20.0
     lines = [
-        [Paragraph(_escaped(part), style) for pair in section.rows[line::deep] for part, style in zip(pair, (label, body), strict=True)] for line in range(deep)
+        [
+            Paragraph(_escaped(part), style)
+            for pair in section.rows[line::deep]
+            for part, style in zip(pair, (label, body), strict=True)
+        ]
+        for line in range(deep)
     ]
     lines = [line + [""] * (2 * section.columns - len(line)) for line in lines]
-    grid = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.3, INK), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1.5)])
-    return Table(lines, colWidths=[label_mm * mm, (wide - label_mm) * mm] * section.columns, style=grid, splitInRow=1)
+    grid = TableStyle(
+        [
+            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+            ("LINEBELOW", (0, 0), (-1, -1), 0.3, INK),
+            ("LEFTPADDING", (0, 0), (-1, -1), 0),
+            *_tight(1.5),
+        ]
+    )
+    return Table(
+        lines, colWidths=[label_mm * mm, (wide - label_mm) * mm] * section.columns, style=grid, splitInRow=1
+    )
 
 
 def record_pdf(sheet: RecordSheet) -> bytes:
@@ -92,9 +115,20 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     """
     body = ParagraphStyle("body", fontName="Helvetica", fontSize=8.5, leading=10.5, textColor=INK)
     label = ParagraphStyle("label", parent=body, fontName="Helvetica-Bold")
-    head = ParagraphStyle("head", parent=body, fontName="Helvetica-Bold", fontSize=11, leading=13, spaceBefore=6, spaceAfter=2, keepWithNext=1)
+    head = ParagraphStyle(
+        "head",
+        parent=body,
+        fontName="Helvetica-Bold",
+        fontSize=11,
+        leading=13,
+        spaceBefore=6,
+        spaceAfter=2,
+        keepWithNext=1,
+    )
     small = ParagraphStyle("small", parent=body, fontSize=8, leading=9.5)
-    plain = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1)])
+    plain = TableStyle(
+        [("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1)]
+    )
     story: list = []
     for section in sheet.sections:
         opening = [Paragraph(_escaped(section.head), head)]  # stays with whatever comes first below it
@@ -104,14 +138,37 @@ def record_pdf(sheet: RecordSheet) -> bytes:
         for some in _abreast(section.drawings):
             widths = [TEXT_MM * share for share in SHARES[len(some)]]
             cells = [
-                [_Drawing(sketch, width), Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), small)]
+                [
+                    _Drawing(sketch, width),
+                    Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), small),
+                ]
                 for (caption, sketch), width in zip(some, widths, strict=True)
             ]
-            story.append(KeepTogether([*opening, Spacer(1, 2 * mm), Table([cells], colWidths=[width * mm for width in widths], style=plain)]))
+            story.append(
+                KeepTogether(
+                    [
+                        *opening,
+                        Spacer(1, 2 * mm),
+                        Table([cells], colWidths=[width * mm for width in widths], style=plain),
+                    ]
+                )
+            )
             opening = []
         for some in _abreast(section.photos):
             cells = [_photo(data, caption, small) for data, caption in some]
-            story.append(KeepTogether([*opening, Table([cells], colWidths=[TEXT_MM / ABREAST * mm] * len(some), style=plain, hAlign="LEFT")]))
+            story.append(
+                KeepTogether(
+                    [
+                        *opening,
+                        Table(
+                            [cells],
+                            colWidths=[TEXT_MM / ABREAST * mm] * len(some),
+                            style=plain,
+                            hAlign="LEFT",
+                        ),
+                    ]
+                )
+            )
             opening = []
     story.append(Spacer(1, 2 * mm))
     caution = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."

@@ -60,9 +60,15 @@ def matched(rows: Sequence[FindingRow], known: Sequence[KnownFinding]) -> Matche
     told = Matched()
     seen: set[int] = set()
     for row in rows:
-        mine = by_number.get(row.number) if row.number is not None else next((each for each in known if _is(row, each)), None)
+        mine = (
+            by_number.get(row.number)
+            if row.number is not None
+            else next((each for each in known if _is(row, each)), None)
+        )
         if mine is not None and mine.panel != row.panel:
-            told.doubts.append(f"Row {row.row}: finding {row.number} is on {mine.panel} here, on {row.panel} in the table. It would be taken in as a new one.")
+            told.doubts.append(
+                f"Row {row.row}: finding {row.number} is on {mine.panel} here, on {row.panel} in the table. It would be taken in as a new one."
+            )
             mine = None
         if mine is None or mine.number in seen:
             told.new.append(row)
@@ -78,11 +84,17 @@ def matched(rows: Sequence[FindingRow], known: Sequence[KnownFinding]) -> Matche
 
 
 def _is(row: FindingRow, known: KnownFinding) -> bool:
-    return (row.view, row.panel, row.name) == (known.view, known.panel, known.name) and _same_corners(row, known)
+    return (row.view, row.panel, row.name) == (known.view, known.panel, known.name) and _same_corners(
+        row, known
+    )
 
 
 def _differs(row: FindingRow, known: KnownFinding) -> list[str]:
-    told = {"name": row.name != known.name, "note": row.note != known.note, "corners": not _same_corners(row, known)}
+    told = {
+        "name": row.name != known.name,
+        "note": row.note != known.note,
+        "corners": not _same_corners(row, known),
+    }
     told["stage"] = row.stage != known.stage
     told["day"] = row.day is not None and row.day.isoformat() != known.day
     told["evidence"] = bool(row.evidence) and evidence_cell(row.evidence) != known.evidence
@@ -91,5 +103,7 @@ def _differs(row: FindingRow, known: KnownFinding) -> list[str]:
 
 def _same_corners(row: FindingRow, known: KnownFinding) -> bool:
     return len(row.corners) == len(known.corners) and all(
-        abs(a - b) <= SAME_CORNER_MM for mine, other in zip(row.corners, known.corners, strict=True) for a, b in zip(mine, other, strict=True)
+        abs(a - b) <= SAME_CORNER_MM
+        for mine, other in zip(row.corners, known.corners, strict=True)
+        for a, b in zip(mine, other, strict=True)
     )

@@ -17,7 +17,21 @@ from ..survey.grading import METHOD_WORDS, Evidence, fault_in
 from ..survey.growth import STAGES
 from .csv import whole_words
 
-COLUMNS = ("finding", "view", "panel", "name", "stage", "day", "corners", "evidence", "old_repair", "note", "grade", "why", "area_cm2")
+COLUMNS = (
+    "finding",
+    "view",
+    "panel",
+    "name",
+    "stage",
+    "day",
+    "corners",
+    "evidence",
+    "old_repair",
+    "note",
+    "grade",
+    "why",
+    "area_cm2",
+)
 NEEDED = ("view", "panel", "corners")
 MOST_ROWS = 2000
 DAYS = ("%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y")
@@ -55,7 +69,11 @@ def evidence_cell(looks: Iterable[Evidence]) -> str:
     """``probe through 3/5 | gauge 0.74``."""
     words = []
     for look in looks:
-        text = f"{look.method} {look.thickness_mm:g}" if look.method == "gauge" else f"{look.method} {look.result}"
+        text = (
+            f"{look.method} {look.thickness_mm:g}"
+            if look.method == "gauge"
+            else f"{look.method} {look.result}"
+        )
         if look.hits:
             text += f" {look.hits}/{look.tries}" if look.tries else f" {look.hits}"
         words.append(text)
@@ -71,9 +89,15 @@ def read_findings(text: str, today: date) -> tuple[list[FindingRow], list[Refuse
     """
     rows = _json_rows(text) if text.lstrip("\ufeff \n\r\t").startswith(("{", "[")) else _csv_rows(text)
     if not rows:
-        raise BadField("There is no finding in this file.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
+        raise BadField(
+            "There is no finding in this file.",
+            "file",
+            f"Its first line names the columns: {', '.join(NEEDED)} and more.",
+        )
     if len(rows) > MOST_ROWS:
-        raise BadField(f"This file has {len(rows)} rows; {MOST_ROWS} are taken at once.", "file", "Divide it.")
+        raise BadField(
+            f"This file has {len(rows)} rows; {MOST_ROWS} are taken at once.", "file", "Divide it."
+        )
     taken, refused = [], []
     for number, row in rows:
         try:
@@ -88,16 +112,24 @@ def _csv_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
     first = text.split("\n", 1)[0]
     delimiter = max(",;\t", key=first.count)
     if first.count(delimiter) == 0:
-        raise BadField("This is neither a table nor JSON.", "file", f"Its first line names the columns: {', '.join(NEEDED)} and more.")
+        raise BadField(
+            "This is neither a table nor JSON.",
+            "file",
+            f"Its first line names the columns: {', '.join(NEEDED)} and more.",
+        )
     try:
         lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as error:
         raise BadField(f"This table cannot be read: {error}.", "file", "Save it again as CSV.") from None
     names = [name.strip().lower() for name in lines[0]]
     if missing := [name for name in NEEDED if name not in names]:
-        raise BadField(f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+        raise BadField(
+            f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}."
+        )
     if unknown := [name for name in names if name and name not in COLUMNS]:
-        raise BadField(f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}.")
+        raise BadField(
+            f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}."
+        )
     return named_cells(names, lines[1:])
 
 
@@ -114,7 +146,9 @@ def named_cells(names: Sequence[str], lines: Sequence[Sequence[str]]) -> list[tu
             continue
         if any(cell.strip() for cell in cells[len(names) :]):
             raise BadField(
-                f"Row {number} has {len(cells)} cells under {len(names)} columns.", "file", "A comma or semicolon inside a text needs quotes round the text."
+                f"Row {number} has {len(cells)} cells under {len(names)} columns.",
+                "file",
+                "A comma or semicolon inside a text needs quotes round the text.",
             )
         rows.append((number, dict(zip(names, map(plain_cell, cells), strict=False))))
     return rows
@@ -144,7 +178,11 @@ def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
         raise BadField("This is not JSON.", "file", "Export it again.") from None
     found = read.get("findings") if isinstance(read, dict) else read
     if not isinstance(found, list) or not all(isinstance(row, dict) for row in found):
-        raise BadField("There is no list of findings in this file.", "file", 'It should begin with {"findings": [ ... ]}.')
+        raise BadField(
+            "There is no list of findings in this file.",
+            "file",
+            'It should begin with {"findings": [ ... ]}.',
+        )
     return list(enumerate(found, start=1))
 
 
@@ -153,7 +191,11 @@ def _row(number: int, row: Mapping[str, Any], today: date) -> FindingRow:
         if not row.get(name):
             raise BadField(f"'{name}' is empty.", name, "Fill it in.")
     if unknown := [name for name in row if name not in COLUMNS]:
-        raise BadField(f"Nobody knows '{str(unknown[0])[:30]}'.", str(unknown[0])[:30], f"Known are: {', '.join(COLUMNS)}.")
+        raise BadField(
+            f"Nobody knows '{str(unknown[0])[:30]}'.",
+            str(unknown[0])[:30],
+            f"Known are: {', '.join(COLUMNS)}.",
+        )
     stage = str(row.get("stage") or STAGES[0]).strip()
     if stage not in STAGES:
         raise BadField(f"There is no stage '{stage[:20]}'.", "stage", f"Choose one of: {', '.join(STAGES)}.")
@@ -178,7 +220,9 @@ def _number(cell: Any) -> int | None:
     if not text:
         return None
     if not text.isascii() or not text.isdigit() or not 0 < int(text) < 1_000_000:
-        raise BadField(f"'{text[:20]}' is no number of a finding.", "finding", "Leave it empty for a new one.")
+        raise BadField(
+            f"'{text[:20]}' is no number of a finding.", "finding", "Leave it empty for a new one."
+        )
     return int(text)
 
 
@@ -209,14 +253,22 @@ def _corners(cell: Any) -> list[tuple[float, float]]:
                 raise ValueError(part)
             pairs.append((float(found[1].replace(",", ".")), float(found[2].replace(",", "."))))
         except (TypeError, ValueError):
-            raise BadOutline(f"Corner {place} cannot be read: '{str(part).strip()[:30]}'.", "corners", "Write corners like 698 300 | 708 274.") from None
+            raise BadOutline(
+                f"Corner {place} cannot be read: '{str(part).strip()[:30]}'.",
+                "corners",
+                "Write corners like 698 300 | 708 274.",
+            ) from None
     return pairs
 
 
 def _evidence(cell: Any, day: date) -> list[Evidence]:
     looks = []
     for part in cell if isinstance(cell, list) else [part for part in str(cell).split("|") if part.strip()]:
-        look = Evidence.read({"made_on": day, **part}) if isinstance(part, dict) else _look(str(part).split(), day)
+        look = (
+            Evidence.read({"made_on": day, **part})
+            if isinstance(part, dict)
+            else _look(str(part).split(), day)
+        )
         if fault := fault_in(look):
             raise BadField(fault, "evidence")
         looks.append(look)
@@ -226,8 +278,22 @@ def _evidence(cell: Any, day: date) -> list[Evidence]:
 def _look(words: list[str], day: date) -> Evidence:
     method, rest = words[0].lower(), words[1:]
     if method not in METHOD_WORDS or not rest:
-        raise BadField(f"'{' '.join(words)[:30]}' is no evidence.", "evidence", "Write it like 'probe through 3/5' or 'gauge 0.74'.")
+        raise BadField(
+            f"'{' '.join(words)[:30]}' is no evidence.",
+            "evidence",
+            "Write it like 'probe through 3/5' or 'gauge 0.74'.",
+        )
     if method == "gauge":
-        return Evidence.read({"method": method, "result": "reading", "made_on": day, "thickness_mm": rest[0].replace(",", ".")})
+        return Evidence.read(
+            {"method": method, "result": "reading", "made_on": day, "thickness_mm": rest[0].replace(",", ".")}
+        )
     hits, _, tries = rest[1].partition("/") if len(rest) > 1 else ("", "", "")
-    return Evidence.read({"method": method, "result": rest[0].lower(), "made_on": day, "hits": hits or None, "tries": tries or None})
+    return Evidence.read(
+        {
+            "method": method,
+            "result": rest[0].lower(),
+            "made_on": day,
+            "hits": hits or None,
+            "tries": tries or None,
+        }
+    )

@@ -47,5 +47,9 @@ def _item(item: Stroke | Disc | Label, flip: float) -> str:
         look += f' stroke-dasharray="{" ".join(map(_number, pen.dash_mm))}"'
     if isinstance(item, Disc):
         return f'<circle class="pen-{item.pen}" cx="{_number(item.centre[0])}" cy="{_number(flip - item.centre[1])}" r="{_number(item.radius_mm)}" {look}/>'
-    path = "M" + "L".join(f"{_number(x)} {_number(flip - y)}" for x, y in item.points) + ("Z" if item.closed else "")
+    path = (
+        "M"
+        + "L".join(f"{_number(x)} {_number(flip - y)}" for x, y in item.points)
+        + ("Z" if item.closed else "")
+    )
     return f'<path class="pen-{item.pen}" d="{path}" {look}/>'

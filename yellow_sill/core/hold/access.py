@@ -48,7 +48,10 @@ def openings_of(request: HoldRequest) -> dict[str, Box]:
             )
     if {"FML", "FMR", "RBL", "TWL"} <= nodes.keys():
         half = abs(nodes["FML"][1]) - RIM_MM
-        found["the engine bay"] = ([nodes["FML"][0] - 300, -half, nodes["FML"][2] + RIM_MM], [nodes["RBL"][0] - RIM_MM, half, nodes["TWL"][2] - RIM_MM])
+        found["the engine bay"] = (
+            [nodes["FML"][0] - 300, -half, nodes["FML"][2] + RIM_MM],
+            [nodes["RBL"][0] - RIM_MM, half, nodes["TWL"][2] - RIM_MM],
+        )
     return found
 
 
@@ -95,4 +98,8 @@ def blocked_by(request: HoldRequest, brace: Brace, part: str) -> str:
         if part in homes and not any(request.parts[each].present for each in homes if each != part):
             return "ends on it"
     a, b = (np.array(request.nodes[name], float) for name in (brace.start, brace.end))
-    return "passes where it goes" if any(through_box(a, b, np.array(box)) for box in rooms_of(request, part)) else ""
+    return (
+        "passes where it goes"
+        if any(through_box(a, b, np.array(box)) for box in rooms_of(request, part))
+        else ""
+    )

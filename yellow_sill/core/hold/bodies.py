@@ -11,16 +11,26 @@ from .unitary import ESTATE, ESTATE_NODES, NODES, SALOON
 
 Nodes = dict[str, list[float]]
 #: Stations of the laid-out unitary structure and where the same places are on the reference drawing, mm.
-_ALONG = ((60, 650, 1120, 1180, 1680, 2200, 2470, 2950, 3020, 3640), (-560, 0, 560, 700, 1260, 1850, 2060, 2400, 2460, 3240))
+_ALONG = (
+    (60, 650, 1120, 1180, 1680, 2200, 2470, 2950, 3020, 3640),
+    (-560, 0, 560, 700, 1260, 1850, 2060, 2400, 2460, 3240),
+)
 _ACROSS = ((0, 400, 450, 540, 640), (0, 380, 470, 560, 722))
 _UPWARDS = ((200, 240, 430, 820, 1280, 1300), (260, 290, 420, 870, 1262, 1285))
 
 
-def _unitary(layout: Layout, laid_out: Mapping[str, tuple[float, float, float]]) -> Callable[..., tuple[Layout, Nodes]]:
+def _unitary(
+    layout: Layout, laid_out: Mapping[str, tuple[float, float, float]]
+) -> Callable[..., tuple[Layout, Nodes]]:
     def body(sizes: Mapping[str, float], *, on_chassis: bool) -> tuple[Layout, Nodes]:
         along, across, upwards = stretches(dict(sizes))
         to_x, to_y, to_z = piecewise(*_ALONG), piecewise(*_ACROSS), piecewise(*_UPWARDS)
-        return layout, handed({name: (along(to_x(x)), across(to_y(y)), upwards(to_z(z))) for name, (x, y, z) in laid_out.items()})
+        return layout, handed(
+            {
+                name: (along(to_x(x)), across(to_y(y)), upwards(to_z(z)))
+                for name, (x, y, z) in laid_out.items()
+            }
+        )
 
     return body
 
@@ -50,11 +60,21 @@ PANELS = {
 
 
 #: What lies under what: the second comes off before the first, and goes on after it.
-UNDER = (("sill_inner_*", "floor_*"), ("sill_diaph_*", "sill_outer_*"), ("apost_outer_*", "sill_outer_*"), ("corner_gusset_*", "corner_*"))
+UNDER = (
+    ("sill_inner_*", "floor_*"),
+    ("sill_diaph_*", "sill_outer_*"),
+    ("apost_outer_*", "sill_outer_*"),
+    ("corner_gusset_*", "corner_*"),
+)
 
 
 #: What closes the way to what: the second goes in new only after the first is new, though it may stay in, old, while the first is renewed.
-CLOSES = (("sill_inner_*", "sill_outer_*"), ("sill_inner_*", "sill_diaph_*"), ("apost_inner_*", "apost_outer_*"), ("bpost_inner_*", "bpost_outer_*"))
+CLOSES = (
+    ("sill_inner_*", "sill_outer_*"),
+    ("sill_inner_*", "sill_diaph_*"),
+    ("apost_inner_*", "apost_outer_*"),
+    ("bpost_inner_*", "bpost_outer_*"),
+)
 
 
 def closes_of(parts: Collection[str]) -> list[list[str]]:
@@ -94,7 +114,9 @@ def all_out_first(parts: Sequence[str]) -> list[str]:
     return [f"-{part}" for part in outermost] + [f"+{part}" for part in back]
 
 
-def body_layout(body: str, dimensions_mm: Mapping[str, float], *, on_chassis: bool = True) -> tuple[Layout, Nodes]:
+def body_layout(
+    body: str, dimensions_mm: Mapping[str, float], *, on_chassis: bool = True
+) -> tuple[Layout, Nodes]:
     """A vehicle's layout and its nodes in shell axes.
 
     Args: body: name of a body type in ``BODIES``; dimensions_mm: by name, one left out is as usual; on_chassis: False for a body off its chassis.
@@ -103,9 +125,15 @@ def body_layout(body: str, dimensions_mm: Mapping[str, float], *, on_chassis: bo
     return _BODIES[body](checked_sizes(body, dimensions_mm), on_chassis=on_chassis)
 
 
-def vehicle_structure(body: str, dimensions_mm: Mapping[str, float], *, on_chassis: bool = True) -> dict | None:
+def vehicle_structure(
+    body: str, dimensions_mm: Mapping[str, float], *, on_chassis: bool = True
+) -> dict | None:
     """The structure of a vehicle as plain values for ``HoldRequest``; None where its body type has none. Args, raises: see ``body_layout``."""
-    return structure_of_layout(*body_layout(body, dimensions_mm, on_chassis=on_chassis)) if body in _BODIES else None
+    return (
+        structure_of_layout(*body_layout(body, dimensions_mm, on_chassis=on_chassis))
+        if body in _BODIES
+        else None
+    )
 
 
 def stand_places(layout: Layout) -> list[str]:

@@ -37,7 +37,9 @@ class BraceRequest(HoldRequest):
     wall_mm: Annotated[float, Field(gt=0, le=20)] = 2.0
     ends: Literal["welded", "bolted"] = "welded"
     anchor: Annotated[str, OneOf(ANCHORS)] = "seam"
-    keep_clear: Annotated[list[Annotated[list[Corner], Field(min_length=2, max_length=2)]], Field(max_length=20)] = []
+    keep_clear: Annotated[
+        list[Annotated[list[Corner], Field(min_length=2, max_length=2)]], Field(max_length=20)
+    ] = []
     doomed: list[Name] = []
     most: Annotated[int, Field(ge=1, le=MOST_BRACES)] = 6
 
@@ -83,7 +85,9 @@ def braces(request: BraceRequest) -> BracePlan:
     return advise(judge, request.parts, list(request.braces), request)
 
 
-def advise(judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], request: BraceRequest) -> BracePlan:
+def advise(
+    judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], request: BraceRequest
+) -> BracePlan:
     """The same for a judge that is there already."""
     now = judge.judge(parts, fitted, modes=False)
     pairs, left_out = candidates(judge, parts, request)
@@ -119,11 +123,15 @@ def _brace(request: BraceRequest, start: str, end: str) -> Brace:
     return Brace.model_validate({"from": start, "to": end, **tube})
 
 
-def candidates(judge: Judge, parts: Mapping[str, Part], request: BraceRequest) -> tuple[list[tuple[str, str]], dict[str, int]]:
+def candidates(
+    judge: Judge, parts: Mapping[str, Part], request: BraceRequest
+) -> tuple[list[tuple[str, str]], dict[str, int]]:
     """Pairs of sound anchors that a tube can join, and how many were left out for which reason."""
     structure = judge.structure
     alive = structure.assemble(parts, ()).alive
-    names = [name for name, i in structure.index.items() if alive[i] and _sound(name, judge, parts, request.doomed)]
+    names = [
+        name for name, i in structure.index.items() if alive[i] and _sound(name, judge, parts, request.doomed)
+    ]
     on_member: dict[str, set[str]] = {}
     for frame in request.frames:
         on_member.setdefault(frame.member or frame.id, set()).update((frame.start, frame.end))
@@ -148,7 +156,9 @@ def candidates(judge: Judge, parts: Mapping[str, Part], request: BraceRequest) -
 
 def _sound(name: str, judge: Judge, parts: Mapping[str, Part], doomed: Iterable[str]) -> bool:
     home = judge.request.home.get(name)
-    return home is None or any(parts[part].present and part not in doomed and parts[part].loss <= SOUND_LOSS for part in home)
+    return home is None or any(
+        parts[part].present and part not in doomed and parts[part].loss <= SOUND_LOSS for part in home
+    )
 
 
 def _triangles(judge: Judge, parts: Mapping[str, Part]) -> np.ndarray:
@@ -183,11 +193,19 @@ def _through_panel(start: np.ndarray, end: np.ndarray, triangles: np.ndarray) ->
     return bool((~flat & (u > RIM) & (v > RIM) & (u + v < 1 - RIM) & (s > RIM) & (s < 1 - RIM)).any())
 
 
-def _ranked(judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], pairs: Sequence[tuple[str, str]], request: BraceRequest) -> list[Offer]:
+def _ranked(
+    judge: Judge,
+    parts: Mapping[str, Part],
+    fitted: Sequence[Brace],
+    pairs: Sequence[tuple[str, str]],
+    request: BraceRequest,
+) -> list[Offer]:
     """Every pair as the next brace, best first."""
     state = judge.solved(parts, fitted)
     tried = _Tried(judge, parts, fitted, state)
-    wanted = rooms_wanted(request, [name for name, part in parts.items() if not part.present or name in request.doomed])
+    wanted = rooms_wanted(
+        request, [name for name, part in parts.items() if not part.present or name in request.doomed]
+    )
     told = []
     for a, b in pairs:
         j, give = tried.with_brace(_brace(request, a, b))
@@ -208,7 +226,9 @@ def _ranked(judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], pa
 class _Tried:
     """One state made ready for trying braces: compliances, the movement so far, twist and bend."""
 
-    def __init__(self, judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], state: Solved) -> None:
+    def __init__(
+        self, judge: Judge, parts: Mapping[str, Part], fitted: Sequence[Brace], state: Solved
+    ) -> None:
         structure = judge.structure
         self.judge, self.structure, self.state = judge, structure, state
         n = len(structure.index)
@@ -260,7 +280,9 @@ def _modes_of(start: np.ndarray, end: np.ndarray, each: Brace) -> tuple[np.ndarr
     if each.ends == "bolted":
         inner = each.size_mm - 2 * each.wall_mm
         along = np.concatenate([-axes[0], np.zeros(3), axes[0], np.zeros(3)])
-        return along[:, None], np.array([1 / (length / (E_MPA * (each.size_mm**2 - inner**2)) + 2 / BOLT_N_MM)])
+        return along[:, None], np.array(
+            [1 / (length / (E_MPA * (each.size_mm**2 - inner**2)) + 2 / BOLT_N_MM)]
+        )
     values, ways = np.linalg.eigh(brace(start, end, each.size_mm, each.wall_mm, each.ends, each.anchor))
     kept = values > 1e-6 * values.max()
     return ways[:, kept], values[kept]
@@ -271,5 +293,7 @@ def _sentences(now: Held, sequence: Sequence[Offer], done: bool) -> list[str]:
         return ["It is held as it is; a brace makes it stiffer still."]
     if done:
         one = len(sequence) == 1
-        return [f"{'One brace holds' if one else f'{len(sequence)} braces hold'} it: {'; '.join(f'{each.start} to {each.end}' for each in sequence)}."]
+        return [
+            f"{'One brace holds' if one else f'{len(sequence)} braces hold'} it: {'; '.join(f'{each.start} to {each.end}' for each in sequence)}."
+        ]
     return ["No few braces hold it in this state: put a part back first."]

@@ -46,7 +46,11 @@ def calibrate(request: CalibrateRequest) -> Calibration:
     if request.node not in structure.index:
         raise BadField(f"There is no node {request.node}.", "node", "Choose a place of this shell.")
     if request.read_mm <= 0:
-        raise BadField("The dial must go down by more than nothing.", "read_mm", "Set it to zero, hang the weight, read it again.")
+        raise BadField(
+            "The dial must go down by more than nothing.",
+            "read_mm",
+            "Set it to zero, hang the weight, read it again.",
+        )
     at = structure.index[request.node]
     bare = structure.assemble(request.parts, ())
     if not bare.alive[at]:
@@ -70,8 +74,14 @@ def calibrate(request: CalibrateRequest) -> Calibration:
         raise BadField(what, "read_mm", "Is the dial's foot on the floor, and not on the shell or a stand?")
     if request.read_mm > most:
         what = f"{request.read_mm:g} mm is more than the softest shell gives ({most:.1f} mm)."
-        raise BadField(what, "read_mm", "Does the shell stand on all its stands, and is what is out ticked as out?")
-    softness = float(brentq(lambda s: down(s) - request.read_mm, HARDEST, SOFTEST, xtol=1e-6)) if least < most else request.softness
+        raise BadField(
+            what, "read_mm", "Does the shell stand on all its stands, and is what is out ticked as out?"
+        )
+    softness = (
+        float(brentq(lambda s: down(s) - request.read_mm, HARDEST, SOFTEST, xtol=1e-6))
+        if least < most
+        else request.softness
+    )
     factor = request.read_mm / predicted
     return Calibration(
         predicted_mm=round(predicted, 3), read_mm=request.read_mm, factor=round(factor, 3), softness=round(softness, 3), sentences=_sentences(factor, softness),
@@ -80,7 +90,14 @@ def calibrate(request: CalibrateRequest) -> Calibration:
 
 def _sentences(factor: float, softness: float) -> list[str]:
     if 1 / AS_PLANNED <= factor <= AS_PLANNED:
-        said = [f"The shell gives {factor:.2f} times what was worked out: as planned, within what can be known."]
+        said = [
+            f"The shell gives {factor:.2f} times what was worked out: as planned, within what can be known."
+        ]
     else:
-        said = [f"The shell gives {factor:.1f} times what was worked out: {'softer' if factor > 1 else 'stiffer'} than planned."]
-    return [*said, f"Every movement of this shell is now taken {softness:.2f} times; twist and bend against the whole shell stay as they are."]
+        said = [
+            f"The shell gives {factor:.1f} times what was worked out: {'softer' if factor > 1 else 'stiffer'} than planned."
+        ]
+    return [
+        *said,
+        f"Every movement of this shell is now taken {softness:.2f} times; twist and bend against the whole shell stay as they are.",
+    ]

@@ -71,7 +71,12 @@ def _lost(spot: Spot) -> float:
     return max(by_grade, by_reading) if spot.grade in UNSEEN_BY_READINGS else by_reading
 
 
-def with_condition(structure: Mapping[str, Any], spots: Sequence[Spot], openings: Sequence[Opening], new: Collection[str] = ()) -> dict[str, Any]:
+def with_condition(
+    structure: Mapping[str, Any],
+    spots: Sequence[Spot],
+    openings: Sequence[Opening],
+    new: Collection[str] = (),
+) -> dict[str, Any]:
     """The structure in its state of today.
 
     Args: structure: plain values of a whole HoldRequest; spots: findings on metal that is still in; openings: pieces that are out;
@@ -97,7 +102,9 @@ def with_condition(structure: Mapping[str, Any], spots: Sequence[Spot], openings
     for frame in structure["frames"]:
         start, end = (structure["nodes"][frame[at]] for at in ("from", "to"))
         for name in sorted({strip[4] for strip in frame["strips"]} & set(holes)):
-            parts[name].setdefault("along", {})[frame["id"]] = round(1 - _covered(start, end, holes[name], _half_size(frame)), 4)
+            parts[name].setdefault("along", {})[frame["id"]] = round(
+                1 - _covered(start, end, holes[name], _half_size(frame)), 4
+            )
     return dict(structure) | {"parts": parts}
 
 
@@ -106,7 +113,9 @@ def _half_size(frame: Mapping[str, Any]) -> float:
     return max(max(abs(value) for value in strip[:4]) for strip in frame["strips"])
 
 
-def _covered(start: Sequence[float], end: Sequence[float], openings: Sequence[Opening], half_mm: float) -> float:
+def _covered(
+    start: Sequence[float], end: Sequence[float], openings: Sequence[Opening], half_mm: float
+) -> float:
     """How much of a member's length openings take out, 0 to 1, told in the planes of their views: only where a cut touches its metal.
 
     Args: half_mm: how far the member's metal reaches from its line.
@@ -117,7 +126,9 @@ def _covered(start: Sequence[float], end: Sequence[float], openings: Sequence[Op
     for opening in openings:
         a, b = (np.array(in_view(list(at), opening.u_axis, opening.v_axis)) for at in (start, end))
         along = b - a
-        metal = LineString([a, b]).buffer(half_mm + TOUCHES_MM, cap_style="square" if np.linalg.norm(along) < END_ON * length else "flat")
+        metal = LineString([a, b]).buffer(
+            half_mm + TOUCHES_MM, cap_style="square" if np.linalg.norm(along) < END_ON * length else "flat"
+        )
         touched = metal.intersection(make_valid(Polygon(opening.outline)))
         if touched.area < LEAST_TOUCH_MM2:
             continue
@@ -156,10 +167,19 @@ def cut_to(outline: Sequence[Sequence[float]], at: Sequence[float]) -> list[list
     return [[float(u), float(v)] for u, v in piece.exterior.coords[:-1]]
 
 
-def opening_to(panel: str, u_axis: str, v_axis: str, outline: Sequence[Sequence[float]], at: Sequence[float], why: str) -> Opening:
+def opening_to(
+    panel: str, u_axis: str, v_axis: str, outline: Sequence[Sequence[float]], at: Sequence[float], why: str
+) -> Opening:
     """The opening that a panel cut to a place leaves; args and errors as ``cut_to``."""
     piece = tuple((u, v) for u, v in cut_to(outline, at))
-    return Opening(panel=panel, u_axis=u_axis, v_axis=v_axis, outline=piece, share=share_of_panel(Polygon(piece).area, outline), why=why)
+    return Opening(
+        panel=panel,
+        u_axis=u_axis,
+        v_axis=v_axis,
+        outline=piece,
+        share=share_of_panel(Polygon(piece).area, outline),
+        why=why,
+    )
 
 
 def share_of_panel(area_mm2: float, panel: Sequence[Sequence[float]]) -> float:

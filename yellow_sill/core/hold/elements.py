@@ -58,7 +58,14 @@ def axes_of(start: np.ndarray, end: np.ndarray) -> tuple[np.ndarray, float]:
     return np.array([x, y, cross(x, y)]), length
 
 
-def member(section: Section, axes: np.ndarray, length: float, whole: float, soft: tuple[bool, bool], share: float = FRAME_SHARE) -> np.ndarray:
+def member(
+    section: Section,
+    axes: np.ndarray,
+    length: float,
+    whole: float,
+    soft: tuple[bool, bool],
+    share: float = FRAME_SHARE,
+) -> np.ndarray:
     """Stiffness of a straight member in the shell's axes, 12 x 12.
 
     Args:
@@ -74,7 +81,9 @@ def member(section: Section, axes: np.ndarray, length: float, whole: float, soft
     local[_ALONG] = axial * _PAIR
     local[_AROUND] = torsion * _PAIR
     for inertia, where, sign in ((section.iz, _IN_XY, 1), (section.iy, _IN_XZ, -1)):
-        local[where] = _bending(E_MPA * inertia, length, sign, [_joint(inertia, whole) if each else None for each in soft])
+        local[where] = _bending(
+            E_MPA * inertia, length, sign, [_joint(inertia, whole) if each else None for each in soft]
+        )
     turn = np.zeros((12, 12))
     for at in range(0, 12, 3):
         turn[at : at + 3, at : at + 3] = axes
@@ -126,10 +135,15 @@ def sheet(corners: np.ndarray, t: float, share: float = SHEET_SHARE) -> np.ndarr
     tilt = 0.8 * E_MPA * (SHEET_BENDING * t) ** 3 / (12 * (1 - POISSON**2))
     drill = DRILLING * G_MPA * t * area / 3
     weights = np.array([tilt, tilt, drill] * 3)
-    return share * t * area * flat_strain.T @ _ELASTIC @ flat_strain + (flat_rows * weights[:, None]).T @ flat_rows
+    return (
+        share * t * area * flat_strain.T @ _ELASTIC @ flat_strain
+        + (flat_rows * weights[:, None]).T @ flat_rows
+    )
 
 
-def brace(start: np.ndarray, end: np.ndarray, size_mm: float, wall_mm: float, ends: str, anchor: str) -> np.ndarray:
+def brace(
+    start: np.ndarray, end: np.ndarray, size_mm: float, wall_mm: float, ends: str, anchor: str
+) -> np.ndarray:
     """Stiffness of a square tube between two nodes with its anchors in series, 12 x 12."""
     axes, length = axes_of(start, end)
     middle, inner = size_mm - wall_mm, size_mm - 2 * wall_mm
@@ -138,7 +152,14 @@ def brace(start: np.ndarray, end: np.ndarray, size_mm: float, wall_mm: float, en
         along = np.concatenate([-axes[0], np.zeros(3), axes[0], np.zeros(3)])
         return np.outer(along, along) / (length / (E_MPA * area) + 2 / BOLT_N_MM)
     inertia = (size_mm**4 - inner**4) / 12
-    k = member(Section(area, inertia, inertia, 0.0, middle**3 * wall_mm, 0.0), axes, length, length, (False, False), share=1.0)
+    k = member(
+        Section(area, inertia, inertia, 0.0, middle**3 * wall_mm, 0.0),
+        axes,
+        length,
+        length,
+        (False, False),
+        share=1.0,
+    )
     push, turn = ANCHORS[anchor]
     springs = np.diag(np.tile([push] * 3 + [turn] * 3, 2))
     return springs - springs @ np.linalg.solve(springs + k, springs)

@@ -14,7 +14,9 @@ _APART_MM = 30.0
 _MOUNTS = "FMR"
 
 _CHASSIS_MM = {"chassis_rail_*": 2.5} | {f"chassis_x{k}": 2.0 for k in range(1, 6)}
-_CHASSIS_MM |= {f"{part}_{m.lower()}_*": t for part, t in (("outrigger", 2.0), ("mount", 2.5)) for m in _MOUNTS}
+_CHASSIS_MM |= {
+    f"{part}_{m.lower()}_*": t for part, t in (("outrigger", 2.0), ("mount", 2.5)) for m in _MOUNTS
+}
 _CHASSIS_MEMBERS = """
 XAL XAR | 90x80 | all=chassis_x1
 XCL XCR | 90x80 | all=chassis_x2
@@ -25,19 +27,32 @@ XD* OF* | 84x70 | all=outrigger_f_*
 XE* OM* | 84x70 | all=outrigger_m_*
 XR* OR* | 84x70 | all=outrigger_r_*
 """
-_CHASSIS_HOMES = {f"X{k}*": "chassis_rail_*" for k in "ABCDEFGHR"} | {f"O{m}*": f"outrigger_{m.lower()}_*" for m in _MOUNTS}
+_CHASSIS_HOMES = {f"X{k}*": "chassis_rail_*" for k in "ABCDEFGHR"} | {
+    f"O{m}*": f"outrigger_{m.lower()}_*" for m in _MOUNTS
+}
 
 
 def _chassis_nodes(p: Places, mounts: list[float]) -> dict[str, tuple[float, float, float]]:
     """Rail stations and the outriggers' ends, for the right side."""
     wb = p.wheelbase
-    at = {"XA*": p.nose + 110, "XB*": 0.0, "XC*": 560.0, "XF*": wb - 560, "XG*": wb + 250, "XH*": p.tail - 110}
+    at = {
+        "XA*": p.nose + 110,
+        "XB*": 0.0,
+        "XC*": 560.0,
+        "XF*": wb - 560,
+        "XG*": wb + 250,
+        "XH*": p.tail - 110,
+    }
     at |= dict(zip(("XD*", "XE*", "XR*"), mounts, strict=True))
     nodes: dict[str, tuple[float, float, float]] = {}
     last = -1e9
     for name, x in sorted(at.items(), key=lambda each: each[1]):
         x = max(x, last + _APART_MM)
-        nodes[name] = (x, p.rail_half - RAIL_WIDE / 2 - (40 if x < 0 else 20 if x < 400 else 0), _rail_z(p, x))
+        nodes[name] = (
+            x,
+            p.rail_half - RAIL_WIDE / 2 - (40 if x < 0 else 20 if x < 400 else 0),
+            _rail_z(p, x),
+        )
         last = x
     return nodes | {f"O{m}*": (x, p.half - 132, _RAIL_Z) for m, x in zip(_MOUNTS, mounts, strict=True)}
 
@@ -45,14 +60,22 @@ def _chassis_nodes(p: Places, mounts: list[float]) -> dict[str, tuple[float, flo
 def _rail_z(p: Places, x: float) -> float:
     """The middle of the rail, over the axle raised by its kick."""
     away = abs(x - p.wheelbase)
-    kick = KICK * min(1.0, max(0.0, (620 - away) / 320)) if x < p.wheelbase else max(60.0, KICK * min(1.0, max(0.0, (520 - away) / 220)))
+    kick = (
+        KICK * min(1.0, max(0.0, (620 - away) / 320))
+        if x < p.wheelbase
+        else max(60.0, KICK * min(1.0, max(0.0, (520 - away) / 220)))
+    )
     return _RAIL_Z + kick
 
 
-def _with_chassis(nodes: Mapping[str, tuple[float, float, float]], mounted: tuple[str, str, str], tub: Layout) -> Layout:
+def _with_chassis(
+    nodes: Mapping[str, tuple[float, float, float]], mounted: tuple[str, str, str], tub: Layout
+) -> Layout:
     """A tub's layout together with the chassis under it. Args: mounted: the tub's node stems over the mountings, from the front."""
     rail = " ".join(name for name in nodes if name.startswith("X"))
-    mounts = "\n".join(f"O{m}* {stem}* | 50x50 | all=mount_{m.lower()}_*" for m, stem in zip(_MOUNTS, mounted, strict=True))
+    mounts = "\n".join(
+        f"O{m}* {stem}* | 50x50 | all=mount_{m.lower()}_*" for m, stem in zip(_MOUNTS, mounted, strict=True)
+    )
     return Layout(
         thickness_mm=_CHASSIS_MM | dict(tub.thickness_mm),
         members=f"{rail} | {RAIL_WIDE:g}x{RAIL_DEEP:g} | all=chassis_rail_*{_CHASSIS_MEMBERS}{mounts}\n{tub.members.strip()}",

@@ -77,16 +77,30 @@ def structure_of_layout(layout: Layout, nodes: Mapping[str, list[float]]) -> dic
     sheets = [sheet for line in _lines(layout.sheets) for sheet in _sheets(line) if there(sheet["nodes"])]
     used = {strip[4] for frame in frames for strip in frame["strips"]} | {sheet["part"] for sheet in sheets}
     used |= {part for each in (*frames, *sheets) for part in each["needs"]}
-    parts = {each: {"thickness_mm": t} for name, t in layout.thickness_mm.items() for each in sides(name) if each in used}
-    home = {node: told.split() for name, text in layout.homes.items() for node, told in zip(sides(name), _both(text, name), strict=True) if node in nodes}
+    parts = {
+        each: {"thickness_mm": t}
+        for name, t in layout.thickness_mm.items()
+        for each in sides(name)
+        if each in used
+    }
+    home = {
+        node: told.split()
+        for name, text in layout.homes.items()
+        for node, told in zip(sides(name), _both(text, name), strict=True)
+        if node in nodes
+    }
     return {
         "nodes": dict(nodes),
         "parts": parts,
         "frames": frames,
         "sheets": sheets,
         "home": home,
-        "checks": [pair for text in layout.checks.split("; ") for line in sides(text) if there(pair := line.split())],
-        "twist": [[pair for stem in group if there(pair := [f"{stem}L", f"{stem}R"])] for group in layout.twist],
+        "checks": [
+            pair for text in layout.checks.split("; ") for line in sides(text) if there(pair := line.split())
+        ],
+        "twist": [
+            [pair for stem in group if there(pair := [f"{stem}L", f"{stem}R"])] for group in layout.twist
+        ],
         "paths": [path for text in layout.paths.split("; ") if text for path in _paths(text, nodes)],
         "passing": [name for stem in layout.passing for name in sides(stem) if name in nodes],
         "bend": [name for name in layout.bend if name in nodes],
@@ -96,7 +110,10 @@ def structure_of_layout(layout: Layout, nodes: Mapping[str, list[float]]) -> dic
 def _paths(text: str, nodes: Mapping[str, list[float]]) -> list[dict]:
     """A line such as ``AB* AT* | A-post, from the sill to the hinges`` for each side."""
     chain, name = (part.strip() for part in text.split("|"))
-    told = [{"name": f"{word} {name}", "nodes": line.split()} for word, line in zip(("left", "right"), sides(chain), strict=False)]
+    told = [
+        {"name": f"{word} {name}", "nodes": line.split()}
+        for word, line in zip(("left", "right"), sides(chain), strict=False)
+    ]
     return [path for path in told if set(path["nodes"]) <= nodes.keys()]
 
 
@@ -127,7 +144,9 @@ def _frames(line: str, nodes: Mapping[str, list[float]]) -> list[dict]:
     ]
 
 
-def _strips(start: np.ndarray, end: np.ndarray, wide: float, high: float, walls: str, name: str) -> list[list]:
+def _strips(
+    start: np.ndarray, end: np.ndarray, wide: float, high: float, walls: str, name: str
+) -> list[list]:
     """The walls of a member in its own plane, with outboard and upwards turned to where they lie."""
     axes, _ = axes_of(start, end)
     steep, across = abs(axes[0][2]) > _STEEP, abs(axes[0][1]) > 0.7
@@ -152,4 +171,7 @@ def _strips(start: np.ndarray, end: np.ndarray, wide: float, high: float, walls:
 
 def _sheets(line: str) -> list[dict]:
     part, faces, *needs = [each.strip() for each in line.split("|")]
-    return [{"part": part, "nodes": face.split(), "needs": needs[0].split() if needs else []} for face in faces.split(";")]
+    return [
+        {"part": part, "nodes": face.split(), "needs": needs[0].split() if needs else []}
+        for face in faces.split(";")
+    ]

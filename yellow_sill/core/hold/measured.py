@@ -73,13 +73,23 @@ def hold_measured(request: MeasuredRequest) -> ComparedHold:
     Source: nodes carry the points near them as rigid pieces; the movement of the frame's points is taken out by least squares; docs/methods.md section 9.
     """
     if list(request.before.nodes) != list(request.after.nodes):
-        raise BadField("The two states are of different shells.", "after.nodes", "Give the same nodes in both.")
+        raise BadField(
+            "The two states are of different shells.", "after.nodes", "Give the same nodes in both."
+        )
     earlier, later = Judge(request.before), Judge(request.after)
     first = earlier.solved(request.before.parts, request.before.braces)
     second = later.solved(request.after.parts, request.after.braces)
     places = np.array(list(request.before.nodes.values()), float)
     change = second.moved - first.moved
-    return against_measured(list(request.before.nodes), places, first.alive & second.alive, change, request.points, request.frame, request.measured)
+    return against_measured(
+        list(request.before.nodes),
+        places,
+        first.alive & second.alive,
+        change,
+        request.points,
+        request.frame,
+        request.measured,
+    )
 
 
 def against_measured(
@@ -89,15 +99,29 @@ def against_measured(
     """The same for a change of the nodes (n x 6, mm and rad) that is there already."""
     for i, each in enumerate(measured):
         if each.id not in points:
-            raise BadField(f"Point {each.id} has no place.", f"measured[{i}].id", "Give its place among the points.")
+            raise BadField(
+                f"Point {each.id} has no place.", f"measured[{i}].id", "Give its place among the points."
+            )
     carried = {name: _carried(np.array(at, float), places, alive, change) for name, at in points.items()}
     there = {name: each for name, each in carried.items() if each is not None}
     held = [name for name in frame if name in there]
-    rigid = _rigid(np.array([points[name] for name in held], float).reshape(-1, 3), np.array([there[name][1] for name in held]).reshape(-1, 3))
+    rigid = _rigid(
+        np.array([points[name] for name in held], float).reshape(-1, 3),
+        np.array([there[name][1] for name in held]).reshape(-1, 3),
+    )
     out, rows = [], []
     for each in measured:
         if each.id not in there:
-            out.append(PointCompared(id=each.id, node="", predicted_mm=[], measured_mm=list(each.moved_mm), noise_mm=each.noise_mm, agree=None))
+            out.append(
+                PointCompared(
+                    id=each.id,
+                    node="",
+                    predicted_mm=[],
+                    measured_mm=list(each.moved_mm),
+                    noise_mm=each.noise_mm,
+                    agree=None,
+                )
+            )
             continue
         node, moved = there[each.id]
         at, seen = np.array(points[each.id], float), np.array(each.moved_mm, float)
@@ -111,9 +135,15 @@ def against_measured(
             )
         )  # fmt: skip
     told = [point for point in out if point.agree is not None]
-    frame_at = [np.array(points[name], float) - rigid_centre(points, held) for name in held if name not in {each.id for each in measured}]
+    frame_at = [
+        np.array(points[name], float) - rigid_centre(points, held)
+        for name in held
+        if name not in {each.id for each in measured}
+    ]
     factor, sigma = _factor(rows, frame_at)
-    size = lambda point: -max(float(np.linalg.norm(point.measured_mm)), float(np.linalg.norm(point.predicted_mm or [0])))  # noqa: E731
+    size = lambda point: (  # noqa: E731
+        -max(float(np.linalg.norm(point.measured_mm)), float(np.linalg.norm(point.predicted_mm or [0])))
+    )
     agree = sum(bool(point.agree) for point in told)
     return ComparedHold(
         points=sorted(out, key=size), agree=agree, told=len(told), factor=None if factor is None else round(factor, 2),
@@ -121,7 +151,9 @@ def against_measured(
     )  # fmt: skip
 
 
-def _factor(rows: Sequence[tuple[np.ndarray, np.ndarray, np.ndarray, float]], frame_at: Sequence[np.ndarray]) -> tuple[float | None, float | None]:
+def _factor(
+    rows: Sequence[tuple[np.ndarray, np.ndarray, np.ndarray, float]], frame_at: Sequence[np.ndarray]
+) -> tuple[float | None, float | None]:
     """The common factor measured over predicted and its standard error; None, None where it cannot be told.
 
     What all points far from the frame share is mostly the frame's own error, a turn that grows with the distance. So a rigid movement of
@@ -139,7 +171,9 @@ def _factor(rows: Sequence[tuple[np.ndarray, np.ndarray, np.ndarray, float]], fr
         design[here, 0] = weight * predicted
         if frame_at:
             design[here, 1:4] = weight * np.eye(3)
-            design[here, 4:7] = weight * np.array([np.cross(axis, at) for axis in np.eye(3)]).T / 1000  # turns in mm per m
+            design[here, 4:7] = (
+                weight * np.array([np.cross(axis, at) for axis in np.eye(3)]).T / 1000
+            )  # turns in mm per m
         seen[here] = weight * moved
     normal = design.T @ design
     if normal[0, 0] <= 0:
@@ -154,7 +188,9 @@ def rigid_centre(points: Mapping[str, Sequence[float]], held: Sequence[str]) -> 
     return np.array([points[name] for name in held], float).mean(axis=0) if held else np.zeros(3)
 
 
-def _carried(at: np.ndarray, places: np.ndarray, alive: np.ndarray, change: np.ndarray) -> tuple[int, np.ndarray] | None:
+def _carried(
+    at: np.ndarray, places: np.ndarray, alive: np.ndarray, change: np.ndarray
+) -> tuple[int, np.ndarray] | None:
     """The node that carries a point, and the point's movement with it."""
     away = np.where(alive, np.linalg.norm(places - at, axis=1), np.inf)
     node = int(away.argmin())
@@ -178,17 +214,27 @@ def _rigid(at: np.ndarray, moved: np.ndarray) -> np.ndarray:
     return np.linalg.lstsq(rows.reshape(-1, 6), moved.ravel(), rcond=1e-9)[0]
 
 
-def _sentences(points: Sequence[PointCompared], agree: int, told: int, factor: float | None, sigma: float | None) -> list[str]:
+def _sentences(
+    points: Sequence[PointCompared], agree: int, told: int, factor: float | None, sigma: float | None
+) -> list[str]:
     if not told:
         return ["No measured point is near metal that the structure knows."]
-    said = [f"{agree} of {told} points {'moved as worked out,' if factor is not None else 'lie'} within noise and half of what was predicted."]
+    said = [
+        f"{agree} of {told} points {'moved as worked out,' if factor is not None else 'lie'} within noise and half of what was predicted."
+    ]
     largest = max(float(np.linalg.norm(point.predicted_mm)) for point in points if point.agree is not None)
     if factor is None:
-        said.append(f"The largest movement worked out is {largest:.1f} mm: too little against the readings' noise to tell how soft the shell is.")
+        said.append(
+            f"The largest movement worked out is {largest:.1f} mm: too little against the readings' noise to tell how soft the shell is."
+        )
     else:
-        said.append(f"Measured movements are {factor:.1f} times those worked out (standard error {sigma:.1f}).")
+        said.append(
+            f"Measured movements are {factor:.1f} times those worked out (standard error {sigma:.1f})."
+        )
     for point in points:
         if point.agree is False:
             more = float(np.linalg.norm(point.measured_mm)) - float(np.linalg.norm(point.predicted_mm))
-            said.append(f"{point.id} moved {abs(more):.1f} mm {'more' if more > 0 else 'less'} than worked out: read it again, or look what is open near it.")
+            said.append(
+                f"{point.id} moved {abs(more):.1f} mm {'more' if more > 0 else 'less'} than worked out: read it again, or look what is open near it."
+            )
     return said[:5]

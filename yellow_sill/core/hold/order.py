@@ -38,8 +38,12 @@ class OrderRequest(HoldRequest):
     """
 
     jobs: Annotated[list[Job], Field(min_length=1, max_length=MOST_JOBS)]
-    rules: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)] = []
-    closes: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)] = []
+    rules: Annotated[
+        list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)
+    ] = []
+    closes: Annotated[
+        list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)
+    ] = []
     own_order: Annotated[list[str], Field(max_length=2 * MOST_JOBS)] | None = None
 
 
@@ -92,7 +96,9 @@ class Cancelled(Exception):
     """The person asked to stop; nothing is wrong."""
 
 
-def removal_order(request: OrderRequest, progress: Callable[[float], None] = lambda _share: None) -> OrderPlan:
+def removal_order(
+    request: OrderRequest, progress: Callable[[float], None] = lambda _share: None
+) -> OrderPlan:
     """Search the order in which jobs are taken out and put back.
 
     Args: request: see OrderRequest; progress: called with the share done, 0 to 1; it may raise Cancelled.
@@ -114,9 +120,18 @@ def walked(judge: Judge, request: OrderRequest) -> Walked:
     path = search.own(start)
     if not path or path[-1][1] != (NEW,) * len(search.jobs):
         undone = next(name for i, name in enumerate(search.jobs) if not path or path[-1][1][i] != NEW)
-        raise BadField(f"{undone} is not new at the end of this order.", "own_order", "Every part comes out once and goes in once.")
+        raise BadField(
+            f"{undone} is not new at the end of this order.",
+            "own_order",
+            "Every part comes out once and goes in once.",
+        )
     j = search.j(start)
-    return Walked(order=search.order(path), start_j=round(j, 3), start_verdict=verdict_of(j, 0), lower_bound=round(search.bound(), 3))
+    return Walked(
+        order=search.order(path),
+        start_j=round(j, 3),
+        start_verdict=verdict_of(j, 0),
+        lower_bound=round(search.bound(), 3),
+    )
 
 
 def compared(own: Order, found: Order) -> list[str]:
@@ -124,7 +139,9 @@ def compared(own: Order, found: Order) -> list[str]:
     if own.worst_j - found.worst_j < AS_GOOD:
         return ["Yours is as good as the one found."]
     worst = max(range(len(own.steps)), key=lambda i: own.steps[i].j)
-    said = [f"Yours is at its worst at step {worst + 1} ({own.steps[worst].verdict}); the one found is never worse than {found.worst_verdict}."]
+    said = [
+        f"Yours is at its worst at step {worst + 1} ({own.steps[worst].verdict}); the one found is never worse than {found.worst_verdict}."
+    ]
     for number, (mine, best) in enumerate(zip(own.steps, found.steps, strict=True), start=1):
         if mine.verdict != best.verdict and mine.j > best.j:
             said.append(f"At step {number} yours is {mine.verdict}, the one found {best.verdict}.")
@@ -143,9 +160,15 @@ class Search:
         for i, job in enumerate(request.jobs):
             for part in job.parts:
                 if part not in request.parts:
-                    raise BadField(f"Job {job.id}: there is no part {part}.", f"jobs[{i}].parts", "Check the name.")
+                    raise BadField(
+                        f"Job {job.id}: there is no part {part}.", f"jobs[{i}].parts", "Check the name."
+                    )
                 if taken.setdefault(part, job.id) != job.id:
-                    raise BadField(f"Part {part} belongs to {taken[part]} and to {job.id}.", f"jobs[{i}].parts", "A part is in one job only.")
+                    raise BadField(
+                        f"Part {part} belongs to {taken[part]} and to {job.id}.",
+                        f"jobs[{i}].parts",
+                        "A part is in one job only.",
+                    )
         self.over: dict[int, list[int]] = {i: [] for i in range(len(self.jobs))}
         for i, (under, over) in enumerate(request.rules):
             for name in (under, over):
@@ -154,7 +177,9 @@ class Search:
             self.over[self.jobs.index(under)].append(self.jobs.index(over))
         for i in range(len(self.jobs)):
             if i in self._all_over(i):
-                raise BadField(f"{self.jobs[i]} lies under itself by these rules.", "rules", "Take one of them out.")
+                raise BadField(
+                    f"{self.jobs[i]} lies under itself by these rules.", "rules", "Take one of them out."
+                )
         self.first: dict[int, list[int]] = {i: [] for i in range(len(self.jobs))}
         for i, (first, then) in enumerate(request.closes):
             for name in (first, then):
@@ -187,7 +212,9 @@ class Search:
 
     def j(self, state: tuple[int, ...]) -> float:
         if state not in self.known:
-            self.known[state] = float(self.judge.number(self.judge.solved(self.parts(state), self.request.braces))[0])
+            self.known[state] = float(
+                self.judge.number(self.judge.solved(self.parts(state), self.request.braces))[0]
+            )
         return self.known[state]
 
     def steps(self, state: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
@@ -196,7 +223,9 @@ class Search:
         for i, how in enumerate(state):
             if how == OLD and all(state[k] == OUT for k in self.over[i]):
                 out.append((f"-{self.jobs[i]}", (*state[:i], OUT, *state[i + 1 :])))
-            elif how == OUT and all(state[k] == NEW for k in range(len(state)) if i in self.over[k] or k in self.first[i]):
+            elif how == OUT and all(
+                state[k] == NEW for k in range(len(state)) if i in self.over[k] or k in self.first[i]
+            ):
                 out.append((f"+{self.jobs[i]}", (*state[:i], NEW, *state[i + 1 :])))
         return out
 
@@ -209,7 +238,13 @@ class Search:
         own = self.order(self.own(start)) if self.request.own_order is not None else None
         worst = max(found.worst_j, self.j(start))
         gap = worst / max(bound, self.j(start)) - 1
-        proved = "the best there is, by exact search" if exact else "the best there is" if gap < 0.005 else f"within {gap * 100:.0f} % of what is possible"
+        proved = (
+            "the best there is, by exact search"
+            if exact
+            else "the best there is"
+            if gap < 0.005
+            else f"within {gap * 100:.0f} % of what is possible"
+        )
         return OrderPlan(
             found=found,
             own=own,
@@ -242,7 +277,9 @@ class Search:
                     if state not in best or key[:2] < best[state][:2]:
                         best[state] = key
             if not best:
-                raise BadField("By these rules the jobs cannot all be done.", "rules", "Take one of them out.")
+                raise BadField(
+                    "By these rules the jobs cannot all be done.", "rules", "Take one of them out."
+                )
             front = sorted(best.values(), key=lambda each: (*each[:2], [a for a, _ in each[2]]))[:BEAM]
             self.progress((done + 1) / total)
         return front[0][2][1:]
@@ -281,7 +318,11 @@ class Search:
             there = dict(self.steps(state)).get(action)
             if there is None:
                 what = f"'{action[:20]}' cannot be done as step {number + 1}."
-                raise BadField(what, f"own_order[{number}]", "What lies over a part comes out before it; what lies under or behind it goes in first.")
+                raise BadField(
+                    what,
+                    f"own_order[{number}]",
+                    "What lies over a part comes out before it; what lies under or behind it goes in first.",
+                )
             path.append((action, there))
             state = there
         return path
@@ -303,7 +344,10 @@ class Search:
         checks = [(self.judge.structure.stretch(left, pair)[1], list(pair)) for pair in self.request.checks]
         change, pair = max(checks, key=lambda each: abs(each[0]), default=(0.0, []))
         return Order(
-            steps=[OrderStep(action=action, j=round(self.j(state), 3), verdict=verdict_of(self.j(state), 0)) for action, state in path],
+            steps=[
+                OrderStep(action=action, j=round(self.j(state), 3), verdict=verdict_of(self.j(state), 0))
+                for action, state in path
+            ],
             worst_j=round(worst, 3),
             worst_verdict=verdict_of(worst, 0),
             locked_in_mm=round(float(sizes.max(initial=0.0)), 2),
@@ -313,7 +357,9 @@ class Search:
 
 
 def _sentences(found: Order, own: Order | None, proved: str) -> list[str]:
-    said = [f"The worst moment of this order is {found.worst_verdict} (J {found.worst_j:.2f}); it is {proved}."]
+    said = [
+        f"The worst moment of this order is {found.worst_verdict} (J {found.worst_j:.2f}); it is {proved}."
+    ]
     if own is not None:
         said.append(f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f}).")
         said += compared(own, found)

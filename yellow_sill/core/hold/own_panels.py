@@ -30,17 +30,29 @@ def tied(structure: Mapping[str, Any], ties: Sequence[Tie]) -> dict[str, Any]:
     values = dict(structure)
     for tie in ties:
         if not LEAST_PLACES <= len(tie.nodes) <= MOST_PLACES or len(set(tie.nodes)) < len(tie.nodes):
-            raise BadField(f"Panel {tie.panel} must be tied to {LEAST_PLACES} to {MOST_PLACES} different places.", "tie", "Choose the places it is welded to.")
+            raise BadField(
+                f"Panel {tie.panel} must be tied to {LEAST_PLACES} to {MOST_PLACES} different places.",
+                "tie",
+                "Choose the places it is welded to.",
+            )
         for node in tie.nodes:
             if node not in values["nodes"]:
                 raise BadField(f"This shell has no place {node}.", "tie", "Choose it from the list.")
         if tie.panel in counted(values["parts"]):
-            raise BadField(f"Panel {tie.panel} counts already.", "tie", "It is part of the body as it was made.")
+            raise BadField(
+                f"Panel {tie.panel} counts already.", "tie", "It is part of the body as it was made."
+            )
         name = f"panel_{tie.panel}"
         values["parts"] = values["parts"] | {name: {"thickness_mm": tie.thickness_mm}}
         if len(tie.nodes) == LEAST_PLACES:
             start, end = tie.nodes
-            strap = {"id": name, "from": start, "to": end, "strips": [[-STRAP_MM / 2, 0, STRAP_MM / 2, 0, name]], "needs": []}
+            strap = {
+                "id": name,
+                "from": start,
+                "to": end,
+                "strips": [[-STRAP_MM / 2, 0, STRAP_MM / 2, 0, name]],
+                "needs": [],
+            }
             values["frames"] = [*values["frames"], strap]
         else:
             values["sheets"] = [*values["sheets"], {"part": name, "nodes": list(tie.nodes), "needs": []}]

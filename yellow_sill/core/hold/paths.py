@@ -34,7 +34,11 @@ def carried_shares(
     for size in (12, 18):
         alike = [i for i, (_, nodes, k, _) in enumerate(now) if k is not None and 6 * len(nodes) == size]
         if alike:
-            np.add.at(stored, owner[alike], _energies(np.array([now[i][2] for i in alike]), moved[np.array([rows[i] for i in alike])]))
+            np.add.at(
+                stored,
+                owner[alike],
+                _energies(np.array([now[i][2] for i in alike]), moved[np.array([rows[i] for i in alike])]),
+            )
     if braces:
         ends, stiff = zip(*fitted, strict=True)
         bent = moved[np.array(ends)]
@@ -50,7 +54,11 @@ def _owners(elements: Sequence[tuple]) -> tuple[list[str], np.ndarray, list[np.n
     """Members by id and sheets by part; which of them each element is of (a triangle bears its part's name and a number); its freedoms."""
     told = [name if len(nodes) == 2 else name.rpartition(" ")[0] for name, nodes, *_ in elements]
     owners = list(dict.fromkeys(told))
-    return owners, np.array([owners.index(name) for name in told]), [freedoms(nodes) for _, nodes, *_ in elements]
+    return (
+        owners,
+        np.array([owners.index(name) for name in told]),
+        [freedoms(nodes) for _, nodes, *_ in elements],
+    )
 
 
 def _energies(stiff: np.ndarray, moved: np.ndarray) -> np.ndarray:

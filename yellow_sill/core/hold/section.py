@@ -95,7 +95,14 @@ def _section(walls: tuple[Strip, ...]) -> Section:
         swept = cells @ signed
         flow = cells @ np.diag(b[joined] / t[joined]) @ cells.T
         return Section(area, iy, iz, turn, float(4 * swept @ np.linalg.solve(flow, swept)) + open_j, 0.0)
-    return Section(area, iy, iz, turn, open_j, _warping(ends, t, b, corners if len(joined) == len(walls) else None, graph))
+    return Section(
+        area,
+        iy,
+        iz,
+        turn,
+        open_j,
+        _warping(ends, t, b, corners if len(joined) == len(walls) else None, graph),
+    )
 
 
 def _graph(ends: np.ndarray) -> tuple[list[np.ndarray], list[tuple[int, int]]]:
@@ -148,7 +155,13 @@ def _cells(graph: list[tuple[int, int]], corners: int) -> np.ndarray:
     return cycles
 
 
-def _warping(ends: np.ndarray, t: np.ndarray, b: np.ndarray, corners: list[np.ndarray] | None, graph: list[tuple[int, int]]) -> float:
+def _warping(
+    ends: np.ndarray,
+    t: np.ndarray,
+    b: np.ndarray,
+    corners: list[np.ndarray] | None,
+    graph: list[tuple[int, int]],
+) -> float:
     """Warping constant of a connected open section, mm⁶; 0 for one in pieces.
 
     The weighted least-squares rest of the sectorial coordinate on 1, y and z, with two Gauss points a strip.

@@ -18,7 +18,9 @@ class BothSides:
     words: str
 
 
-def both_sides(parts: Iterable[str], openings: Sequence[Opening], out: Collection[str] = ()) -> list[BothSides]:
+def both_sides(
+    parts: Iterable[str], openings: Sequence[Opening], out: Collection[str] = ()
+) -> list[BothSides]:
     """What is open on both sides at once.
 
     Args: parts: every part of the structure; openings: pieces that are cut out; out: parts that are out whole.
@@ -35,7 +37,11 @@ def both_sides(parts: Iterable[str], openings: Sequence[Opening], out: Collectio
     known = set(parts)
     found = []
     for left in sorted(part for part in known if part.endswith("_L") and f"{part[:-1]}R" in known):
-        why = [{each for code in panels_of(part) for each in by_panel.get(code, ())} | ({"out"} if part in out else set()) for part in (left, f"{left[:-1]}R")]
+        why = [
+            {each for code in panels_of(part) for each in by_panel.get(code, ())}
+            | ({"out"} if part in out else set())
+            for part in (left, f"{left[:-1]}R")
+        ]
         if all(why):
             here, there = (tuple(sorted(each)) for each in why)
             name = part_name(left).removesuffix(", left")

@@ -31,7 +31,9 @@ def plates_and_bars(structure: Mapping[str, Any]) -> tuple[list[Plate], list[Bar
     nodes, parts = structure["nodes"], structure["parts"]
     there = {name for name, part in parts.items() if part.get("present", True)}
     plates = [
-        Plate(name=said(sheet["part"]), corners=[list(nodes[name]) for name in sheet["nodes"]]) for sheet in structure["sheets"] if sheet["part"] in there
+        Plate(name=said(sheet["part"]), corners=[list(nodes[name]) for name in sheet["nodes"]])
+        for sheet in structure["sheets"]
+        if sheet["part"] in there
     ]
     bars = []
     for frame in structure["frames"]:
@@ -40,5 +42,12 @@ def plates_and_bars(structure: Mapping[str, Any]) -> tuple[list[Plate], list[Bar
             continue
         y, z = (np.array([[strip[k], strip[k + 2]] for strip in strips], float) for k in (0, 1))
         radius = max(5.0, min(float(np.ptp(y)), float(np.ptp(z))) / 2)
-        bars.append(Bar(name=said(strips[0][4]), start=list(nodes[frame["from"]]), end=list(nodes[frame["to"]]), radius_mm=radius))
+        bars.append(
+            Bar(
+                name=said(strips[0][4]),
+                start=list(nodes[frame["from"]]),
+                end=list(nodes[frame["to"]]),
+                radius_mm=radius,
+            )
+        )
     return plates, bars

@@ -16,7 +16,9 @@ class Staged:
     that shape: u0 becomes K_new^+ (K_old u0 + dK u).
     """
 
-    def __init__(self, structure: Structure, parts: Mapping[str, Part], base: np.ndarray, braces: Sequence[Brace] = ()) -> None:
+    def __init__(
+        self, structure: Structure, parts: Mapping[str, Part], base: np.ndarray, braces: Sequence[Brace] = ()
+    ) -> None:
         """Args: base: n x 6, the intact shell's shape, in which the braces are fitted."""
         self.structure, self.braces = structure, list(braces)
         self.elements = {name: (nodes, k) for name, nodes, k, _ in structure.elements(parts)}
@@ -78,4 +80,6 @@ class Staged:
                 load[rows] += k @ self.free[name]
         for rows, k in brace_elements(structure, braces):
             load[rows] += k @ self.base.ravel()[rows]
-        return np.linalg.solve(whole_stiffness(structure, state, ground_of(structure, state)), load).reshape(n, 6)
+        return np.linalg.solve(whole_stiffness(structure, state, ground_of(structure, state)), load).reshape(
+            n, 6
+        )

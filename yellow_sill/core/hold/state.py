@@ -113,7 +113,9 @@ def solve_state(
     carries = {}
     if modes:
         cases = np.column_stack([moved.ravel(), body.turned(flexed)])
-        carries = carried_shares(structure, parts, braces, fitted, cases, np.zeros(6 * n) if base is None else base.ravel())
+        carries = carried_shares(
+            structure, parts, braces, fitted, cases, np.zeros(6 * n) if base is None else base.ravel()
+        )
     up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
     return Solved(
         moved=moved,
@@ -137,7 +139,9 @@ def solve_state(
 
 def _steady_load(structure: Structure) -> np.ndarray:
     """The weight of the whole shell on the nodes that a verdict hangs on, 6 n: the same load for every state, so that states can be compared."""
-    whole = {name: Part(thickness_mm=part.thickness_mm) for name, part in structure.request.parts.items()} | structure.request.baseline.parts
+    whole = {
+        name: Part(thickness_mm=part.thickness_mm) for name, part in structure.request.parts.items()
+    } | structure.request.baseline.parts
     load = np.zeros((len(structure.index), 6))
     load[:, 2] = -structure.assemble(whole).weight_n
     load[[structure.index[name] for name in structure.request.passing]] = 0
@@ -146,11 +150,17 @@ def _steady_load(structure: Structure) -> np.ndarray:
 
 def lost_paths(structure: Structure, state: Assembled, braces: Sequence[Brace]) -> list[str]:
     """Load paths of which a member carries nothing, by name; a brace from above the gap to below its middle stands in for it."""
-    idle = {frozenset((frame.start, frame.end)) for frame in structure.request.frames if frame.id in set(state.idle)}
+    idle = {
+        frozenset((frame.start, frame.end))
+        for frame in structure.request.frames
+        if frame.id in set(state.idle)
+    }
     out = []
     for path in structure.request.paths:
         for k, (low, high) in enumerate(zip(path.nodes, path.nodes[1:], strict=False)):
-            if frozenset((low, high)) in idle and not any(stands_in(structure, each, path.nodes[k + 1 :], low, high) for each in braces):
+            if frozenset((low, high)) in idle and not any(
+                stands_in(structure, each, path.nodes[k + 1 :], low, high) for each in braces
+            ):
                 out.append(path.name)
                 break
     return out
@@ -160,7 +170,10 @@ def stands_in(structure: Structure, each: Brace, above: Sequence[str], low: str,
     """Whether a brace ties what lies above a gap in a load path to something below the gap's middle."""
     height = lambda name: structure.places[structure.index[name], 2]  # noqa: E731
     middle = (height(low) + height(high)) / 2
-    return any(a in above and b not in above and height(b) <= middle for a, b in ((each.start, each.end), (each.end, each.start)))
+    return any(
+        a in above and b not in above and height(b) <= middle
+        for a, b in ((each.start, each.end), (each.end, each.start))
+    )
 
 
 class _Condensed:
@@ -194,7 +207,9 @@ class _Condensed:
 
 def inverse_of(stiffness: np.ndarray) -> np.ndarray:
     """The inverse of a symmetric positive definite matrix, by its Cholesky factor."""
-    factor, fault = dpotrf(stiffness.T, lower=1, clean=1)  # symmetric: turned round it lies as LAPACK wants it
+    factor, fault = dpotrf(
+        stiffness.T, lower=1, clean=1
+    )  # symmetric: turned round it lies as LAPACK wants it
     if fault:
         raise np.linalg.LinAlgError("the stiffness is not positive definite")
     half, _ = dpotri(factor, lower=1)
@@ -228,7 +243,19 @@ def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[
     for each in braces:
         ends = [structure.index[each.start], structure.index[each.end]]
         rows = freedoms(ends)
-        out.append((rows, brace(structure.places[ends[0]], structure.places[ends[1]], each.size_mm, each.wall_mm, each.ends, each.anchor)))
+        out.append(
+            (
+                rows,
+                brace(
+                    structure.places[ends[0]],
+                    structure.places[ends[1]],
+                    each.size_mm,
+                    each.wall_mm,
+                    each.ends,
+                    each.anchor,
+                ),
+            )
+        )
     return out
 
 
@@ -244,7 +271,11 @@ def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:
     at = np.array([structure.index[name] for name in stands])
     flat = structure.places[at, :2] - structure.places[at, :2].mean(axis=0)
     if len(at) < 3 or np.linalg.svd(flat, compute_uv=False)[1] < 100:
-        raise BadField("The stands do not make a plane: the shell tips.", "stands", "Three or more, under metal that is in, not in one line.")
+        raise BadField(
+            "The stands do not make a plane: the shell tips.",
+            "stands",
+            "Three or more, under metal that is in, not in one line.",
+        )
     ground = np.zeros((3 * n, 3 * n))
     ground[3 * at + 2, 3 * at + 2] = STAND_UP
     ways = np.zeros((3, 3 * n))
@@ -276,7 +307,9 @@ def chosen_pairs(structure: Structure, state: Assembled) -> dict[str, list[str]]
         groups = [pairs, pairs[::-1]]
     found: dict[str, list[str]] = {}
     for name, group in zip(("front", "rear"), groups, strict=False):
-        pair = next((list(pair) for pair in group if set(pair) <= alive and list(pair) not in found.values()), None)
+        pair = next(
+            (list(pair) for pair in group if set(pair) <= alive and list(pair) not in found.values()), None
+        )
         if pair:
             found[name] = pair
     middle = structure.request.bend
@@ -290,12 +323,16 @@ def chosen_pairs(structure: Structure, state: Assembled) -> dict[str, list[str]]
 
 def _mirrored(structure: Structure) -> list[tuple[str, str]]:
     """Pairs of nodes on both sides, left first, from the front back."""
-    where = {tuple(np.round(place, 1)): name for name, place in zip(structure.index, structure.places, strict=True)}
+    where = {
+        tuple(np.round(place, 1)): name for name, place in zip(structure.index, structure.places, strict=True)
+    }
     pairs = [(name, where[x, -y, z]) for (x, y, z), name in where.items() if y < 0 and (x, -y, z) in where]
     return sorted(pairs, key=lambda pair: (structure.places[structure.index[pair[0]], 0], pair))
 
 
-def _stiffnesses(structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]) -> tuple[float, float, np.ndarray]:
+def _stiffnesses(
+    structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]
+) -> tuple[float, float, np.ndarray]:
     """Twist (kN m per degree) and bend (N/mm) of the free body (3 n square), with loads that balance, and how those move it (3 n x 2).
 
     All are 0 where the pairs are missing.
@@ -329,10 +366,14 @@ def held_compliance(structure: Structure, state: Assembled) -> np.ndarray:
     return inverse_of(whole_stiffness(structure, state, ground_of(structure, state)))
 
 
-def balanced_loads(structure: Structure, pairs: Mapping[str, list[str]]) -> tuple[np.ndarray, float, dict[str, list[int]], float, float]:
+def balanced_loads(
+    structure: Structure, pairs: Mapping[str, list[str]]
+) -> tuple[np.ndarray, float, dict[str, list[int]], float, float]:
     """The twisting couple and the bending load, 3 n x 2; the front's share of the latter; indices; widths at both pairs."""
     n = len(structure.index)
-    at = {name: [structure.index[each] for each in pairs.get(name, ())] for name in ("front", "rear", "middle")}
+    at = {
+        name: [structure.index[each] for each in pairs.get(name, ())] for name in ("front", "rear", "middle")
+    }
     (fl, fr), (rl, rr) = at["front"], at["rear"]
     wide = lambda a, b: float(structure.places[b, 1] - structure.places[a, 1])  # noqa: E731
     front, rear = wide(fl, fr), wide(rl, rr)
@@ -342,14 +383,18 @@ def balanced_loads(structure: Structure, pairs: Mapping[str, list[str]]) -> tupl
     x = structure.places[:, 0]
     share = 0.0
     if at["middle"]:
-        share = float((x[[rl, rr]].mean() - x[at["middle"]].mean()) / (x[[rl, rr]].mean() - x[[fl, fr]].mean()))
+        share = float(
+            (x[[rl, rr]].mean() - x[at["middle"]].mean()) / (x[[rl, rr]].mean() - x[[fl, fr]].mean())
+        )
         loads[[3 * i + 2 for i in at["middle"]], 1] -= 1 / len(at["middle"])
         loads[[3 * fl + 2, 3 * fr + 2], 1] += share / 2
         loads[[3 * rl + 2, 3 * rr + 2], 1] += (1 - share) / 2
     return loads, share, at, front, rear
 
 
-def _from_loads(up: np.ndarray, share: float, at: Mapping[str, list[int]], front: float, rear: float) -> tuple[float, float]:
+def _from_loads(
+    up: np.ndarray, share: float, at: Mapping[str, list[int]], front: float, rear: float
+) -> tuple[float, float]:
     """Twist and bend from the upward movements under the two loads (n x 2)."""
     (fl, fr), (rl, rr) = at["front"], at["rear"]
     turned = (up[fl, 0] - up[fr, 0]) / front - (up[rl, 0] - up[rr, 0]) / rear
@@ -370,8 +415,12 @@ def _modes(free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mo
     condensed = free[np.ix_(kept, kept)]
     if len(rest):
         factor = cho_factor(free[np.ix_(rest, rest)], lower=True, check_finite=False)
-        condensed = condensed - free[np.ix_(kept, rest)] @ cho_solve(factor, free[np.ix_(rest, kept)], check_finite=False)
-    values, shapes = eigh((condensed + condensed.T) / 2, subset_by_index=[0, min(LOOKED_AT, len(kept)) - 1], check_finite=False)
+        condensed = condensed - free[np.ix_(kept, rest)] @ cho_solve(
+            factor, free[np.ix_(rest, kept)], check_finite=False
+        )
+    values, shapes = eigh(
+        (condensed + condensed.T) / 2, subset_by_index=[0, min(LOOKED_AT, len(kept)) - 1], check_finite=False
+    )
     mechanisms = 0
     for k in range(6, len(values)):
         size = np.linalg.norm(shapes[:, k].reshape(-1, 3), axis=1)
@@ -380,9 +429,13 @@ def _modes(free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mo
     size = np.linalg.norm(shape, axis=1)
     most = int(np.round(size, EVEN).argmax())
     shape = shape / size[most] * np.sign(shape[most][np.round(np.abs(shape[most]), EVEN).argmax()])
-    told = {names[i]: [round(float(v), 4) for v in row] for i, row in zip(living.tolist(), shape, strict=True)}
+    told = {
+        names[i]: [round(float(v), 4) for v in row] for i, row in zip(living.tolist(), shape, strict=True)
+    }
     part = float(size.sum() ** 2 / (size**2).sum())
-    return Mode(stiffness=round(float(values[6]), 2), shape=told, taking_part=round(part, 1), most=names[living[most]]), mechanisms
+    return Mode(
+        stiffness=round(float(values[6]), 2), shape=told, taking_part=round(part, 1), most=names[living[most]]
+    ), mechanisms
 
 
 def _floating(structure: Structure, state: Assembled, stands: Sequence[str]) -> list[str]:

@@ -54,7 +54,9 @@ class Frame(Record):
     id: Name
     start: Annotated[Name, Field(alias="from")]
     end: Annotated[Name, Field(alias="to")]
-    strips: Annotated[list[tuple[Coordinate, Coordinate, Coordinate, Coordinate, Name]], Field(min_length=1, max_length=20)]
+    strips: Annotated[
+        list[tuple[Coordinate, Coordinate, Coordinate, Coordinate, Name]], Field(min_length=1, max_length=20)
+    ]
     needs: list[Name] = []
     member: Name | None = None
 
@@ -107,14 +109,19 @@ class HoldRequest(Record):
     ``softness``: how much softer this shell is than planned, told by a dial; see ``calibrate``.
     """
 
-    nodes: Annotated[dict[Name, Annotated[list[Coordinate], Field(min_length=3, max_length=3)]], Field(min_length=2, max_length=MOST_NODES)]
+    nodes: Annotated[
+        dict[Name, Annotated[list[Coordinate], Field(min_length=3, max_length=3)]],
+        Field(min_length=2, max_length=MOST_NODES),
+    ]
     parts: Annotated[dict[Name, Part], Field(min_length=1, max_length=400)]
     frames: Annotated[list[Frame], Field(max_length=MOST_FRAMES)] = []
     sheets: Annotated[list[SheetPart], Field(max_length=MOST_SHEETS)] = []
     braces: Annotated[list[Brace], Field(max_length=MOST_BRACES)] = []
     stands: Annotated[list[Name], Field(max_length=40)] = []
     lumps: Annotated[list[Lump], Field(max_length=60)] = []
-    checks: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=100)] = []
+    checks: Annotated[
+        list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=100)
+    ] = []
     home: dict[Name, list[Name]] = {}
     paths: Annotated[list[LoadPath], Field(max_length=60)] = []
     passing: Annotated[list[Name], Field(max_length=MOST_NODES)] = []
@@ -159,8 +166,12 @@ class Structure:
         """
         n = len(self.index)
         as_asked = self.once("as asked", lambda: list(self.elements(self.request.parts)))
-        whole = self.once("whole", lambda: self._added([(nodes, k) for _, nodes, k, _ in as_asked if k is not None]))
-        shares, of_members, pairs = self.once("incidence", lambda: _incidence([nodes for _, nodes, _, _ in as_asked], n))
+        whole = self.once(
+            "whole", lambda: self._added([(nodes, k) for _, nodes, k, _ in as_asked if k is not None])
+        )
+        shares, of_members, pairs = self.once(
+            "incidence", lambda: _incidence([nodes for _, nodes, _, _ in as_asked], n)
+        )
         now = list(self.elements(parts))
         changed = []  # only what differs from the state asked about is added up again
         for (_, nodes, k, _), (_, _, before, _) in zip(now, as_asked, strict=True):
@@ -170,14 +181,40 @@ class Structure:
         stiffness = whole + self._added(changed) if changed else whole.copy()
         weight = np.array([kg for _, _, _, kg in now]) @ shares
         metal = np.array([k is not None for _, _, k, _ in now], float) @ of_members > 0
-        joined = [pair for (_, _, k, _), each in zip(now, pairs, strict=True) if k is not None for pair in each]
+        joined = [
+            pair for (_, _, k, _), each in zip(now, pairs, strict=True) if k is not None for pair in each
+        ]
         idle = [name for name, nodes, k, _ in now if k is None and len(nodes) == 2]
         homes = self.request.home
-        alive = np.array([any(parts[part].present for part in homes[name]) if name in homes else metal[i] for name, i in self.index.items()], bool)
+        alive = np.array(
+            [
+                any(parts[part].present for part in homes[name]) if name in homes else metal[i]
+                for name, i in self.index.items()
+            ],
+            bool,
+        )
         for each in braces:
             ends = [self.index[each.start], self.index[each.end]]
-            _add(stiffness, ends, brace(self.places[ends[0]], self.places[ends[1]], each.size_mm, each.wall_mm, each.ends, each.anchor))
-            weight[ends] += brace_weight_kg(float(np.linalg.norm(self.places[ends[1]] - self.places[ends[0]])), each.size_mm, each.wall_mm) / 2
+            _add(
+                stiffness,
+                ends,
+                brace(
+                    self.places[ends[0]],
+                    self.places[ends[1]],
+                    each.size_mm,
+                    each.wall_mm,
+                    each.ends,
+                    each.anchor,
+                ),
+            )
+            weight[ends] += (
+                brace_weight_kg(
+                    float(np.linalg.norm(self.places[ends[1]] - self.places[ends[0]])),
+                    each.size_mm,
+                    each.wall_mm,
+                )
+                / 2
+            )
             joined.append((ends[0], ends[1]))
         for lump in self.request.lumps:
             weight[self.index[lump.node]] += lump.kg
@@ -188,7 +225,10 @@ class Structure:
         size = 6 * len(self.index)
         if not elements:
             return np.zeros((size, size))
-        where, values = np.concatenate([self._flat(nodes) for nodes, _ in elements]), np.concatenate([k.ravel() for _, k in elements])
+        where, values = (
+            np.concatenate([self._flat(nodes) for nodes, _ in elements]),
+            np.concatenate([k.ravel() for _, k in elements]),
+        )
         return np.bincount(where, weights=values, minlength=size * size).reshape(size, size)
 
     def _flat(self, nodes: list[int]) -> np.ndarray:
@@ -212,25 +252,48 @@ class Structure:
             self._kept[key] = make()
         return self._kept[key]
 
-    def elements(self, parts: Mapping[str, Part]) -> Iterator[tuple[str, list[int], np.ndarray | None, float]]:
+    def elements(
+        self, parts: Mapping[str, Part]
+    ) -> Iterator[tuple[str, list[int], np.ndarray | None, float]]:
         """Every member and triangle of a state: its name, nodes, stiffness (None where it carries nothing) and weight, kg."""
         for number, frame in enumerate(self.request.frames):
             k, kg = self._frame(number, frame, parts)
-            yield frame.id, [self.index[frame.start], self.index[frame.end]], k if _met(frame.needs, parts) else None, kg
+            yield (
+                frame.id,
+                [self.index[frame.start], self.index[frame.end]],
+                k if _met(frame.needs, parts) else None,
+                kg,
+            )
         for number, each in enumerate(self.request.sheets):
             part = parts[each.part]
             there = part.present and part.remain > 0
             for nth, (nodes, stiff, kg) in enumerate(self._sheet(number, each, part)):
-                yield f"{each.part} {number}.{nth}", nodes, stiff if there and _met(each.needs, parts) else None, kg if there else 0.0
+                yield (
+                    f"{each.part} {number}.{nth}",
+                    nodes,
+                    stiff if there and _met(each.needs, parts) else None,
+                    kg if there else 0.0,
+                )
 
     def _frame(self, number: int, frame: Frame, parts: Mapping[str, Part]) -> tuple[np.ndarray | None, float]:
-        key = ("frame", number, tuple((p := parts[s[4]]).present and (p.thickness_mm, p.loss, p.along.get(frame.id, p.remain)) for s in frame.strips))
+        key = (
+            "frame",
+            number,
+            tuple(
+                (p := parts[s[4]]).present and (p.thickness_mm, p.loss, p.along.get(frame.id, p.remain))
+                for s in frame.strips
+            ),
+        )
         if key not in self._kept:
             start, end = self.places[self.index[frame.start]], self.places[self.index[frame.end]]
             axes, length = axes_of(start, end)
             section, mm2 = _section(frame, parts)
             whole = self.lengths[frame.member or frame.id]
-            k = None if section.area <= 0 else member(section, axes, length, whole, self.soft[number]) / self.request.softness
+            k = (
+                None
+                if section.area <= 0
+                else member(section, axes, length, whole, self.soft[number]) / self.request.softness
+            )
             self._kept[key] = k, mm2 * length * DENSITY_KG_MM3 * WEIGHT_SHARE
         return self._kept[key]
 
@@ -240,12 +303,20 @@ class Structure:
             t = part.thickness_mm * (1 - part.loss) * part.remain
             nodes = [self.index[name] for name in each.nodes]
             threes = [(0, 1, 2)] if len(nodes) == 3 else [(0, 1, 2), (0, 2, 3), (0, 1, 3), (1, 2, 3)]
-            thick = t if len(nodes) == 3 else t / 2  # both ways to divide a quadrilateral, half each: left and right answer alike
+            thick = (
+                t if len(nodes) == 3 else t / 2
+            )  # both ways to divide a quadrilateral, half each: left and right answer alike
             out = []
             for three in threes:
                 corners = self.places[[nodes[k] for k in three]]
                 area = float(np.linalg.norm(cross(corners[1] - corners[0], corners[2] - corners[0]))) / 2
-                out.append(([nodes[k] for k in three], sheet(corners, max(thick, 1e-6)) / self.request.softness, area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE))
+                out.append(
+                    (
+                        [nodes[k] for k in three],
+                        sheet(corners, max(thick, 1e-6)) / self.request.softness,
+                        area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE,
+                    )
+                )
             self._kept[key] = out
         return self._kept[key]
 
@@ -254,7 +325,9 @@ def _met(needs: Iterable[str], parts: Mapping[str, Part]) -> bool:
     return all(parts[name].present for name in needs)
 
 
-def _incidence(elements: Sequence[list[int]], n: int) -> tuple[np.ndarray, np.ndarray, list[list[tuple[int, int]]]]:
+def _incidence(
+    elements: Sequence[list[int]], n: int
+) -> tuple[np.ndarray, np.ndarray, list[list[tuple[int, int]]]]:
     """Each element's share of its weight at each node; which nodes members end on; the pairs of nodes an element joins."""
     shares, members = np.zeros((len(elements), n)), np.zeros((len(elements), n))
     for row, nodes in enumerate(elements):
@@ -278,7 +351,12 @@ def _section(frame: Frame, parts: Mapping[str, Part]) -> tuple[Section, float]:
     for y1, z1, y2, z2, name in frame.strips:
         part = parts[name]
         if part.present:
-            walls.append((Strip(y1, z1, y2, z2, part.thickness_mm * (1 - part.loss)), part.along.get(frame.id, part.remain)))
+            walls.append(
+                (
+                    Strip(y1, z1, y2, z2, part.thickness_mm * (1 - part.loss)),
+                    part.along.get(frame.id, part.remain),
+                )
+            )
     tops = sorted({1.0, *(remain for _, remain in walls)})
     low, zones = 0.0, []
     for top in tops:
@@ -315,14 +393,23 @@ def structure_of(request: HoldRequest) -> Structure:
             raise BadField(f"Member {frame.id} has no length.", where, "Its two nodes lie on one spot.")
         for k, (y1, z1, y2, z2, _) in enumerate(frame.strips):
             if abs(y1 - y2) + abs(z1 - z2) < 1e-6:
-                raise BadField(f"A strip of member {frame.id} has no width.", f"{where}.strips[{k}]", "Give its two ends.")
+                raise BadField(
+                    f"A strip of member {frame.id} has no width.",
+                    f"{where}.strips[{k}]",
+                    "Give its two ends.",
+                )
     for i, each in enumerate(request.sheets):
         where = f"sheets[{i}]"
         _known(where, (each.part, *each.needs), request.parts, "part")
         _known(f"{where}.nodes", each.nodes, index, "node")
         corners = places[[index[name] for name in each.nodes]]
-        if len(set(each.nodes)) < len(each.nodes) or np.linalg.svd(corners - corners.mean(axis=0), compute_uv=False)[1] < 1:
-            raise BadField(f"A sheet of {each.part} has no area.", f"{where}.nodes", "Its nodes lie in one line.")
+        if (
+            len(set(each.nodes)) < len(each.nodes)
+            or np.linalg.svd(corners - corners.mean(axis=0), compute_uv=False)[1] < 1
+        ):
+            raise BadField(
+                f"A sheet of {each.part} has no area.", f"{where}.nodes", "Its nodes lie in one line."
+            )
     check_braces(request.braces, index, places)
     check_braces(request.baseline.braces, index, places, "baseline.braces")
     _known("stands", request.stands, index, "node")
@@ -339,7 +426,9 @@ def structure_of(request: HoldRequest) -> Structure:
     ends: dict[str, list[str]] = {}
     for frame in request.frames:
         name = frame.member or frame.id
-        lengths[name] = lengths.get(name, 0.0) + float(np.linalg.norm(places[index[frame.start]] - places[index[frame.end]]))
+        lengths[name] = lengths.get(name, 0.0) + float(
+            np.linalg.norm(places[index[frame.start]] - places[index[frame.end]])
+        )
         ends.setdefault(name, []).extend((frame.start, frame.end))
     once = lambda frame, node: ends[frame.member or frame.id].count(node) == 1  # noqa: E731
     soft = [(once(frame, frame.start), once(frame, frame.end)) for frame in request.frames]
@@ -349,7 +438,11 @@ def structure_of(request: HoldRequest) -> Structure:
 def check_searchable(request: HoldRequest) -> None:
     """Raises: BadField for a structure too large to search."""
     if len(request.nodes) > MOST_SEARCH_NODES:
-        raise BadField(f"A search takes at most {MOST_SEARCH_NODES} nodes; {len(request.nodes)} given.", "nodes", "Join nodes that move alike.")
+        raise BadField(
+            f"A search takes at most {MOST_SEARCH_NODES} nodes; {len(request.nodes)} given.",
+            "nodes",
+            "Join nodes that move alike.",
+        )
 
 
 def _known(where: str, names: Iterable[str], known: Mapping[str, Any], what: str) -> None:
@@ -358,7 +451,9 @@ def _known(where: str, names: Iterable[str], known: Mapping[str, Any], what: str
             raise BadField(f"There is no {what} {name}.", where, "Check the name.")
 
 
-def check_braces(braces: Iterable[Brace], index: Mapping[str, int], places: np.ndarray, where: str = "braces") -> None:
+def check_braces(
+    braces: Iterable[Brace], index: Mapping[str, int], places: np.ndarray, where: str = "braces"
+) -> None:
     """Refuse braces that cannot be. Raises: BadField: an unknown node, no length, a wall thicker than the tube."""
     for i, each in enumerate(braces):
         _checked_brace(each, f"{where}[{i}]", index, places)
@@ -367,6 +462,12 @@ def check_braces(braces: Iterable[Brace], index: Mapping[str, int], places: np.n
 def _checked_brace(each: Brace, where: str, index: Mapping[str, int], places: np.ndarray) -> None:
     _known(where, (each.start, each.end), index, "node")
     if np.linalg.norm(places[index[each.start]] - places[index[each.end]]) < 1:
-        raise BadField(f"The brace from {each.start} to {each.end} has no length.", where, "Choose two places apart.")
+        raise BadField(
+            f"The brace from {each.start} to {each.end} has no length.", where, "Choose two places apart."
+        )
     if 2 * each.wall_mm >= each.size_mm:
-        raise BadField(f"A tube {each.size_mm:g} wide cannot have walls {each.wall_mm:g} thick.", f"{where}.wall_mm", "Check size and wall.")
+        raise BadField(
+            f"A tube {each.size_mm:g} wide cannot have walls {each.wall_mm:g} thick.",
+            f"{where}.wall_mm",
+            "Check size and wall.",
+        )

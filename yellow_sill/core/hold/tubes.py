@@ -85,7 +85,11 @@ def _cut(request: HoldRequest, brace: Brace, number: int) -> TubeCut:
             f"braces[{number}]",
             "Choose places farther apart.",
         )
-    more = 0.0 if brace.ends == "bolted" else brace.size_mm / 2 * sum(np.tan(np.radians(m)) for m in (mitre_a, mitre_b) if m <= FOOT_PLATE_DEG)
+    more = (
+        0.0
+        if brace.ends == "bolted"
+        else brace.size_mm / 2 * sum(np.tan(np.radians(m)) for m in (mitre_a, mitre_b) if m <= FOOT_PLATE_DEG)
+    )
     return TubeCut(
         start=brace.start, end=brace.end, size_mm=brace.size_mm, wall_mm=brace.wall_mm, ends=brace.ends, between_mm=round(between, 1),
         long_mm=round(clear + more, 1), short_mm=round(clear - more, 1), mitre_start_deg=round(mitre_a, 1), mitre_end_deg=round(mitre_b, 1),
@@ -98,7 +102,9 @@ def _words(brace: Brace, *mitres: float) -> str:
         return "Cut square, a bolted tab at each end."
     if max(mitres) < SQUARE_DEG:
         return "Cut square at both ends."
-    told = [f"mitre {m:.0f}° from square" if m <= FOOT_PLATE_DEG else "square, on a foot plate" for m in mitres]
+    told = [
+        f"mitre {m:.0f}° from square" if m <= FOOT_PLATE_DEG else "square, on a foot plate" for m in mitres
+    ]
     return f"At {brace.start} {told[0]}, at {brace.end} {told[1]}. Cut to the long points, offer up, trim."
 
 
@@ -113,11 +119,15 @@ def _face(request: HoldRequest, node: str, way: np.ndarray) -> tuple[float, floa
         if np.linalg.norm(aside) < _ALONG:
             continue
         metal = [strip for strip in frame.strips if request.parts[strip[4]].present]
-        area = sum(float(np.hypot(s[2] - s[0], s[3] - s[1])) * request.parts[s[4]].thickness_mm for s in metal)
+        area = sum(
+            float(np.hypot(s[2] - s[0], s[3] - s[1])) * request.parts[s[4]].thickness_mm for s in metal
+        )
         if not metal or (best is not None and area <= best[0]):
             continue
         axis = int(abs(way @ axes[1]) < abs(way @ axes[2]))  # the face that looks the tube's way
         cos = float(abs(way @ axes[1 + axis]))
-        reach = [end for strip in metal for end in ((strip[0], strip[2]) if axis == 0 else (strip[1], strip[3]))]
+        reach = [
+            end for strip in metal for end in ((strip[0], strip[2]) if axis == 0 else (strip[1], strip[3]))
+        ]
         best = (area, (max(reach) - min(reach)) / 2 / cos, float(np.degrees(np.arccos(min(1.0, cos)))))
     return (best[1], best[2]) if best else (0.0, 0.0)

@@ -86,7 +86,17 @@ SALOON = Layout(
 
 #: Estate: the roof runs on to a tailgate; no shelf and no seat back close the box behind the seats.
 ESTATE_NODES = NODES | {"DT*": (3500, 505, 1235)}
-_GONE = ("CBL CBR", "QRL QRR", "HRL HRR", "HF* BT*", "RR* QR*", "RRL RC RRR", "seat_back", "roof", "rear_panel")
+_GONE = (
+    "CBL CBR",
+    "QRL QRR",
+    "HRL HRR",
+    "HF* BT*",
+    "RR* QR*",
+    "RRL RC RRR",
+    "seat_back",
+    "roof",
+    "rear_panel",
+)
 _kept = lambda table: "\n".join(line for line in table.strip().splitlines() if not line.startswith(_GONE))  # noqa: E731
 ESTATE = replace(
     SALOON,

@@ -94,12 +94,24 @@ class Judge:
         self.base_parts = whole | request.baseline.parts
         self.base = solve_state(self.structure, self.base_parts, request.baseline.braces, modes=False)
         passing = set(request.passing)
-        self.judged = np.array([i for name, i in self.structure.index.items() if self.base.alive[i] and name not in passing], int)
-        self.base_softest = np.linalg.eigvalsh(self.base.give[self.judged])[:, -1] if len(self.judged) else np.zeros(0)
+        self.judged = np.array(
+            [i for name, i in self.structure.index.items() if self.base.alive[i] and name not in passing], int
+        )
+        self.base_softest = (
+            np.linalg.eigvalsh(self.base.give[self.judged])[:, -1] if len(self.judged) else np.zeros(0)
+        )
 
     def solved(self, parts: Mapping[str, Part], braces: Sequence[Brace], *, modes: bool = False) -> Solved:
         """One state, its twist and bend taken at the intact shell's own pairs, dead or alive."""
-        return solve_state(self.structure, parts, braces, base=self.base.moved, rest=self.base.settled, pairs=self.base.pairs, modes=modes)
+        return solve_state(
+            self.structure,
+            parts,
+            braces,
+            base=self.base.moved,
+            rest=self.base.settled,
+            pairs=self.base.pairs,
+            modes=modes,
+        )
 
     def number(self, state: Solved) -> tuple[float, float, float, float, float]:
         """J of a state, and what it is made of: extra give, own weight (mm), twist and bend ratio.
@@ -108,7 +120,13 @@ class Judge:
         """
         extra = max(0.0, float(self.more_give(state.give).max(initial=0.0)))
         own = self.settling(state.give, state.released)
-        ratios = [self.ratio(now, then) for now, then in ((state.twist_knm_deg, self.base.twist_knm_deg), (state.bend_n_mm, self.base.bend_n_mm))]
+        ratios = [
+            self.ratio(now, then)
+            for now, then in (
+                (state.twist_knm_deg, self.base.twist_knm_deg),
+                (state.bend_n_mm, self.base.bend_n_mm),
+            )
+        ]
         return score(extra, own, ratios, len(state.lost)), extra, own, ratios[0], ratios[1]
 
     @staticmethod
@@ -147,7 +165,16 @@ def hold(request: HoldRequest) -> Held:
 
 def score(extra_mm: float, own_mm: float, ratios: Sequence[float], lost: int) -> float:
     """J from extra give, settling, what is left of twist and bend, and how many load paths are lost."""
-    return min(MOST_J, max([(extra_mm + own_mm) / SCORE_MM, *((RATIO / max(ratio, 1e-6)) ** RATIO_POWER for ratio in ratios), LOST_PATH * lost]))
+    return min(
+        MOST_J,
+        max(
+            [
+                (extra_mm + own_mm) / SCORE_MM,
+                *((RATIO / max(ratio, 1e-6)) ** RATIO_POWER for ratio in ratios),
+                LOST_PATH * lost,
+            ]
+        ),
+    )
 
 
 def verdict_of(j: float, mechanisms: int) -> str:
@@ -159,7 +186,11 @@ def verdict_of(j: float, mechanisms: int) -> str:
 def shares_of(j: float) -> dict[str, float]:
     """How likely each verdict is, with what nobody knows exactly spread over J (lognormal)."""
     below = [float(ndtr(np.log(limit / max(j, 1e-9)) / SPREAD)) for limit in (HELD_BELOW, SOFT_BELOW)]
-    return {"HELD": round(below[0], 2), "SOFT": round(below[1] - below[0], 2), "LOOSE": round(1 - below[1], 2)}
+    return {
+        "HELD": round(below[0], 2),
+        "SOFT": round(below[1] - below[0], 2),
+        "LOOSE": round(1 - below[1], 2),
+    }
 
 
 def _sure(j: float, mechanisms: int) -> str:
@@ -210,7 +241,9 @@ def _held(judge: Judge, state: Solved) -> Held:
         softest=state.mode,
         mechanisms=state.mechanisms,
         nodes=nodes,
-        checks=[_check(judge, state, pair) for pair in judge.request.checks if all(name in nodes for name in pair)],
+        checks=[
+            _check(judge, state, pair) for pair in judge.request.checks if all(name in nodes for name in pair)
+        ],
         reactions_n=state.reactions_n,
         floating=state.floating,
         idle=state.idle,
@@ -245,18 +278,24 @@ def _sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names
     if verdict == "HELD":
         said.append("What is still in holds the shape.")
     elif extra >= SCORE_MM:
-        said.append(f"A push of {LEAN_N / 9.81:.0f} kg on {worst} moves it {extra:.1f} mm {axis} more than in the whole shell.")
+        said.append(
+            f"A push of {LEAN_N / 9.81:.0f} kg on {worst} moves it {extra:.1f} mm {axis} more than in the whole shell."
+        )
     if own >= 0.3:
         at = int(np.round(np.where(alive, np.linalg.norm(moved, axis=1), 0), EVEN).argmax())
         big = int(np.abs(moved[at]).argmax())
-        said.append(f"Under its own weight {names[at]} moves {own:.1f} mm, mostly {WAYS[big][int(moved[at][big] > 0)]}.")
+        said.append(
+            f"Under its own weight {names[at]} moves {own:.1f} mm, mostly {WAYS[big][int(moved[at][big] > 0)]}."
+        )
     for ratio, what in ((twist, "twist"), (bend, "bend")):
         if ratio < RATIO:
             said.append(f"In {what} it has {ratio * 100:.0f} % of its stiffness left.")
     if state.mechanisms:
         said.append("A piece can swing freely: put a part back or brace it before anybody leans on it.")
     elif verdict != "HELD":
-        cure = f"Tie {worst} {axis}" if extra >= SCORE_MM else "Brace across the openings, from corner to corner"
+        cure = (
+            f"Tie {worst} {axis}" if extra >= SCORE_MM else "Brace across the openings, from corner to corner"
+        )
         said.append(f"{cure}, or put a part back first.")
     for name in state.dead_stands:
         said.append(f"The stand at {name} stands under nothing now: move it.")

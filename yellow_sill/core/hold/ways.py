@@ -64,10 +64,18 @@ def usual_ways(nodes: Collection[str], parts: Collection[str]) -> list[Way]:
         Way(title="The same, left door braced", out=left[:2], braces=door),
         Way(title="Whole left side out: floor, inner and outer sill", out=left, naive=True),
         Way(title="The same, left door braced", out=left, braces=door),
-        Way(title="The same, door braced and tied across", out=left, braces=(*door, *cross_braces(nodes, both=False))),
+        Way(
+            title="The same, door braced and tied across",
+            out=left,
+            braces=(*door, *cross_braces(nodes, both=False)),
+        ),
         Way(title="Both sills at once", out=sills, naive=True),
         Way(title="Both sills and floors at once", out=both, naive=True),
-        Way(title="The same, both doors braced and tied across", out=both, braces=(*doors, *cross_braces(nodes, both=True))),
+        Way(
+            title="The same, both doors braced and tied across",
+            out=both,
+            braces=(*doors, *cross_braces(nodes, both=True)),
+        ),
     ]
 
 
@@ -84,7 +92,9 @@ def usual_orders(nodes: Collection[str], parts: Collection[str]) -> list[WayOrde
     return [
         WayOrder(title="Everything out at once", steps=at_once),
         WayOrder(title="One whole side at a time", steps=by_side),
-        WayOrder(title="Floor and inner sill side by side, outer sills last", steps=(*inner_first, *outers_last)),
+        WayOrder(
+            title="Floor and inner sill side by side, outer sills last", steps=(*inner_first, *outers_last)
+        ),
         WayOrder(title="The same, braced", steps=(*inner_first, *outers_last), braces=braces),
     ]
 

@@ -92,7 +92,11 @@ def reason(held: Held) -> str:
 def cure(plan: BracePlan) -> str:
     """What would hold the shell, in one sentence."""
     if not plan.sequence:
-        return "It is held as it is." if plan.verdict == "HELD" else "No place for a brace was found: put a part back first."
+        return (
+            "It is held as it is."
+            if plan.verdict == "HELD"
+            else "No place for a brace was found: put a part back first."
+        )
     told = "; ".join(f"{node_name(each.start)} to {node_name(each.end)}" for each in plan.sequence)
     if plan.held_after is None:
         return f"Braces alone do not hold it ({told} help most): put a part back first."

@@ -22,11 +22,19 @@ class Money:
 
     def __post_init__(self) -> None:
         if self.currency not in CURRENCIES:
-            raise BadField(f"No currency '{self.currency}' is known.", "currency", f"Choose one of: {', '.join(CURRENCIES)}.")
+            raise BadField(
+                f"No currency '{self.currency}' is known.",
+                "currency",
+                f"Choose one of: {', '.join(CURRENCIES)}.",
+            )
 
     def __add__(self, other: "Money") -> "Money":
         if other.currency != self.currency:
-            raise BadField(f"{self.currency} and {other.currency} cannot be added.", "currency", "Enter both in one currency.")
+            raise BadField(
+                f"{self.currency} and {other.currency} cannot be added.",
+                "currency",
+                "Enter both in one currency.",
+            )
         return Money(self.amount + other.amount, self.currency)
 
     def __sub__(self, other: "Money") -> "Money":

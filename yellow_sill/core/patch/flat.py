@@ -17,7 +17,9 @@ from ..remarks import Remark
 
 STEEL_KG_PER_MM3 = 7.85e-6  #: density of mild steel, 7850 kg/m3
 JOGGLE_ANGLE_DEG = 45.0  #: usual slope of a joggling tool's step; a rule of thumb
-K_FACTOR = 0.42  #: neutral fibre of air-bent mild sheet, share of thickness from the inside; usual 0.33 to 0.5
+K_FACTOR = (
+    0.42  #: neutral fibre of air-bent mild sheet, share of thickness from the inside; usual 0.33 to 0.5
+)
 STEEPEST_JOGGLE_DEG = 90.0
 #: Turns smaller than this are treated as one straight edge when reliefs are cut.
 STRAIGHT_DEG = 1.0
@@ -117,7 +119,9 @@ def bend_figures(angle_deg: float, inside_radius_mm: float, thickness_mm: float,
     return Bend(allowance, setback, 2 * setback - allowance)
 
 
-def joggle_angle_deg(thickness_mm: float, inside_radius_mm: float, angle_deg: float = JOGGLE_ANGLE_DEG) -> float:
+def joggle_angle_deg(
+    thickness_mm: float, inside_radius_mm: float, angle_deg: float = JOGGLE_ANGLE_DEG
+) -> float:
     """The angle that the two bends of a step one sheet deep really get: the one asked for, or less where the radius is too big for the step.
 
     >>> round(joggle_angle_deg(1.0, 8.0), 2)
@@ -128,7 +132,9 @@ def joggle_angle_deg(thickness_mm: float, inside_radius_mm: float, angle_deg: fl
     return min(angle_deg, most)
 
 
-def joggle_loss_mm(thickness_mm: float, inside_radius_mm: float, k_factor: float, angle_deg: float = JOGGLE_ANGLE_DEG) -> float:
+def joggle_loss_mm(
+    thickness_mm: float, inside_radius_mm: float, k_factor: float, angle_deg: float = JOGGLE_ANGLE_DEG
+) -> float:
     """Length lost in a step one sheet deep: the neutral fibre's length less the run it covers.
 
     Two equal bends through ``angle_deg`` with a straight between. The step's geometry is that of the middle of the sheet, which moves over by one
@@ -169,7 +175,9 @@ class _Side:
         return self.bend is not None
 
     def at(self, s: float, outward: float) -> Xy:
-        return self.a[0] + self.along[0] * s + self.out[0] * outward, self.a[1] + self.along[1] * s + self.out[1] * outward
+        return self.a[0] + self.along[0] * s + self.out[0] * outward, self.a[1] + self.along[
+            1
+        ] * s + self.out[1] * outward
 
 
 def develop(request: PatchRequest) -> FlatPattern:
@@ -182,9 +190,17 @@ def develop(request: PatchRequest) -> FlatPattern:
     """
     opening = outline_polygon(request.outline, "outline")
     if not opening.exterior.is_ccw:
-        raise BadOutline("The corners run clockwise.", "outline", "Give them counter-clockwise, so that the edges' numbers fit.")
+        raise BadOutline(
+            "The corners run clockwise.",
+            "outline",
+            "Give them counter-clockwise, so that the edges' numbers fit.",
+        )
     if len(opening.exterior.coords) - 1 != len(request.outline):
-        raise BadOutline("Two corners lie on the same spot.", "outline", "Leave one of them out, so that the edges' numbers fit.")
+        raise BadOutline(
+            "Two corners lie on the same spot.",
+            "outline",
+            "Leave one of them out, so that the edges' numbers fit.",
+        )
     sides = _sides(request, [tuple(p) for p in opening.exterior.coords[:-1]])
     trims = [_trims(side, sides) for side in sides]
     warnings = _warn_small(sides, request)
@@ -195,9 +211,20 @@ def develop(request: PatchRequest) -> FlatPattern:
             continue
         if side.length - start - end < request.thickness_mm:
             text = f"The flange on edge {side.number} has no room between its neighbours."
-            raise BadField(text, f"edges[{_place(request, side.number)}]", "Make that edge longer or give a neighbour another treatment.")
+            raise BadField(
+                text,
+                f"edges[{_place(request, side.number)}]",
+                "Make that edge longer or give a neighbour another treatment.",
+            )
         reach = side.reach
-        flaps[side.number] = Polygon([side.at(start, -SEAM_MM), side.at(side.length - end, -SEAM_MM), side.at(side.length - end, reach), side.at(start, reach)])
+        flaps[side.number] = Polygon(
+            [
+                side.at(start, -SEAM_MM),
+                side.at(side.length - end, -SEAM_MM),
+                side.at(side.length - end, reach),
+                side.at(start, reach),
+            ]
+        )
         inside = -side.bend.deduction_mm / 2
         spec, figures = side.spec, side.bend
         bends.append(
@@ -218,12 +245,23 @@ def develop(request: PatchRequest) -> FlatPattern:
         for at_start, cut_back in ((True, start), (False, end)):
             if cut_back > 0:
                 s0, s1 = (-far, cut_back) if at_start else (side.length - cut_back, side.length + far)
-                notches.append((side, Polygon([side.at(s0, tangent), side.at(s1, tangent), side.at(s1, far), side.at(s0, far)])))
+                notches.append(
+                    (
+                        side,
+                        Polygon(
+                            [side.at(s0, tangent), side.at(s1, tangent), side.at(s1, far), side.at(s0, far)]
+                        ),
+                    )
+                )
     base = _relieve(base, notches, sides)
     flaps = _part_flaps(flaps, sides, base, warnings, request.thickness_mm)
     flat = largest(sound(unary_union([base, *flaps.values()]))).simplify(2 * SEAM_MM)
     warnings += _collisions(flaps, sides, trims, request.thickness_mm)
-    steps = [StepLine(edge=s.number, start=_xy(s.a), end=_xy(s.b), lost_mm=round(s.lost_mm, 4)) for s in sides if s.spec.treatment == "joggle"]
+    steps = [
+        StepLine(edge=s.number, start=_xy(s.a), end=_xy(s.b), lost_mm=round(s.lost_mm, 4))
+        for s in sides
+        if s.spec.treatment == "joggle"
+    ]
     points = ring(flat.exterior.coords, 4)
     return FlatPattern(
         flat_outline=points if flat.exterior.is_ccw else points[::-1],
@@ -248,9 +286,14 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
     specs: dict[int, EdgeTreatment] = {}
     for place, spec in enumerate(request.edges):
         if spec.edge >= len(corners):
-            raise BadField(f"There is no edge {spec.edge}; the outline has edges 0 to {len(corners) - 1}.", f"edges[{place}].edge")
+            raise BadField(
+                f"There is no edge {spec.edge}; the outline has edges 0 to {len(corners) - 1}.",
+                f"edges[{place}].edge",
+            )
         if spec.edge in specs:
-            raise BadField(f"Edge {spec.edge} is given twice.", f"edges[{place}].edge", "Give each edge one treatment.")
+            raise BadField(
+                f"Edge {spec.edge} is given twice.", f"edges[{place}].edge", "Give each edge one treatment."
+            )
         if spec.treatment not in ("butt", "free") and not spec.width_mm:
             raise BadField(f"A {spec.treatment} needs its width in mm, above 0.", f"edges[{place}].width_mm")
         specs[spec.edge] = spec
@@ -271,7 +314,11 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
             angle = JOGGLE_ANGLE_DEG if spec.angle_deg is None else spec.angle_deg
             if angle >= STEEPEST_JOGGLE_DEG:
                 text = f"A joggle's step on edge {i} cannot be bent through {angle:g}°."
-                raise BadField(text, f"edges[{_place(request, i)}].angle_deg", f"Make it less than {STEEPEST_JOGGLE_DEG:g}°; {JOGGLE_ANGLE_DEG:g}° is usual.")
+                raise BadField(
+                    text,
+                    f"edges[{_place(request, i)}].angle_deg",
+                    f"Make it less than {STEEPEST_JOGGLE_DEG:g}°; {JOGGLE_ANGLE_DEG:g}° is usual.",
+                )
             lost = joggle_loss_mm(t, radius, k, angle)
             reach = width + lost
         else:
@@ -281,8 +328,28 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
             reach = width - bend.deduction_mm
             if reach <= 0:
                 text = f"A flange of {width:g} mm on edge {i} is all bend: nothing would stand up."
-                raise BadField(text, f"edges[{_place(request, i)}].width_mm", f"Make it more than {bend.deduction_mm:.1f} mm, better {4 * t + radius:.1f} mm.")
-        sides.append(_Side(i, a, b, along, (along[1], -along[0]), length, spec, reach + trim, bend, lost, width, angle, radius))
+                raise BadField(
+                    text,
+                    f"edges[{_place(request, i)}].width_mm",
+                    f"Make it more than {bend.deduction_mm:.1f} mm, better {4 * t + radius:.1f} mm.",
+                )
+        sides.append(
+            _Side(
+                i,
+                a,
+                b,
+                along,
+                (along[1], -along[0]),
+                length,
+                spec,
+                reach + trim,
+                bend,
+                lost,
+                width,
+                angle,
+                radius,
+            )
+        )
     return sides
 
 
@@ -291,7 +358,9 @@ def _trims(side: _Side, sides: list[_Side]) -> tuple[float, float]:
     if not side.is_flange:
         return 0.0, 0.0
     before, after = sides[side.number - 1], sides[(side.number + 1) % len(sides)]
-    return _cut_back(side, before, turn_deg(before.a, side.a, side.b)), _cut_back(side, after, turn_deg(side.a, side.b, after.b))
+    return _cut_back(side, before, turn_deg(before.a, side.a, side.b)), _cut_back(
+        side, after, turn_deg(side.a, side.b, after.b)
+    )
 
 
 def _cut_back(side: _Side, other: _Side, turn: float) -> float:
@@ -299,7 +368,12 @@ def _cut_back(side: _Side, other: _Side, turn: float) -> float:
         return 0.0
     if other.bend is not None and turn > 0:
         return other.bend.setback_mm / max(math.sin(math.radians(180 - turn)), 0.2)
-    if side.bend is not None and other.bend is None and other.reach > 0 and other.spec.treatment not in ("butt", "free"):
+    if (
+        side.bend is not None
+        and other.bend is None
+        and other.reach > 0
+        and other.spec.treatment not in ("butt", "free")
+    ):
         return side.bend.setback_mm
     return max(0.0, -other.reach) if turn > 0 else 0.0
 
@@ -324,7 +398,9 @@ def _base(sides: list[_Side], warnings: list[Remark]) -> Polygon:
             points += [meet] if math.dist(meet, side.a) <= limit else [p0, p1]
     shape = Polygon(points)
     inmost = max(side.reach for side in sides)
-    if not shape.exterior.is_ccw or (inmost < 0 and Polygon([side.a for side in sides]).buffer(inmost).is_empty):
+    if not shape.exterior.is_ccw or (
+        inmost < 0 and Polygon([side.a for side in sides]).buffer(inmost).is_empty
+    ):
         raise BadOutline("The gap eats the whole piece.", "gap_mm", "Make the gap smaller.")
     if shape.is_valid:
         return shape
@@ -335,7 +411,11 @@ def _base(sides: list[_Side], warnings: list[Remark]) -> Polygon:
         return mended  # loops smaller than a scriber line
     place = _xy(mended.centroid.coords[0])
     text = "Some edges are shorter than what is added beside them; the outline was tidied there."
-    warnings.append(Remark(code="FLAT-03", where="outline", what=text, mend="Look at the pattern before you cut.", at=place))
+    warnings.append(
+        Remark(
+            code="FLAT-03", where="outline", what=text, mend="Look at the pattern before you cut.", at=place
+        )
+    )
     return mended
 
 
@@ -354,27 +434,45 @@ def _relieve(base: Polygon, notches: list[tuple[_Side, Polygon]], sides: list[_S
     return base
 
 
-def _part_flaps(flaps: dict[int, Polygon], sides: list[_Side], base: Polygon, warnings: list[Remark], slot_mm: float) -> dict[int, Polygon]:
+def _part_flaps(
+    flaps: dict[int, Polygon], sides: list[_Side], base: Polygon, warnings: list[Remark], slot_mm: float
+) -> dict[int, Polygon]:
     """Part flaps that overlap on the flat sheet: at an inward corner a slot two sheets wide runs along the bisector."""
     n = len(sides)
     for i in list(flaps):
         j = (i + 1) % n
-        if j in flaps and turn_deg(sides[i].a, sides[j].a, sides[j].b) < -STRAIGHT_DEG and flaps[i].intersection(flaps[j]).area > 0.01:
+        if (
+            j in flaps
+            and turn_deg(sides[i].a, sides[j].a, sides[j].b) < -STRAIGHT_DEG
+            and flaps[i].intersection(flaps[j]).area > 0.01
+        ):
             flaps[i], flaps[j] = _halves(sides[i], sides[j], flaps[i], flaps[j], slot_mm)
     for i, j in combinations(flaps, 2):
         if flaps[i].intersection(flaps[j]).area > 0.01:
-            warnings.append(_clash(i, j, "overlap on the flat sheet", flaps[i].intersection(flaps[j]).centroid.coords[0]))
+            warnings.append(
+                _clash(i, j, "overlap on the flat sheet", flaps[i].intersection(flaps[j]).centroid.coords[0])
+            )
     for i, flap in flaps.items():
         over = flap.intersection(base.difference(LineString([sides[i].a, sides[i].b]).buffer(0.05)))
         beyond = [p for p in polygons_of(over) if p.area > 0.05]
         if beyond:
             where = _xy(beyond[0].centroid.coords[0])
             text = f"The flange on edge {i} runs into the piece itself on the flat sheet."
-            warnings.append(Remark(code="FLAT-02", where=f"edge {i}", what=text, mend="Make the flange narrower or weld it on.", at=where))
+            warnings.append(
+                Remark(
+                    code="FLAT-02",
+                    where=f"edge {i}",
+                    what=text,
+                    mend="Make the flange narrower or weld it on.",
+                    at=where,
+                )
+            )
     return flaps
 
 
-def _halves(first: _Side, second: _Side, flap0: Polygon, flap1: Polygon, slot_mm: float) -> tuple[Polygon, Polygon]:
+def _halves(
+    first: _Side, second: _Side, flap0: Polygon, flap1: Polygon, slot_mm: float
+) -> tuple[Polygon, Polygon]:
     x, y = second.a
     bx, by = first.out[0] + second.out[0], first.out[1] + second.out[1]
     norm, far = math.hypot(bx, by) or 1.0, 5000.0
@@ -388,7 +486,10 @@ def _halves(first: _Side, second: _Side, flap0: Polygon, flap1: Polygon, slot_mm
         return Polygon([tip, tail, (tail[0] + nx, tail[1] + ny), (tip[0] + nx, tip[1] + ny)])
 
     slot = LineString([tip, tail]).buffer(slot_mm)
-    return tuple(largest(flap.intersection(side_of_line(side)).difference(slot)) for flap, side in ((flap0, first), (flap1, second)))
+    return tuple(
+        largest(flap.intersection(side_of_line(side)).difference(slot))
+        for flap, side in ((flap0, first), (flap1, second))
+    )
 
 
 def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
@@ -399,31 +500,67 @@ def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
         if made < asked - 0.05:
             text = f"With a radius of {radius:g} mm the joggle on edge {side.number} is bent through {made:.1f}°, not {asked:g}°."
             mend = "The step is one sheet deep: take a smaller radius for a steeper one."
-            warnings.append(Remark(code="FLAT-06", where=f"edge {side.number}", what=text, mend=mend, at=_xy(side.at(side.length / 2, 0))))
+            warnings.append(
+                Remark(
+                    code="FLAT-06",
+                    where=f"edge {side.number}",
+                    what=text,
+                    mend=mend,
+                    at=_xy(side.at(side.length / 2, 0)),
+                )
+            )
     for side in (s for s in sides if s.is_flange):
         least = 4 * request.thickness_mm + side.radius_mm
         middle = _xy(side.at(side.length / 2, 0))
         if side.width_mm < least:
             text = f"The flange on edge {side.number} is {side.width_mm:g} mm wide; below {least:.1f} mm (4 t + R) a folder cannot grip it."
-            warnings.append(Remark(code="FLAT-01", where=f"edge {side.number}", what=text, mend="Make it wider and trim it after bending.", at=middle))
+            warnings.append(
+                Remark(
+                    code="FLAT-01",
+                    where=f"edge {side.number}",
+                    what=text,
+                    mend="Make it wider and trim it after bending.",
+                    at=middle,
+                )
+            )
         other = sides[(side.number + 1) % len(sides)]
         turn = turn_deg(side.a, side.b, other.b)
         if other.is_flange and STRAIGHT_DEG <= abs(turn) < CURVED_DEG:
             verb = "stretched" if turn < 0 else "shrunk"
             text = f"The flange from edge {side.number} to {other.number} follows a curve: its rim must be {verb}, a folder cannot make it."
-            warnings.append(Remark(code="FLAT-05", where=f"edge {side.number}", what=text, mend="Use a shrinker or stretcher, or cut tabs.", at=_xy(side.b)))
+            warnings.append(
+                Remark(
+                    code="FLAT-05",
+                    where=f"edge {side.number}",
+                    what=text,
+                    mend="Use a shrinker or stretcher, or cut tabs.",
+                    at=_xy(side.b),
+                )
+            )
     return warnings
 
 
 def _clash(i: int, j: int, how: str, at: Xy) -> Remark:
     text = f"The flanges on edges {i} and {j} {how}."
-    return Remark(code="FLAT-04", where=f"edges {i} and {j}", what=text, mend="Make one narrower, bend it less, or weld it on afterwards.", at=_xy(at))
+    return Remark(
+        code="FLAT-04",
+        where=f"edges {i} and {j}",
+        what=text,
+        mend="Make one narrower, bend it less, or weld it on afterwards.",
+        at=_xy(at),
+    )
 
 
-def _collisions(flaps: dict[int, Polygon], sides: list[_Side], trims: list[tuple[float, float]], thickness_mm: float) -> list[Remark]:
+def _collisions(
+    flaps: dict[int, Polygon], sides: list[_Side], trims: list[tuple[float, float]], thickness_mm: float
+) -> list[Remark]:
     """Flanges that run into one another once bent: their folded planes, a sheet's thickness short of each end, cross."""
     folded = {i: _folded(sides[i], trims[i], thickness_mm) for i in flaps}
-    return [_clash(i, j, "run into each other when bent", sides[j].a) for i, j in combinations(folded, 2) if _cross(folded[i], folded[j])]
+    return [
+        _clash(i, j, "run into each other when bent", sides[j].a)
+        for i, j in combinations(folded, 2)
+        if _cross(folded[i], folded[j])
+    ]
 
 
 def _folded(side: _Side, trim: tuple[float, float], thickness_mm: float) -> np.ndarray:

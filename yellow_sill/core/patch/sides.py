@@ -57,7 +57,15 @@ def sides_of(outline: Sequence[Sequence[float]]) -> list[Side]:
         sides.append(_side("" if curved else next(names), group, points, lengths, curved))
     count = len(sides)
     return [
-        side if side.name else Side(name=_between(sides, k, count), edges=side.edges, length_mm=side.length_mm, middle=side.middle, curved=True)
+        side
+        if side.name
+        else Side(
+            name=_between(sides, k, count),
+            edges=side.edges,
+            length_mm=side.length_mm,
+            middle=side.middle,
+            curved=True,
+        )
         for k, side in enumerate(sides)
     ]
 
@@ -92,10 +100,15 @@ def usual_treatments(sides: Sequence[Side], free: Collection[int]) -> dict[str, 
 
     Args: free: numbers of the edges that lie along it.
     """
-    return {side.name: "free" if 2 * sum(edge in free for edge in side.edges) > len(side.edges) else "butt" for side in sides}
+    return {
+        side.name: "free" if 2 * sum(edge in free for edge in side.edges) > len(side.edges) else "butt"
+        for side in sides
+    }
 
 
-def treatments(sides: Sequence[Side], chosen: Mapping[str, Mapping[str, Any]], free: Collection[int] = ()) -> list[EdgeTreatment]:
+def treatments(
+    sides: Sequence[Side], chosen: Mapping[str, Mapping[str, Any]], free: Collection[int] = ()
+) -> list[EdgeTreatment]:
     """Edge treatments for ``develop`` from what was chosen per side.
 
     A rounded corner takes the treatment of its neighbours where both have the same lap or joggle, else it is a butt edge; what nobody chose is

@@ -59,7 +59,9 @@ def tiling(bounds_mm: tuple[float, float, float, float], paper: str) -> Tiling:
         options.append((rows * columns, width, height, across, up, columns, rows))
     count, width, height, across, up, columns, rows = min(options, key=lambda option: option[0])
     if count > MOST_SHEETS:
-        raise BadField(f"The pattern would take {count} sheets.", "paper", "Take the DXF or SVG to a plotter instead.")
+        raise BadField(
+            f"The pattern would take {count} sheets.", "paper", "Take the DXF or SVG to a plotter instead."
+        )
     tiles = []
     left = x0 - (across + (columns - 1) * (across - OVERLAP_MM) - (x1 - x0)) / 2
     top = y1 + (up + (rows - 1) * (up - OVERLAP_MM) - (y1 - y0)) / 2
@@ -67,4 +69,6 @@ def tiling(bounds_mm: tuple[float, float, float, float], paper: str) -> Tiling:
         for column in range(columns):
             tx, ty = left + column * (across - OVERLAP_MM), top - row * (up - OVERLAP_MM)
             tiles.append(Tile(row=row, column=column, x0=tx, y0=ty - up, x1=tx + across, y1=ty))
-    return Tiling(paper=paper, width_mm=width, height_mm=height, rows=rows, columns=columns, tiles=tuple(tiles))
+    return Tiling(
+        paper=paper, width_mm=width, height_mm=height, rows=rows, columns=columns, tiles=tuple(tiles)
+    )

@@ -57,11 +57,21 @@ def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | Non
     last = fresh[-1]
     if last.out:
         some = "; ".join(last.out[:3]) + (f" and {len(last.out) - 3} more" if len(last.out) > 3 else "")
-        return Gate(stage=stage, open=False, reason=f"Out of tolerance in round {last.number}: {some}.", round=last.number)
+        return Gate(
+            stage=stage,
+            open=False,
+            reason=f"Out of tolerance in round {last.number}: {some}.",
+            round=last.number,
+        )
     if last.unsure:
         told = f"{', '.join(last.unsure[:4])} cannot be told yet in round {last.number}: read a few more."
         return Gate(stage=stage, open=False, reason=told, round=last.number)
-    return Gate(stage=stage, open=True, reason=f"Round {last.number}: {last.told} points near it are in.", round=last.number)
+    return Gate(
+        stage=stage,
+        open=True,
+        reason=f"Round {last.number}: {last.told} points near it are in.",
+        round=last.number,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,7 +86,15 @@ class LookedBehind:
 
 def marked_boxes(outlines: Sequence[Outline]) -> list[tuple[float, float, float, float]]:
     """Where one has looked who looked behind what is marked on a panel: the box round each outline and ``LOOKED_ROUND_MM`` more, mm."""
-    return [(min(u) - LOOKED_ROUND_MM, min(v) - LOOKED_ROUND_MM, max(u) + LOOKED_ROUND_MM, max(v) + LOOKED_ROUND_MM) for u, v in (zip(*o) for o in outlines)]
+    return [
+        (
+            min(u) - LOOKED_ROUND_MM,
+            min(v) - LOOKED_ROUND_MM,
+            max(u) + LOOKED_ROUND_MM,
+            max(v) + LOOKED_ROUND_MM,
+        )
+        for u, v in (zip(*o) for o in outlines)
+    ]
 
 
 def not_behind(behind: LookedBehind | None, cuts: Sequence[Outline], changed_on: date | None) -> str:
@@ -133,15 +151,28 @@ class Before:
 
 def before_cut(known: Before) -> list[Ready]:
     """What is looked at before a cut, each in one line; nothing is ready that nobody has done or said."""
-    behind = {code for code, answer in known.far_sides.items() if answer and not answer.strip().lower().startswith(NOTHING)}
+    behind = {
+        code
+        for code, answer in known.far_sides.items()
+        if answer and not answer.strip().lower().startswith(NOTHING)
+    }
     unlisted = sorted(code for code in behind if not known.listed.get(code))
     things = sum(known.listed.values())
-    looked = [_looked_words(code, answer, known.not_looked.get(code, "")) for code, answer in sorted(known.far_sides.items())]
+    looked = [
+        _looked_words(code, answer, known.not_looked.get(code, ""))
+        for code, answer in sorted(known.far_sides.items())
+    ]
     if known.nothing_lost:
         losses, marks = f"Nothing goes with these pieces: {known.nothing_lost}.", "Nothing to transfer."
     else:
-        losses = f"{things} on the list." if things else "Nothing is listed, and nobody has said that nothing is lost."
-        losses = f"Something is behind {', '.join(unlisted)}, but nothing is on its list." if unlisted else losses
+        losses = (
+            f"{things} on the list."
+            if things
+            else "Nothing is listed, and nobody has said that nothing is lost."
+        )
+        losses = (
+            f"Something is behind {', '.join(unlisted)}, but nothing is on its list." if unlisted else losses
+        )
         marks = "None taken, though something will be lost." if things else "None taken."
     return [
         Ready(key="far side", what="Far side looked at", ready=not any(known.not_looked.get(code) for code in known.far_sides), words="; ".join(looked)),
@@ -168,7 +199,9 @@ def _datum_line(last_round: tuple[int, date] | None, since: date) -> Ready:
         number, day = last_round
         ready = day >= since
         words = f"Round {number}, {day_words(day)}" + (
-            "." if ready else f": before {day_words(since)}, when this repair was opened or metal was last worked on."
+            "."
+            if ready
+            else f": before {day_words(since)}, when this repair was opened or metal was last worked on."
         )
     return Ready(key="datum", what="Datum check taken", ready=ready, words=words)
 
@@ -191,5 +224,12 @@ def hold_gate(before: str, after: str, why: str, cure: str = "", both_sides: str
     """
     why = f"{why} {both_sides}".strip()
     if after == "LOOSE":
-        return Gate(stage="hold", open=False, reason=f"LOOSE with the piece out, {before} now. {why} {cure or 'Brace it first.'}", round=None)
-    return Gate(stage="hold", open=True, reason=f"{before} now, {after} with the piece out. {why}", round=None)
+        return Gate(
+            stage="hold",
+            open=False,
+            reason=f"LOOSE with the piece out, {before} now. {why} {cure or 'Brace it first.'}",
+            round=None,
+        )
+    return Gate(
+        stage="hold", open=True, reason=f"{before} now, {after} with the piece out. {why}", round=None
+    )

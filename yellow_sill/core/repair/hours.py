@@ -79,8 +79,14 @@ def beside(planned: Mapping[str, float], spent: Mapping[str, int]) -> list[Besid
 def all_beside(planned: Mapping[str, float], spent: Mapping[str, int]) -> Beside:
     """The same for all kinds together; ``words`` compare only the kinds that are both planned and begun."""
     begun = [kind for kind, each in planned.items() if each and spent.get(kind)]
-    words = _how(sum(planned[kind] for kind in begun), sum(spent[kind] for kind in begun)) if begun else _how(sum(planned.values()), 0)
-    return Beside(kind="all", planned=sum(planned.values()) if planned else None, spent=sum(spent.values()), words=words)
+    words = (
+        _how(sum(planned[kind] for kind in begun), sum(spent[kind] for kind in begun))
+        if begun
+        else _how(sum(planned.values()), 0)
+    )
+    return Beside(
+        kind="all", planned=sum(planned.values()) if planned else None, spent=sum(spent.values()), words=words
+    )
 
 
 def _how(planned: float | None, spent: int) -> str:

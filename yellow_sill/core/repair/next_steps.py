@@ -40,7 +40,9 @@ class NextStep:
     finding: int | None = None
 
 
-def next_steps(repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], most: int = 3) -> list[NextStep]:
+def next_steps(
+    repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], most: int = 3
+) -> list[NextStep]:
     """The next steps, first the one to take now.
 
     The repair that is farthest along comes first (nearest to being closed), of equals the one waiting longest; then
@@ -52,17 +54,35 @@ def next_steps(repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], 
     open_ones = [repair for repair in repairs if next_state(repair.state)]
     started = [repair for repair in open_ones if STATES.index(repair.state) >= STATES.index("cut")]
     steps = [
-        NextStep(what=TO_DO[following], why=f"{repair.title}: {repair.state} since {day_words(repair.since)}", repair=repair.number)
-        for repair in sorted(open_ones, key=lambda repair: (-STATES.index(repair.state), repair.since, repair.number))
+        NextStep(
+            what=TO_DO[following],
+            why=f"{repair.title}: {repair.state} since {day_words(repair.since)}",
+            repair=repair.number,
+        )
+        for repair in sorted(
+            open_ones, key=lambda repair: (-STATES.index(repair.state), repair.since, repair.number)
+        )
         if (following := next_state(repair.state))
     ]
     ungraded = [
-        NextStep(what="Look closer: probe, tap or lamp", why=f"{finding.head}: no evidence yet", finding=finding.number)
+        NextStep(
+            what="Look closer: probe, tap or lamp",
+            why=f"{finding.head}: no evidence yet",
+            finding=finding.number,
+        )
         for finding in findings
         if not finding.grade
     ]
     if len(started) >= MOST_OPEN:
         return (steps + ungraded)[:most]
-    worst = sorted((f for f in findings if f.grade in URGENT and f.grade), key=lambda f: (URGENT.index(f.grade), f.number))
-    steps += [NextStep(what="Open a repair", why=f"{finding.head}: worst of those without one", finding=finding.number) for finding in worst]
+    worst = sorted(
+        (f for f in findings if f.grade in URGENT and f.grade),
+        key=lambda f: (URGENT.index(f.grade), f.number),
+    )
+    steps += [
+        NextStep(
+            what="Open a repair", why=f"{finding.head}: worst of those without one", finding=finding.number
+        )
+        for finding in worst
+    ]
     return (steps + ungraded)[:most]

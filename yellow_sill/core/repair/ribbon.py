@@ -56,9 +56,17 @@ def check_move(current: Step, to: str, made_on: date, note: str, today: date) ->
         raise BadMove(f"This repair is already {to}.", "state", "Reload the page to see its steps.")
     if there > here + 1:
         skipped = ", ".join(STATES[here + 1 : there])
-        raise BadMove(f"From {current.state} to {to} skips: {skipped}.", "state", "Record those first; they may bear the same date.")
+        raise BadMove(
+            f"From {current.state} to {to} skips: {skipped}.",
+            "state",
+            "Record those first; they may bear the same date.",
+        )
     if there < here and not note.strip():
-        raise BadMove(f"Going back from {current.state} to {to} needs a reason.", "note", "Write what was wrong; the next restorer will ask.")
+        raise BadMove(
+            f"Going back from {current.state} to {to} needs a reason.",
+            "note",
+            "Write what was wrong; the next restorer will ask.",
+        )
     if made_on > today:
         raise BadMove("That day has not come yet.", "made_on", "Give the day on which it was done.")
     if made_on < current.made_on:

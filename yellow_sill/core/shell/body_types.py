@@ -38,15 +38,28 @@ SALOON = BodyType(
     name="saloon-2-door-unitary",
     label="Two-door saloon, unitary",
     dimensions=(
-        _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre, along the sill", 2400, 1700, 3100),
+        _dimension(
+            "wheelbase",
+            "Wheelbase",
+            "front axle centre to rear axle centre, along the sill",
+            2400,
+            1700,
+            3100,
+        ),
         _dimension("overall_length", "Overall length", "shell only, bumpers off", 3980, 2800, 5200),
         _dimension("front_overhang", "Front overhang", "front panel to front axle centre", 650, 420, 950),
         _dimension("width", "Width", "across the door skins at the widest", 1564, 1300, 1850),
-        _dimension("height", "Height", "top of the roof above the datum, the ground at ride height", 1345, 1150, 1650),
-        _dimension("waist_height", "Waist height", "lower edge of the side window above the datum", 888, 740, 1050),
+        _dimension(
+            "height", "Height", "top of the roof above the datum, the ground at ride height", 1345, 1150, 1650
+        ),
+        _dimension(
+            "waist_height", "Waist height", "lower edge of the side window above the datum", 888, 740, 1050
+        ),
         _dimension("sill_length", "Sill length", "visible outer sill, wing to rear arch", 1392, 700, 1900),
         _dimension("door_length", "Door length", "clear aperture, A-post to B-post", 1066, 550, 1500),
-        _dimension("tyre_height", "Tyre height", "ground to the top of the tyre, at ride height", 588, 480, 700),
+        _dimension(
+            "tyre_height", "Tyre height", "ground to the top of the tyre, at ride height", 588, 480, 700
+        ),
     ),
     views=saloon.saloon_views,
     rooms=saloon.rooms,
@@ -56,7 +69,11 @@ ESTATE = BodyType(
     name="estate-3-door-unitary",
     label="Estate or hatch, unitary",
     dimensions=tuple(
-        _dimension("height", "Height", "top of the roof above the datum, the ground at ride height", 1380, 1150, 1650) if d.name == "height" else d
+        _dimension(
+            "height", "Height", "top of the roof above the datum, the ground at ride height", 1380, 1150, 1650
+        )
+        if d.name == "height"
+        else d
         for d in SALOON.dimensions
     ),
     views=saloon.estate_views,
@@ -76,7 +93,14 @@ TOURER = BodyType(
         _dimension("sill_height", "Sill height", "tread of the door sill above the datum", 540, 500, 680),
         _dimension("door_front", "Door front", "front axle centre to the door opening", 960, 700, 1400),
         _dimension("door_length", "Door length", "clear opening at the sill", 720, 450, 1050),
-        _dimension("rail_width", "Rail width", "outside to outside of the chassis rails, behind the engine", 760, 550, 1000),
+        _dimension(
+            "rail_width",
+            "Rail width",
+            "outside to outside of the chassis rails, behind the engine",
+            760,
+            550,
+            1000,
+        ),
     ),
     views=tourer.tourer_views,
     rooms=tourer.rooms,
@@ -87,15 +111,26 @@ CAB = BodyType(
     label="Light truck cab on a chassis",
     dimensions=(
         _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre", 2560, 1800, 3800),
-        _dimension("overall_length", "Overall length", "front panel to the end of the rails", 4180, 3000, 6200),
+        _dimension(
+            "overall_length", "Overall length", "front panel to the end of the rails", 4180, 3000, 6200
+        ),
         _dimension("front_overhang", "Front overhang", "front panel to front axle centre", 640, 480, 1000),
         _dimension("width", "Width", "across the cab at the doors", 1640, 1350, 2100),
         _dimension("height", "Height", "top of the roof above the datum", 1760, 1450, 2200),
-        _dimension("waist_height", "Waist height", "lower edge of the door window above the datum", 1150, 950, 1450),
+        _dimension(
+            "waist_height", "Waist height", "lower edge of the door window above the datum", 1150, 950, 1450
+        ),
         _dimension("sill_height", "Sill height", "tread of the step above the datum", 590, 500, 780),
         _dimension("door_front", "Door front", "front axle centre to the door opening", 560, 450, 1200),
         _dimension("door_length", "Door length", "clear opening at the sill", 960, 700, 1250),
-        _dimension("cab_rear", "Back of the cab", "front axle centre to the outside of the cab's back", 1840, 1200, 2800),
+        _dimension(
+            "cab_rear",
+            "Back of the cab",
+            "front axle centre to the outside of the cab's back",
+            1840,
+            1200,
+            2800,
+        ),
         _dimension("rail_width", "Rail width", "outside to outside of the chassis rails", 820, 600, 1000),
     ),
     views=cab.cab_views,
@@ -128,7 +163,10 @@ def checked_sizes(body_type: str, dimensions_mm: Mapping[str, float]) -> dict[st
     for name in dimensions_mm:
         if name not in known:
             raise BadField("This body type has no such dimension.", name)
-    sizes = {dimension.name: float(dimensions_mm.get(dimension.name, dimension.usual_mm)) for dimension in kind.dimensions}
+    sizes = {
+        dimension.name: float(dimensions_mm.get(dimension.name, dimension.usual_mm))
+        for dimension in kind.dimensions
+    }
     for dimension in kind.dimensions:
         if not dimension.least_mm <= sizes[dimension.name] <= dimension.most_mm:
             raise BadField(
@@ -148,8 +186,14 @@ def ranges(body_type: str, dimensions_mm: Mapping[str, float]) -> dict[str, tupl
     Raises: BadField for an unknown body type.
     """
     kind = body_type_of(body_type)
-    sizes = {dimension.name: float(dimensions_mm.get(dimension.name, dimension.usual_mm)) for dimension in kind.dimensions}
-    return {each.name: what_fits(kind.rooms, sizes, each.name, each.least_mm, each.most_mm) for each in kind.dimensions}
+    sizes = {
+        dimension.name: float(dimensions_mm.get(dimension.name, dimension.usual_mm))
+        for dimension in kind.dimensions
+    }
+    return {
+        each.name: what_fits(kind.rooms, sizes, each.name, each.least_mm, each.most_mm)
+        for each in kind.dimensions
+    }
 
 
 def body_type_of(name: str) -> BodyType:

@@ -27,21 +27,73 @@ def rooms(s: dict[str, float]) -> list[Room]:
     """The lengths that are left between what was taped, each with what can be drawn of it, mm."""
     p = places(s)
     found = (
-        ("door_front", "The cowl between the front arch and the door", p.door_front - ARCH, 80, "Tape the door again from the front axle."),
-        ("cab_rear", "The cab corner behind the door", p.body_rear - p.door_rear, 100, "Tape from the front axle to the outside of the cab's back."),
-        ("wheelbase", "The chassis between the cab and the rear wheel", p.rear_arch_front - p.body_rear, 30, "Tape the wheelbase again."),
-        ("overall_length", "The chassis behind the rear axle", p.tail - p.wheelbase, 420, "Tape to the end of the rails."),
-        ("waist_height", "The door below the window", p.waist - p.sill_top, 340, "Tape the waist again above the datum."),
-        ("height", "The windows between waist and roof", p.top - p.waist, 380, "Tape the roof again above the datum."),
-        ("rail_width", "The floor beside the rails", p.half - p.rail_half, 220, "Tape outside to outside of the rails."),
+        (
+            "door_front",
+            "The cowl between the front arch and the door",
+            p.door_front - ARCH,
+            80,
+            "Tape the door again from the front axle.",
+        ),
+        (
+            "cab_rear",
+            "The cab corner behind the door",
+            p.body_rear - p.door_rear,
+            100,
+            "Tape from the front axle to the outside of the cab's back.",
+        ),
+        (
+            "wheelbase",
+            "The chassis between the cab and the rear wheel",
+            p.rear_arch_front - p.body_rear,
+            30,
+            "Tape the wheelbase again.",
+        ),
+        (
+            "overall_length",
+            "The chassis behind the rear axle",
+            p.tail - p.wheelbase,
+            420,
+            "Tape to the end of the rails.",
+        ),
+        (
+            "waist_height",
+            "The door below the window",
+            p.waist - p.sill_top,
+            340,
+            "Tape the waist again above the datum.",
+        ),
+        (
+            "height",
+            "The windows between waist and roof",
+            p.top - p.waist,
+            380,
+            "Tape the roof again above the datum.",
+        ),
+        (
+            "rail_width",
+            "The floor beside the rails",
+            p.half - p.rail_half,
+            220,
+            "Tape outside to outside of the rails.",
+        ),
     )
-    return [Room(name=name, what=what, length_mm=length, least_mm=least, mend=mend) for name, what, length, least, mend in found]
+    return [
+        Room(name=name, what=what, length_mm=length, least_mm=least, mend=mend)
+        for name, what, length, least, mend in found
+    ]
 
 
 def cab_views(sizes: dict[str, float]) -> list[View]:
     """Left, right, underside, front and rear of a cab on its chassis."""
     p = places(sizes)
-    return ladder.views(side(p, "L"), side(p, "R"), plan(p), end(p, rear=False), end(p, rear=True), rear_title="Back of the cab")
+    return ladder.views(
+        side(p, "L"),
+        side(p, "R"),
+        plan(p),
+        end(p, rear=False),
+        end(p, rear=True),
+        rear_title="Back of the cab",
+    )
 
 
 def mounts(p: Places) -> list[float]:
@@ -50,12 +102,31 @@ def mounts(p: Places) -> list[float]:
 
 def side(p: Places, hand: str) -> DrawingSheet:
     sheet = DrawingSheet()
-    w, top, st, sb, d0, d1, nose, back = p.waist, p.top, p.sill_top, p.sill_bottom, p.door_front, p.door_rear, p.nose, p.body_rear
+    w, top, st, sb, d0, d1, nose, back = (
+        p.waist,
+        p.top,
+        p.sill_top,
+        p.sill_bottom,
+        p.door_front,
+        p.door_rear,
+        p.nose,
+        p.body_rear,
+    )
     cowl = d0 - 70
     arch = Polygon(ellipse(0, AXLE_Z + 10, ARCH - 8, pieces=60))
-    bonnet = spline([(nose + 6, w - 190), (nose + 40, w - 118), (nose + 240, w - 70), (cowl - 60, w - 16), (cowl + 10, w)])
+    bonnet = spline(
+        [(nose + 6, w - 190), (nose + 40, w - 118), (nose + 240, w - 70), (cowl - 60, w - 16), (cowl + 10, w)]
+    )
     screen = spline([(cowl + 10, w), (cowl + 110, w + 190), (cowl + 190, top - 86), (cowl + 250, top - 40)])
-    roof = spline([(cowl + 250, top - 40), (cowl + 370, top - 8), (d1 - 120, top), (back - 130, top - 8), (back - 40, top - 50)])
+    roof = spline(
+        [
+            (cowl + 250, top - 40),
+            (cowl + 370, top - 8),
+            (d1 - 120, top),
+            (back - 130, top - 8),
+            (back - 40, top - 50),
+        ]
+    )
     rear = spline([(back - 40, top - 50), (back - 8, top - 150), (back, w + 40), (back, st + 60)])
     ring = [
         *bonnet,
@@ -82,7 +153,16 @@ def side(p: Places, hand: str) -> DrawingSheet:
     ]
     door = Polygon(filleted(door)).buffer(0)
     window = (
-        Polygon(filleted([(d1 + 56, w + 60, 20), (d1 + 60, top - 120, 34), (back - 60, top - 130, 34), (back - 48, w + 60, 20)]))
+        Polygon(
+            filleted(
+                [
+                    (d1 + 56, w + 60, 20),
+                    (d1 + 60, top - 120, 34),
+                    (back - 60, top - 130, 34),
+                    (back - 48, w + 60, 20),
+                ]
+            )
+        )
         if back - d1 > 230
         else Polygon()
     )
@@ -96,7 +176,9 @@ def side(p: Places, hand: str) -> DrawingSheet:
     left = rest.difference(unary_union([wing, nose_panel, bonnet_side, sill, roof_panel]).buffer(0.1))
     apost = largest(left.intersection(box(wing_seam, 0, cowl + 300, 2400)))
     corner_panel = largest(left.intersection(box(d1 - 40, 0, 9000, st + 170)))
-    back_side = largest(left.difference(corner_panel.buffer(0.1)).intersection(box(d1 - 40, 0, 9000, 2400)).difference(window))
+    back_side = largest(
+        left.difference(corner_panel.buffer(0.1)).intersection(box(d1 - 40, 0, 9000, 2400)).difference(window)
+    )
     flange = box(wing_seam + 20, sb - 18, d1 - 10, sb)
     skins = {
         "WING": ("Front wing", wing, 1.0, 1),
@@ -120,20 +202,45 @@ def side(p: Places, hand: str) -> DrawingSheet:
         "SILLM",
         "Step stiffener",
         "middle",
-        filleted([(wing_seam + 30, sb - 14), (d1 - 20, sb - 14), (d1 - 24, st - 18, 16), (wing_seam + 34, st - 18, 16)]),
+        filleted(
+            [
+                (wing_seam + 30, sb - 14),
+                (d1 - 20, sb - 14),
+                (d1 - 24, st - 18, 16),
+                (wing_seam + 34, st - 18, 16),
+            ]
+        ),
         1.5,
     )
-    sheet.handed(hand, "APOSTM", "Hinge pillar", "middle", filleted([(d0 - 88, st - 16), (d0 - 8, st - 16), (d0 - 8, w - 30, 14), (d0 - 80, w - 40, 14)]), 1.6)
     sheet.handed(
-        hand, "BPOSTM", "Lock pillar", "middle", filleted([(d1 + 6, st - 10), (d1 + 84, st - 10, 10), (d1 + 60, top - 120, 20), (d1 + 12, top - 120, 20)]), 1.5
+        hand,
+        "APOSTM",
+        "Hinge pillar",
+        "middle",
+        filleted([(d0 - 88, st - 16), (d0 - 8, st - 16), (d0 - 8, w - 30, 14), (d0 - 80, w - 40, 14)]),
+        1.6,
     )
-    sheet.handed(hand, "CANTM", "Cant rail", "middle", rect(cowl + 290, top - 96, back - 90, top - 62, 10), 1.2)
+    sheet.handed(
+        hand,
+        "BPOSTM",
+        "Lock pillar",
+        "middle",
+        filleted(
+            [(d1 + 6, st - 10), (d1 + 84, st - 10, 10), (d1 + 60, top - 120, 20), (d1 + 12, top - 120, 20)]
+        ),
+        1.5,
+    )
+    sheet.handed(
+        hand, "CANTM", "Cant rail", "middle", rect(cowl + 290, top - 96, back - 90, top - 62, 10), 1.2
+    )
     sheet.handed(
         hand,
         "CORNERM",
         "Corner gusset",
         "middle",
-        filleted([(d1 + 60, sb + 16), (back - 20, sb + 20), (back - 16, st + 120, 30), (d1 + 70, st + 120, 30)]),
+        filleted(
+            [(d1 + 60, sb + 16), (back - 20, sb + 20), (back - 16, st + 120, 30), (d1 + 70, st + 120, 30)]
+        ),
         1.2,
     )
     # inner
@@ -142,16 +249,44 @@ def side(p: Places, hand: str) -> DrawingSheet:
         "IWING",
         "Inner wing",
         "inner",
-        Polygon(filleted([(nose + 90, 520), (nose + 84, w - 150, 30), (cowl - 20, w - 110), (cowl - 20, 520)])).difference(arch),
+        Polygon(
+            filleted([(nose + 90, 520), (nose + 84, w - 150, 30), (cowl - 20, w - 110), (cowl - 20, 520)])
+        ).difference(arch),
         1.0,
     )
-    sheet.handed(hand, "KICK", "Footwell side", "inner", filleted([(cowl, sb + 20), (d0 + 70, sb + 20), (d0 + 60, w - 80, 20), (cowl, w - 60, 20)]), 1.0)
     sheet.handed(
-        hand, "SILLI", "Inner sill", "inner", filleted([(d0 - 60, sb - 16), (back - 60, sb - 16), (back - 60, st + 14, 20), (d0 - 60, st + 14, 20)]), 1.2
+        hand,
+        "KICK",
+        "Footwell side",
+        "inner",
+        filleted([(cowl, sb + 20), (d0 + 70, sb + 20), (d0 + 60, w - 80, 20), (cowl, w - 60, 20)]),
+        1.0,
     )
-    sheet.handed(hand, "BPOSTI", "B-post inner", "inner", filleted([(d1 - 10, st), (d1 + 96, st), (d1 + 72, top - 130, 20), (d1 + 4, top - 130, 20)]), 1.0)
     sheet.handed(
-        hand, "QIN", "Cab side inner", "inner", filleted([(d1 + 96, st + 20), (back - 30, st + 20), (back - 30, w + 30, 20), (d1 + 92, w + 30, 20)]), 0.9
+        hand,
+        "SILLI",
+        "Inner sill",
+        "inner",
+        filleted(
+            [(d0 - 60, sb - 16), (back - 60, sb - 16), (back - 60, st + 14, 20), (d0 - 60, st + 14, 20)]
+        ),
+        1.2,
+    )
+    sheet.handed(
+        hand,
+        "BPOSTI",
+        "B-post inner",
+        "inner",
+        filleted([(d1 - 10, st), (d1 + 96, st), (d1 + 72, top - 130, 20), (d1 + 4, top - 130, 20)]),
+        1.0,
+    )
+    sheet.handed(
+        hand,
+        "QIN",
+        "Cab side inner",
+        "inner",
+        filleted([(d1 + 96, st + 20), (back - 30, st + 20), (back - 30, w + 30, 20), (d1 + 92, w + 30, 20)]),
+        0.9,
     )
     ladder.side_chassis(sheet, p, hand, mounts(p))
     # lines
@@ -180,14 +315,31 @@ def side(p: Places, hand: str) -> DrawingSheet:
 def plan(p: Places) -> DrawingSheet:
     sheet = DrawingSheet()
     pair, h, nose, back, cowl = Pair(sheet, 1), p.half, p.nose, p.body_rear, p.door_front - 70
-    half = spline([(nose, 0), (nose + 4, h * 0.6), (nose + 40, h * 0.86), (nose + 180, h * 0.96), (cowl, h), (back - 40, h)])
-    body = Polygon([*half, (back, h - 30), (back, -h + 30), *[(x, -y) for x, y in reversed(half[1:])]]).buffer(0)
-    sheet.panel("NOSE", "Front panel", "outer", body.intersection(box(nose - 10, -1500, nose + 70, 1500)), 1.0, 2)
-    pair.panel("WING", "Front wing", "outer", body.intersection(box(nose + 70, h - 250, cowl - 20, 1500)), 1.0)
+    half = spline(
+        [
+            (nose, 0),
+            (nose + 4, h * 0.6),
+            (nose + 40, h * 0.86),
+            (nose + 180, h * 0.96),
+            (cowl, h),
+            (back - 40, h),
+        ]
+    )
+    body = Polygon(
+        [*half, (back, h - 30), (back, -h + 30), *[(x, -y) for x, y in reversed(half[1:])]]
+    ).buffer(0)
+    sheet.panel(
+        "NOSE", "Front panel", "outer", body.intersection(box(nose - 10, -1500, nose + 70, 1500)), 1.0, 2
+    )
+    pair.panel(
+        "WING", "Front wing", "outer", body.intersection(box(nose + 70, h - 250, cowl - 20, 1500)), 1.0
+    )
     pair.panel("TOE", "Toe board", "inner", box(cowl - 10, 150, cowl + 170, h - 90), 1.0, 2)
     pair.panel("FLOOR", "Cab floor", "inner", box(cowl + 170, 150, back - 40, h - 90), 1.0, 0)
     sheet.panel("TUN", "Tunnel", "inner", box(cowl - 10, -150, back - 40, 150), 1.0, 2)
-    pair.panel("SILL", "Cab sill and step", "outer", box(cowl, h - 90, p.door_rear, h).intersection(body), 1.2)
+    pair.panel(
+        "SILL", "Cab sill and step", "outer", box(cowl, h - 90, p.door_rear, h).intersection(body), 1.2
+    )
     pair.panel("CABCORNER", "Cab corner", "outer", box(p.door_rear, h - 90, back, h).intersection(body), 1.0)
     sheet.panel("BACK", "Back panel", "outer", box(back - 40, -h + 90, back, h - 90), 1.0, 2)
     ladder.plan_chassis(sheet, pair, p, mounts(p))
@@ -218,9 +370,24 @@ def end(p: Places, rear: bool) -> DrawingSheet:
     below = whole.intersection(box(-1500, 0, 1500, w + 20))
     sheet.panel("ROOF", "Roof and screen frame", "outer", above, 0.9)
     if rear:
-        pair.panel("CABCORNER", "Cab corner", "outer", below.intersection(box(h - 150, 0, 1500, p.sill_top + 170)), 1.0, 2)
-        pair.panel("QTR", "Cab side behind the door", "outer", below.intersection(box(h - 150, p.sill_top + 170, 1500, 2400)), 1.0)
-        sheet.panel("BACK", "Back panel", "outer", below.intersection(box(-h + 150, 0, h - 150, 2400)), 1.0, 0)
+        pair.panel(
+            "CABCORNER",
+            "Cab corner",
+            "outer",
+            below.intersection(box(h - 150, 0, 1500, p.sill_top + 170)),
+            1.0,
+            2,
+        )
+        pair.panel(
+            "QTR",
+            "Cab side behind the door",
+            "outer",
+            below.intersection(box(h - 150, p.sill_top + 170, 1500, 2400)),
+            1.0,
+        )
+        sheet.panel(
+            "BACK", "Back panel", "outer", below.intersection(box(-h + 150, 0, h - 150, 2400)), 1.0, 0
+        )
         for x in (-360, -120, 120, 360):
             sheet.line("rib", slot(x, p.sill_top + 60, x, w - 110, 46), "outer", True)
     else:
@@ -229,10 +396,19 @@ def end(p: Places, rear: bool) -> DrawingSheet:
             "WING",
             "Front wing",
             "outer",
-            below.intersection(box(h - 250, 0, 1500, w - 70)).difference(grille).difference(Polygon(rect(h - 200, 0, h - 20, 640, 60))),
+            below.intersection(box(h - 250, 0, 1500, w - 70))
+            .difference(grille)
+            .difference(Polygon(rect(h - 200, 0, h - 20, 640, 60))),
             1.0,
         )
-        sheet.panel("NOSE", "Front panel", "outer", below.intersection(box(-h + 250, 420, h - 250, w - 70)).difference(grille), 1.0, 2)
+        sheet.panel(
+            "NOSE",
+            "Front panel",
+            "outer",
+            below.intersection(box(-h + 250, 420, h - 250, w - 70)).difference(grille),
+            1.0,
+            2,
+        )
         sheet.panel("SCUTTLE", "Scuttle", "outer", below.intersection(box(-1500, w - 70, 1500, 2400)), 1.0, 2)
         sheet.panel("BULK", "Bulkhead", "inner", rect(-h + 250, 420, h - 250, w - 70), 1.0, 0)
         for z in range(540, int(w) - 160, 46):

@@ -26,7 +26,14 @@ class CorrectedPanel:
 
 
 def corrected_panel(
-    *, code: str, name: str, mirror_code: str, layer: int, thickness_mm: float, corners: Sequence[Sequence[float]], taken: Iterable[str]
+    *,
+    code: str,
+    name: str,
+    mirror_code: str,
+    layer: int,
+    thickness_mm: float,
+    corners: Sequence[Sequence[float]],
+    taken: Iterable[str],
 ) -> CorrectedPanel:
     """A panel as a person drew or changed it, checked.
 
@@ -35,24 +42,49 @@ def corrected_panel(
     """
     code, mirror_code = code.strip().upper(), mirror_code.strip().upper()
     if not _CODE.match(code):
-        raise BadField(f"'{code[:20]}' is no panel code.", "code", "Use letters, figures and dashes, such as L-BRACE.")
+        raise BadField(
+            f"'{code[:20]}' is no panel code.", "code", "Use letters, figures and dashes, such as L-BRACE."
+        )
     if code in set(taken):
         raise BadField(f"There is a panel {code} in this view already.", "code", "Choose another code.")
     if mirror_code and not _CODE.match(mirror_code):
-        raise BadField(f"'{mirror_code[:20]}' is no panel code.", "mirror_code", "Leave it empty for a panel on the centre line.")
+        raise BadField(
+            f"'{mirror_code[:20]}' is no panel code.",
+            "mirror_code",
+            "Leave it empty for a panel on the centre line.",
+        )
     if mirror_code == code:
-        raise BadField("A panel is not its own mirror.", "mirror_code", "Give the code on the other side, or leave it empty.")
+        raise BadField(
+            "A panel is not its own mirror.",
+            "mirror_code",
+            "Give the code on the other side, or leave it empty.",
+        )
     if not name.strip():
         raise BadField("The panel has no name.", "name", "Write what it is, such as 'Battery tray'.")
     if not 1 <= layer <= len(LAYERS):
         raise BadField("There is no such layer.", "layer", f"Choose one of: {', '.join(LAYERS)}.")
     if not LEAST_MM <= thickness_mm <= MOST_MM:
-        raise BadField(f"{thickness_mm:g} mm is no sheet of a shell.", "thickness_mm", f"Give {LEAST_MM:g} to {MOST_MM:g} mm.")
+        raise BadField(
+            f"{thickness_mm:g} mm is no sheet of a shell.",
+            "thickness_mm",
+            f"Give {LEAST_MM:g} to {MOST_MM:g} mm.",
+        )
     outline = ring(outline_polygon(corners, "corners").exterior.coords, 1)
-    return CorrectedPanel(code=code, name=name.strip()[:80], mirror_code=mirror_code, layer=layer, thickness_mm=thickness_mm, outline=outline)
+    return CorrectedPanel(
+        code=code,
+        name=name.strip()[:80],
+        mirror_code=mirror_code,
+        layer=layer,
+        thickness_mm=thickness_mm,
+        outline=outline,
+    )
 
 
-def new_hole(corners: Sequence[Sequence[float]], outline: Sequence[Sequence[float]], holes: Iterable[Sequence[Sequence[float]]]) -> list[list[float]]:
+def new_hole(
+    corners: Sequence[Sequence[float]],
+    outline: Sequence[Sequence[float]],
+    holes: Iterable[Sequence[Sequence[float]]],
+) -> list[list[float]]:
     """A hole in a panel, checked: inside it, clear of its edge and of the other holes.
 
     Raises: BadOutline, with the place.
@@ -60,8 +92,18 @@ def new_hole(corners: Sequence[Sequence[float]], outline: Sequence[Sequence[floa
     hole, panel = outline_polygon(corners, "hole"), Polygon(outline)
     if not panel.buffer(-EDGE_MM).covers(hole):
         far = hole.difference(panel.buffer(-EDGE_MM)).representative_point()
-        raise BadOutline("The hole reaches the panel's edge.", "corners", "Keep it inside, or move the panel's own corners.", (far.x, far.y))
+        raise BadOutline(
+            "The hole reaches the panel's edge.",
+            "corners",
+            "Keep it inside, or move the panel's own corners.",
+            (far.x, far.y),
+        )
     for other in holes:
         if Polygon(other).intersects(hole):
-            raise BadOutline("The hole meets another hole.", "corners", "Delete that one first.", hole.representative_point().coords[0])
+            raise BadOutline(
+                "The hole meets another hole.",
+                "corners",
+                "Delete that one first.",
+                hole.representative_point().coords[0],
+            )
     return ring(hole.exterior.coords, 1)

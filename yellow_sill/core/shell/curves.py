@@ -69,11 +69,21 @@ def _fillet(corner: Xy, before: Xy, after: Xy, radius: float, step_deg: float) -
     end = math.atan2(y + vy * tangent - cy, x + vx * tangent - cx)
     sweep = (end - start + math.pi) % (2 * math.pi) - math.pi
     k = max(2, int(abs(math.degrees(sweep)) / step_deg))
-    return [(cx + fitted * math.cos(start + sweep * j / k), cy + fitted * math.sin(start + sweep * j / k)) for j in range(k + 1)]
+    return [
+        (cx + fitted * math.cos(start + sweep * j / k), cy + fitted * math.sin(start + sweep * j / k))
+        for j in range(k + 1)
+    ]
 
 
 def ellipse(
-    cu: float, cv: float, ru: float, rv: float | None = None, start_deg: float = 0, end_deg: float = 360, pieces: int = 40, power: float = 2.0
+    cu: float,
+    cv: float,
+    ru: float,
+    rv: float | None = None,
+    start_deg: float = 0,
+    end_deg: float = 360,
+    pieces: int = 40,
+    power: float = 2.0,
 ) -> list[Xy]:
     """Arc of a (super)ellipse; power 2 is round, above 2 squarer."""
     rv = ru if rv is None else rv
@@ -81,7 +91,12 @@ def ellipse(
     for i in range(pieces + 1):
         t = math.radians(start_deg + (end_deg - start_deg) * i / pieces)
         c, s = math.cos(t), math.sin(t)
-        out.append((cu + ru * math.copysign(abs(c) ** (2 / power), c), cv + rv * math.copysign(abs(s) ** (2 / power), s)))
+        out.append(
+            (
+                cu + ru * math.copysign(abs(c) ** (2 / power), c),
+                cv + rv * math.copysign(abs(s) ** (2 / power), s),
+            )
+        )
     return out
 
 

@@ -22,14 +22,28 @@ class EstateLines(SideLines):
         """The roof from the screen header to the top of the tailgate."""
         header = R.screen_header
         return spline(
-            [(header - 6, self.screen_top), (header + 62, H - 38), (header + 230, H - 12), (header + 480, H), (header + 1000, H - 2)]
+            [
+                (header - 6, self.screen_top),
+                (header + 62, H - 38),
+                (header + 230, H - 12),
+                (header + 480, H),
+                (header + 1000, H - 2),
+            ]
             + [(TAIL - 480, H - 12), (TAIL - 300, H - 30), (TAIL - 226, H - 62)]
         )
 
     @cached_property
     def rear_screen(self):
         """The tailgate seen from the side."""
-        return spline([(TAIL - 226, H - 62), (TAIL - 176, H - 170), (TAIL - 118, W + 190), (TAIL - 62, W + 80), (TAIL - 20, W + 17)])
+        return spline(
+            [
+                (TAIL - 226, H - 62),
+                (TAIL - 176, H - 170),
+                (TAIL - 118, W + 190),
+                (TAIL - 62, W + 80),
+                (TAIL - 20, W + 17),
+            ]
+        )
 
     @cached_property
     def lid(self):
@@ -38,21 +52,43 @@ class EstateLines(SideLines):
     @cached_property
     def quarter_window(self) -> BaseGeometry:
         b = R.post_rear
-        corners = [(b + 22, W + 22, 24), (b + 12, H - 80, 34), (TAIL - 318, H - 92, 60), (TAIL - 226, W + 190, 50), (TAIL - 190, W + 22, 30)]
+        corners = [
+            (b + 22, W + 22, 24),
+            (b + 12, H - 80, 34),
+            (TAIL - 318, H - 92, 60),
+            (TAIL - 226, W + 190, 50),
+            (TAIL - 190, W + 22, 30),
+        ]
         return Polygon(filleted(corners)).buffer(0)
 
     @cached_property
     def gutter(self):
         header = R.screen_header
         return spline(
-            [(header - 34, W + 352), (header + 40, H - 66), (header + 170, H - 48), (header + 430, H - 38), (header + 900, H - 38), (header + 1300, H - 42)]
+            [
+                (header - 34, W + 352),
+                (header + 40, H - 66),
+                (header + 170, H - 48),
+                (header + 430, H - 38),
+                (header + 900, H - 38),
+                (header + 1300, H - 42),
+            ]
             + [(TAIL - 500, H - 50), (TAIL - 340, H - 66), (TAIL - 280, H - 100)]
         )
 
     @cached_property
     def above_gutter(self) -> BaseGeometry:
         header = R.screen_header
-        return Polygon([*self.gutter, (TAIL - 226, H - 64), (TAIL + 100, H - 60), (TAIL + 100, 2000), (header - 300, 2000), (header - 70, W + 352)]).buffer(0)
+        return Polygon(
+            [
+                *self.gutter,
+                (TAIL - 226, H - 64),
+                (TAIL + 100, H - 60),
+                (TAIL + 100, 2000),
+                (header - 300, 2000),
+                (header - 70, W + 352),
+            ]
+        ).buffer(0)
 
     @cached_property
     def tail_seam(self):

@@ -11,7 +11,22 @@ from ..records import Corners, OneOf, Point, Record
 
 FORMAT = "yellow-sill.shell/1"
 MOST_BYTES = 20_000_000
-FEATURE_KINDS = ("crease", "crease2", "edge", "hole", "rib", "hidden", "beyond", "centre", "tyre", "gutter", "lip", "under", "weld", "bracket")
+FEATURE_KINDS = (
+    "crease",
+    "crease2",
+    "edge",
+    "hole",
+    "rib",
+    "hidden",
+    "beyond",
+    "centre",
+    "tyre",
+    "gutter",
+    "lip",
+    "under",
+    "weld",
+    "bracket",
+)
 
 
 class PanelPart(Record):
@@ -70,7 +85,9 @@ def read_shell(text: str) -> ShellFile:
     try:
         values = json.loads(text)
     except (ValueError, RecursionError):
-        raise BadField("This file is no shell: it is not JSON.", "shell file", "Choose the .json that was saved.") from None
+        raise BadField(
+            "This file is no shell: it is not JSON.", "shell file", "Choose the .json that was saved."
+        ) from None
     if not isinstance(values, dict):
         raise BadField("This file is no shell.", "shell file", "Choose the .json that was saved.")
     shell = ShellFile.read(values)
@@ -82,7 +99,11 @@ def read_shell(text: str) -> ShellFile:
         for k, panel in enumerate(view.panels):
             where = f"views[{i}].panels[{k}]"
             if panel.code in codes:
-                raise BadField(f"The code {panel.code} stands twice in one view.", f"{where}.code", "Give each panel its own.")
+                raise BadField(
+                    f"The code {panel.code} stands twice in one view.",
+                    f"{where}.code",
+                    "Give each panel its own.",
+                )
             codes.add(panel.code)
             outline_polygon(panel.outline, f"{where}.outline")
             for n, hole in enumerate(panel.holes):

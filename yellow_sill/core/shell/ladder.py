@@ -49,7 +49,14 @@ class Places:
         return min(self.wheelbase + 560, self.tail - 60)
 
 
-def views(left: DrawingSheet, right: DrawingSheet, plan: DrawingSheet, front: DrawingSheet, rear: DrawingSheet, rear_title: str = "Rear") -> list[View]:
+def views(
+    left: DrawingSheet,
+    right: DrawingSheet,
+    plan: DrawingSheet,
+    front: DrawingSheet,
+    rear: DrawingSheet,
+    rear_title: str = "Rear",
+) -> list[View]:
     """The five drawn views; they are drawn in the vehicle's own millimetres, so nothing is stretched."""
     plain = Stretch(lambda u: u, lambda v: v)
     return [
@@ -77,12 +84,27 @@ def side_chassis(sheet: DrawingSheet, p: Places, side: str, mounts: list[float])
     rail = Polygon([*lower, *reversed(upper)])
     sheet.handed(side, "CHRAIL", "Chassis rail", "inner", rail, 2.5, 3)
     for x, name in zip(mounts, ("F", "M", "R"), strict=False):
-        sheet.handed(side, f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, RAIL_TOP - 4, x + 34, max(p.sill_bottom + 34, RAIL_TOP + 26), 8), 2.5, 2)
+        sheet.handed(
+            side,
+            f"MOUNT{name}",
+            f"Body mount {name}",
+            "inner",
+            rect(x - 34, RAIL_TOP - 4, x + 34, max(p.sill_bottom + 34, RAIL_TOP + 26), 8),
+            2.5,
+            2,
+        )
         sheet.line("hole", ellipse(x, RAIL_TOP + 14, 9, pieces=14), "inner", True)
-    sheet.weld_row([(ARCH + 90, RAIL_TOP - 16), (p.wheelbase - 640, RAIL_TOP - 16)], WELD_PITCH * 1.5, "inner")
+    sheet.weld_row(
+        [(ARCH + 90, RAIL_TOP - 16), (p.wheelbase - 640, RAIL_TOP - 16)], WELD_PITCH * 1.5, "inner"
+    )
     for x in (p.wheelbase - 560, p.shackle):
         low = RAIL_TOP - RAIL_DEEP + (0 if x < p.wheelbase else 60)
-        sheet.line("under", filleted([(x - 44, low), (x + 44, low, 6), (x + 22, low - 84, 18), (x - 22, low - 84, 18)]), "outer", True)
+        sheet.line(
+            "under",
+            filleted([(x - 44, low), (x + 44, low, 6), (x + 22, low - 84, 18), (x - 22, low - 84, 18)]),
+            "outer",
+            True,
+        )
         sheet.line("hole", ellipse(x, low - 62, 9, pieces=14), "outer", True)
     show = Polygon([*lower, (p.tail, 0), (p.nose, 0)])
     visible = rail.difference(box(p.bulkhead, p.sill_bottom - 4, p.body_rear, 2000)).difference(show)
@@ -111,10 +133,26 @@ def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]
     pair.panel("CHRAIL", "Chassis rail", "inner", filleted(rail), 2.5, 3)
     for number, x in enumerate((p.nose + 110, 560, wb - 560, wb + 250, p.tail - 110), start=1):
         inner = r - w - (40 if x < 0 else 0)
-        sheet.panel(f"CHX{number}", f"Crossmember {number}", "inner", box(x - 45, -inner, x + 45, inner), 2.0, 3)
+        sheet.panel(
+            f"CHX{number}", f"Crossmember {number}", "inner", box(x - 45, -inner, x + 45, inner), 2.0, 3
+        )
     for x, name in zip(mounts, ("F", "M", "R"), strict=False):
-        pair.panel(f"OUT{name}", f"Outrigger {name}", "inner", [(x - 46, r), (x + 46, r), (x + 34, p.half - 96), (x - 34, p.half - 96)], 2.0, 3)
-        pair.panel(f"MOUNT{name}", f"Body mount {name}", "inner", rect(x - 34, p.half - 166, x + 34, p.half - 98, 8), 2.5, 3)
+        pair.panel(
+            f"OUT{name}",
+            f"Outrigger {name}",
+            "inner",
+            [(x - 46, r), (x + 46, r), (x + 34, p.half - 96), (x - 34, p.half - 96)],
+            2.0,
+            3,
+        )
+        pair.panel(
+            f"MOUNT{name}",
+            f"Body mount {name}",
+            "inner",
+            rect(x - 34, p.half - 166, x + 34, p.half - 98, 8),
+            2.5,
+            3,
+        )
         pair.hole(ellipse(x, p.half - 132, 9, pieces=14))
     for x in (wb - 560, p.shackle):
         pair.line("edge", rect(x - 44, r + 2, x + 44, r + 72, 8), "inner", True)
@@ -131,6 +169,13 @@ def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]
 def end_chassis(sheet: DrawingSheet, pair: Pair, p: Places, rise: float) -> None:
     """The rails' ends and tyres in an end view."""
     low = RAIL_TOP - RAIL_DEEP + rise
-    pair.panel("CHRAIL", "Chassis rail", "inner", rect(p.rail_half - RAIL_WIDE, low, p.rail_half, low + RAIL_DEEP, 8), 2.5, 3)
+    pair.panel(
+        "CHRAIL",
+        "Chassis rail",
+        "inner",
+        rect(p.rail_half - RAIL_WIDE, low, p.rail_half, low + RAIL_DEEP, 8),
+        2.5,
+        3,
+    )
     pair.line("tyre", rect(p.half - 170, 4, p.half - 30, 2 * TYRE, 40), closed=True)
     sheet.line("centre", [(0, 150), (0, p.top + 60)])

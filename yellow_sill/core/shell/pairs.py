@@ -21,7 +21,15 @@ class Pair:
     def panel(self, code: str, name: str, layer: str, shape, thickness_mm: float, tone: int = 1) -> None:
         shape = shape if isinstance(shape, BaseGeometry) else Polygon(shape)
         for side, sign in SIGN.items():
-            self.sheet.handed(side, code, name, layer, affinity.scale(shape, *self._turned(sign), origin=(0, 0)), thickness_mm, tone)
+            self.sheet.handed(
+                side,
+                code,
+                name,
+                layer,
+                affinity.scale(shape, *self._turned(sign), origin=(0, 0)),
+                thickness_mm,
+                tone,
+            )
 
     def line(self, kind: str, points, layer: str = "", closed: bool = False) -> None:
         for sign in SIGN.values():

@@ -30,14 +30,20 @@ class Room:
         if self.fits:
             return
         left = "does not fit" if self.length_mm <= 0 else f"would be {self.length_mm:.0f} mm long"
-        may = f"at least {self.least_mm:.0f} mm" if math.isinf(self.most_mm) else f"{self.least_mm:.0f} to {self.most_mm:.0f} mm"
+        may = (
+            f"at least {self.least_mm:.0f} mm"
+            if math.isinf(self.most_mm)
+            else f"{self.least_mm:.0f} to {self.most_mm:.0f} mm"
+        )
         raise BadField(f"{self.what} {left} with these dimensions; {may} can be drawn.", self.name, self.mend)
 
 
 Rooms = Callable[[dict[str, float]], Iterable[Room]]
 
 
-def what_fits(rooms: Rooms, sizes: Mapping[str, float], name: str, least_mm: float, most_mm: float) -> tuple[float, float] | None:
+def what_fits(
+    rooms: Rooms, sizes: Mapping[str, float], name: str, least_mm: float, most_mm: float
+) -> tuple[float, float] | None:
     """The range of one dimension while all others stay as they are.
 
     Every room is a straight line over each single dimension, so two of its lengths tell where it is too tight and where too long.
@@ -57,6 +63,8 @@ def what_fits(rooms: Rooms, sizes: Mapping[str, float], name: str, least_mm: flo
             if not short.fits:
                 return None
             continue
-        turns = sorted(least_mm + (bound - short.length_mm) / slope for bound in (short.least_mm, short.most_mm))
+        turns = sorted(
+            least_mm + (bound - short.length_mm) / slope for bound in (short.least_mm, short.most_mm)
+        )
         low, high = max(low, turns[0]), min(high, turns[1])
     return (min(low, most_mm), min(max(low, high), most_mm)) if low <= high + SAME_MM else None

@@ -40,7 +40,9 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
     return [
         left.view("left", "Left side", ("x", "z"), side, (1, 1), layered=True),
         right.view("right", "Right side", ("-x", "z"), side, (-1, 1), layered=True),
-        under.view("underside", "Underside", ("x", "-y"), Stretch(along, plan_across), (1, -1), layered=False),
+        under.view(
+            "underside", "Underside", ("x", "-y"), Stretch(along, plan_across), (1, -1), layered=False
+        ),
         ends.front().view("front", "Front", ("-y", "z"), end, (-1, 1), layered=False),
         ends.rear(lines.estate).view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
         floor.view("floor", "Inside floor", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
@@ -72,8 +74,18 @@ def rooms(sizes: dict[str, float]) -> list[Room]:
         for before, after in pairwise(stations) if after.what
     ]  # fmt: skip
     upright = (
-        ("waist_height", "The metal between the wheel arch and the waist", sizes["waist_height"] - WHEELS_BELOW_MM * wheel(sizes), R.waist - WHEELS_BELOW_MM),
-        ("waist_height", "The windows between waist and roof", sizes["height"] - sizes["waist_height"], R.height - R.waist),
+        (
+            "waist_height",
+            "The metal between the wheel arch and the waist",
+            sizes["waist_height"] - WHEELS_BELOW_MM * wheel(sizes),
+            R.waist - WHEELS_BELOW_MM,
+        ),
+        (
+            "waist_height",
+            "The windows between waist and roof",
+            sizes["height"] - sizes["waist_height"],
+            R.height - R.waist,
+        ),
     )
     return found + [
         Room(
@@ -107,7 +119,9 @@ def _stations(sizes: dict[str, float]) -> tuple[_Station, ...]:
     door_rear = door_front + sizes["door_length"]
     return (
         _Station(R.nose, -front),
-        _Station(-R.front_clear, -R.front_clear * size, "front_overhang", "The metal before the front wheel arch"),
+        _Station(
+            -R.front_clear, -R.front_clear * size, "front_overhang", "The metal before the front wheel arch"
+        ),
         _Station(R.front_clear, R.front_clear * size),
         _Station(R.sill_front, sill_front, "sill_length", "The wing between the front arch and the sill"),
         _Station(R.door_front, door_front),
@@ -115,7 +129,13 @@ def _stations(sizes: dict[str, float]) -> tuple[_Station, ...]:
         _Station(R.post_rear, door_rear + R.post_rear - R.door_rear),
         _Station(R.sill_end, sill_end, "door_length", "The quarter between the door and the rear arch"),
         _Station(R.wheelbase + R.arch_clear, wheelbase + R.arch_clear * size),
-        _Station(R.tail, sizes["overall_length"] - front, "overall_length", "The tail behind the rear arch", LEAST_TAIL),
+        _Station(
+            R.tail,
+            sizes["overall_length"] - front,
+            "overall_length",
+            "The tail behind the rear arch",
+            LEAST_TAIL,
+        ),
     )
 
 

@@ -38,15 +38,41 @@ class DrawingSheet:
         self.features: list[tuple[str, int, bool, list]] = []
         self.silhouette: BaseGeometry | None = None
 
-    def panel(self, code: str, name: str, layer: str, shape, thickness_mm: float, tone: int = 1, mirror_code: str = "") -> None:
+    def panel(
+        self,
+        code: str,
+        name: str,
+        layer: str,
+        shape,
+        thickness_mm: float,
+        tone: int = 1,
+        mirror_code: str = "",
+    ) -> None:
         """Lay one sheet down; of a shape in several parts the largest counts."""
         shape = shape if isinstance(shape, BaseGeometry) else Polygon(shape)
-        record = {"code": code, "name": name, "mirror_code": mirror_code, "layer": LAYERS.index(layer) + 1, "thickness_mm": thickness_mm, "tone": tone}
+        record = {
+            "code": code,
+            "name": name,
+            "mirror_code": mirror_code,
+            "layer": LAYERS.index(layer) + 1,
+            "thickness_mm": thickness_mm,
+            "tone": tone,
+        }
         self.panels.append((record, largest(shape.buffer(0))))
 
-    def handed(self, side: str, code: str, name: str, layer: str, shape, thickness_mm: float, tone: int = 1) -> None:
+    def handed(
+        self, side: str, code: str, name: str, layer: str, shape, thickness_mm: float, tone: int = 1
+    ) -> None:
         """Lay down a panel that exists on both sides, for the side ``L`` or ``R``."""
-        self.panel(f"{side}-{code}", f"{name}, {_SIDE_WORD[side]}", layer, shape, thickness_mm, tone, f"{_OTHER[side]}-{code}")
+        self.panel(
+            f"{side}-{code}",
+            f"{name}, {_SIDE_WORD[side]}",
+            layer,
+            shape,
+            thickness_mm,
+            tone,
+            f"{_OTHER[side]}-{code}",
+        )
 
     def line(self, kind: str, points: Sequence, layer: str = "", closed: bool = False) -> None:
         self.features.append((kind, LAYERS.index(layer) + 1 if layer else 0, closed, list(points)))
@@ -61,7 +87,15 @@ class DrawingSheet:
     def weld_row(self, points: Sequence, pitch: float, layer: str, inset: float = 14) -> None:
         self.line("weld", walk(points, pitch, inset), layer)
 
-    def view(self, name: str, title: str, axes: tuple[str, str], stretch: Stretch, flip: tuple[int, int], layered: bool) -> View:
+    def view(
+        self,
+        name: str,
+        title: str,
+        axes: tuple[str, str],
+        stretch: Stretch,
+        flip: tuple[int, int],
+        layered: bool,
+    ) -> View:
         """The finished view of one vehicle.
 
         Args:
@@ -73,12 +107,24 @@ class DrawingSheet:
             return [(flip[0] * stretch.u(p[0]), flip[1] * stretch.v(p[1])) for p in points]
 
         def placed(shape: BaseGeometry) -> BaseGeometry:
-            moved = transform(shape, lambda points: np.array([[stretch.u(u), stretch.v(v)] for u, v in points]))
+            moved = transform(
+                shape, lambda points: np.array([[stretch.u(u), stretch.v(v)] for u, v in points])
+            )
             return affinity.scale(moved, *flip, origin=(0, 0))
 
         shapes = [(record, _on_grid(placed(shape))) for record, shape in self.panels]
-        panels = [Panel(**record, outline=ring(shape.exterior.coords, 1), holes=[ring(hole.coords, 1) for hole in shape.interiors]) for record, shape in shapes]
-        features = [Feature(kind=k, layer=n, closed=c, points=[[round(a, 1), round(b, 1)] for a, b in place(p)]) for k, n, c, p in self.features]
+        panels = [
+            Panel(
+                **record,
+                outline=ring(shape.exterior.coords, 1),
+                holes=[ring(hole.coords, 1) for hole in shape.interiors],
+            )
+            for record, shape in shapes
+        ]
+        features = [
+            Feature(kind=k, layer=n, closed=c, points=[[round(a, 1), round(b, 1)] for a, b in place(p)])
+            for k, n, c, p in self.features
+        ]
         outer = placed(self.silhouette)
         outer = outer if isinstance(outer, MultiPolygon) else MultiPolygon([outer])
         return View(
@@ -88,7 +134,9 @@ class DrawingSheet:
             v_axis=axes[1],
             layered=layered,
             bounds=[round(b, 1) for b in unary_union([shape for _, shape in shapes]).bounds],
-            silhouette=[[ring(r.coords, 1) for r in (part.exterior, *part.interiors)] for part in outer.geoms],
+            silhouette=[
+                [ring(r.coords, 1) for r in (part.exterior, *part.interiors)] for part in outer.geoms
+            ],
             panels=panels,
             features=features,
         )

@@ -64,18 +64,33 @@ def coverage(request: CoverageRequest) -> Coverage:
         looked = [outline_polygon(each, f"panels[{i}].looked[{k}]") for k, each in enumerate(panel.looked)]
         outline_polygon(panel.outline, f"panels[{i}].outline")
         panels.append(panel_cover(panel.code, panel.layer, panel.outline, panel.holes, looked))
-    layers = {str(layer): share_of(p for p in panels if p.layer == layer) for layer in sorted({p.layer for p in panels})}
+    layers = {
+        str(layer): share_of(p for p in panels if p.layer == layer)
+        for layer in sorted({p.layer for p in panels})
+    }
     return Coverage(share=share_of(panels), layers=layers, panels=panels)
 
 
-def panel_cover(code: str, layer: int, outline: Sequence, holes: Sequence, looked: Sequence[BaseGeometry]) -> PanelCover:
+def panel_cover(
+    code: str, layer: int, outline: Sequence, holes: Sequence, looked: Sequence[BaseGeometry]
+) -> PanelCover:
     """The cover of one panel. Args: looked: polygons in the same view, clipped here to the panel."""
     sheet = sound(Polygon(outline, holes))
-    seen = _areas(intersection(sheet, union_all([sound(shape) for shape in looked], grid_size=GRID_MM), grid_size=GRID_MM)) if looked else Polygon()
+    seen = (
+        _areas(
+            intersection(
+                sheet, union_all([sound(shape) for shape in looked], grid_size=GRID_MM), grid_size=GRID_MM
+            )
+        )
+        if looked
+        else Polygon()
+    )
     kept: BaseGeometry = sheet
     if not seen.is_empty:
         unknown = _areas(difference(sheet, seen, grid_size=GRID_MM))
-        kept = unknown.buffer(-SLIVER_MM / 2, quad_segs=2).buffer(SLIVER_MM / 2, quad_segs=2)  # an opening stays inside
+        kept = unknown.buffer(-SLIVER_MM / 2, quad_segs=2).buffer(
+            SLIVER_MM / 2, quad_segs=2
+        )  # an opening stays inside
     return PanelCover(
         code=code,
         layer=layer,
@@ -122,5 +137,10 @@ def region_outline(corners: Sequence[Sequence[float]], where: str = "region") ->
     """
     if len(corners) == 2:
         (a, b), (c, d) = corners
-        corners = [[min(a, c), min(b, d)], [max(a, c), min(b, d)], [max(a, c), max(b, d)], [min(a, c), max(b, d)]]
+        corners = [
+            [min(a, c), min(b, d)],
+            [max(a, c), min(b, d)],
+            [max(a, c), max(b, d)],
+            [min(a, c), max(b, d)],
+        ]
     return ring(outline_polygon(corners, where).exterior.coords)

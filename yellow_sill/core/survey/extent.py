@@ -29,7 +29,9 @@ class Extent:
         return u1 - u0, v1 - v0
 
 
-def extent_on_panel(corners: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], panel_name: str) -> Extent:
+def extent_on_panel(
+    corners: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], panel_name: str
+) -> Extent:
     """Check an outline drawn or typed for a panel.
 
     A corner within SNAP_MM outside the panel is drawn in to its edge; one farther off is refused.
@@ -52,7 +54,9 @@ def extent_on_panel(corners: Sequence[Sequence[float]], panel_outline: Sequence[
     inside = polygons_of(drawn.intersection(panel))
     if not inside:
         near = nearest_on(panel.exterior, (corners[0][0], corners[0][1]))
-        raise BadOutline("The outline lies beside the panel.", panel_name, "Choose the panel that it lies on.", near)
+        raise BadOutline(
+            "The outline lies beside the panel.", panel_name, "Choose the panel that it lies on.", near
+        )
     extent = largest(inside[0])
     kept = extent if abs(extent.area - drawn.area) > 1e-6 else drawn
     return Extent(
@@ -81,7 +85,11 @@ def typed_corners(text: str, unit: str = "mm") -> list[tuple[float, float]]:
         try:
             u, v = (parse_length(part, unit) for part in _two(words))
         except (BadField, ValueError):
-            mend = "Type two numbers a line in mm, such as 684, 292." if unit == "mm" else 'Type two lengths a line, such as 27 1/2"; 11.'
+            mend = (
+                "Type two numbers a line in mm, such as 684, 292."
+                if unit == "mm"
+                else 'Type two lengths a line, such as 27 1/2"; 11.'
+            )
             raise BadOutline(f"Line {number} is not a corner: '{words[:40]}'.", "corners", mend) from None
         corners.append((u, v))
     return corners

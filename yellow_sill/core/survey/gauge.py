@@ -25,7 +25,15 @@ def settled_thickness(lines: Iterable[str], nominal_mm: float) -> float:
     thickness_mm = settled(GAUGE, lines)
     if thickness_mm > MAD_ABOVE * nominal_mm:
         text = f"The gauge reads {thickness_mm:.2f} mm on a {nominal_mm:g} mm sheet."
-        raise MadReading(text, "gauge", "That is a double echo, paint or two sheets. Scrape the paint off and turn the probe.")
+        raise MadReading(
+            text,
+            "gauge",
+            "That is a double echo, paint or two sheets. Scrape the paint off and turn the probe.",
+        )
     if thickness_mm < MAD_BELOW_MM:
-        raise MadReading(f"The gauge reads {thickness_mm:.2f} mm.", "gauge", "It cannot see sheet as thin as that: probe it, and type 0 where it is through.")
+        raise MadReading(
+            f"The gauge reads {thickness_mm:.2f} mm.",
+            "gauge",
+            "It cannot see sheet as thin as that: probe it, and type 0 where it is through.",
+        )
     return round(thickness_mm, 2)

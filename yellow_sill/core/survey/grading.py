@@ -24,13 +24,22 @@ class Grade(StrEnum):
 
     @property
     def word(self) -> str:
-        return {"O": "Sound", "S": "Surface", "P": "Pitted", "T": "Thin", "H": "Holed", "F": "Filled"}[self.value]
+        return {"O": "Sound", "S": "Surface", "P": "Pitted", "T": "Thin", "H": "Holed", "F": "Filled"}[
+            self.value
+        ]
 
 
 #: Evidence from weakest to strongest; source: the order of trust that restorers agree on, docs/methods.md section 2.
 METHODS = ("seen", "lamp", "tap", "probe", "scaler", "gauge")
 
-METHOD_WORDS = {"seen": "Looked", "lamp": "Lamp behind", "tap": "Hammer tap", "probe": "Probe", "scaler": "Needle scaler", "gauge": "Thickness gauge"}
+METHOD_WORDS = {
+    "seen": "Looked",
+    "lamp": "Lamp behind",
+    "tap": "Hammer tap",
+    "probe": "Probe",
+    "scaler": "Needle scaler",
+    "gauge": "Thickness gauge",
+}
 
 #: What each method can find, the grade it speaks for, and how the result reads in a sentence.
 RESULTS: dict[str, dict[str, tuple[Grade, str]]] = {
@@ -49,7 +58,10 @@ RESULTS: dict[str, dict[str, tuple[Grade, str]]] = {
         "dents": (Grade.THIN, "the probe dents it"),
         "through": (Grade.HOLED, "the probe went through"),
     },
-    "scaler": {"survived": (Grade.PITTED, "it survived the needle scaler"), "broke": (Grade.HOLED, "the needle scaler broke through")},
+    "scaler": {
+        "survived": (Grade.PITTED, "it survived the needle scaler"),
+        "broke": (Grade.HOLED, "the needle scaler broke through"),
+    },
     "gauge": {"reading": (Grade.SURFACE, "")},
 }
 
@@ -128,7 +140,11 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     if agreeing:
         why += " and " + _words(agreeing[0], thickness_mm)
     why += "."
-    after = [e for e in against if holes and (METHODS.index(e.method), e.made_on) > (METHODS.index(decisive.method), decisive.made_on)]
+    after = [
+        e
+        for e in against
+        if holes and (METHODS.index(e.method), e.made_on) > (METHODS.index(decisive.method), decisive.made_on)
+    ]
     if after:
         beside = "; ".join(_words(e, thickness_mm) for e in after)
         why += f" {beside[0].upper()}{beside[1:]}: metal beside a hole does not close it."
@@ -161,8 +177,14 @@ def doubt_of(look: Evidence, thickness_mm: float) -> str:
     if look.method != "gauge" or reading is None or reading <= TOO_THICK * thickness_mm:
         return ""
     tenth = reading / 10
-    meant = f"was {tenth:g} mm meant, or are" if PITTED_BELOW / 2 * thickness_mm <= tenth <= TOO_THICK * thickness_mm else "are"
-    return f"The gauge reads {reading:g} mm on {thickness_mm:g} mm sheet: {meant} there two sheets or a plate?"
+    meant = (
+        f"was {tenth:g} mm meant, or are"
+        if PITTED_BELOW / 2 * thickness_mm <= tenth <= TOO_THICK * thickness_mm
+        else "are"
+    )
+    return (
+        f"The gauge reads {reading:g} mm on {thickness_mm:g} mm sheet: {meant} there two sheets or a plate?"
+    )
 
 
 def with_least_reading(grading: Grading, least_mm: float, thickness_mm: float) -> Grading:
@@ -171,7 +193,10 @@ def with_least_reading(grading: Grading, least_mm: float, thickness_mm: float) -
     said, order = _words(reading, thickness_mm), list(Grade)
     found = _grade(reading, thickness_mm)
     if grading.grade is None or order.index(found) > order.index(grading.grade):
-        return Grading(grade=found, why=f"{found.word}: at its thinnest {said}. {grading.why if grading.grade else ''}".strip())
+        return Grading(
+            grade=found,
+            why=f"{found.word}: at its thinnest {said}. {grading.why if grading.grade else ''}".strip(),
+        )
     return Grading(grade=grading.grade, why=f"{grading.why} At its thinnest {said}.")
 
 
@@ -189,11 +214,23 @@ def overruled(grading: Grading, to: str, reason: str) -> Grading:
     Raises: BadField: no such grade, no reason, or the same grade.
     """
     if to not in {grade.value for grade in Grade}:
-        raise BadField("There is no such grade.", "overruled_to", f"Choose one of: {', '.join(grade.word for grade in Grade)}.")
+        raise BadField(
+            "There is no such grade.",
+            "overruled_to",
+            f"Choose one of: {', '.join(grade.word for grade in Grade)}.",
+        )
     if not reason.strip():
-        raise BadField("Overruling the evidence needs a reason.", "overruled_reason", "Write what you saw that no probe shows.")
+        raise BadField(
+            "Overruling the evidence needs a reason.",
+            "overruled_reason",
+            "Write what you saw that no probe shows.",
+        )
     if grading.grade is not None and grading.grade.value == to:
-        raise BadField(f"The evidence already says {grading.grade.word.lower()}.", "overruled_to", "Choose another grade, or leave it.")
+        raise BadField(
+            f"The evidence already says {grading.grade.word.lower()}.",
+            "overruled_to",
+            "Choose another grade, or leave it.",
+        )
     says = f"The evidence says {grading.grade.word.lower()}." if grading.grade else "There is no evidence."
     return Grading(grade=Grade(to), why=f"{Grade(to).word}, overruled: {reason.strip().rstrip('.')}. {says}")
 
@@ -216,7 +253,11 @@ def graded(request: GradeRequest) -> Grading:
         if fault := fault_in(look):
             raise BadField(fault, f"evidence[{i}]")
     grading = grade_of(request.evidence, request.thickness_mm)
-    return overruled(grading, request.overruled_to, request.overruled_reason) if request.overruled_to else grading
+    return (
+        overruled(grading, request.overruled_to, request.overruled_reason)
+        if request.overruled_to
+        else grading
+    )
 
 
 def _grade(look: Evidence, thickness_mm: float) -> Grade:
@@ -243,5 +284,9 @@ def _words(look: Evidence, thickness_mm: float) -> str:
         return f"the gauge reads {reading:.2f} mm, {100 * (1 - reading / thickness_mm):.0f} % less than {thickness_mm:g} mm"
     words = RESULTS[look.method][look.result][1]
     if look.hits:
-        words += f" at {look.hits} of {look.tries} places" if look.tries else f" at {look.hits} place{'s' if look.hits > 1 else ''}"
+        words += (
+            f" at {look.hits} of {look.tries} places"
+            if look.tries
+            else f" at {look.hits} place{'s' if look.hits > 1 else ''}"
+        )
     return words

@@ -11,7 +11,12 @@ from ..records import OneOf, Record
 
 #: Outlines of one finding in the order in which they are seen; the last two count as its true size.
 STAGES = ("seen", "stripped", "opened", "cut")
-STAGE_WORDS = {"seen": "As first seen", "stripped": "After stripping", "opened": "After opening", "cut": "As cut"}
+STAGE_WORDS = {
+    "seen": "As first seen",
+    "stripped": "After stripping",
+    "opened": "After opening",
+    "cut": "As cut",
+}
 FINAL_STAGES = ("opened", "cut")
 
 #: The prior: what opened findings of such shells became of what was first seen. Rule of thumb, docs/methods.md section 2.
@@ -96,22 +101,42 @@ def growth_forecast(request: GrowthRequest) -> GrowthForecast:
     for i, finding in enumerate(request.findings):
         places = [STAGES.index(extent.stage) for extent in finding.extents]
         if places != sorted(places):
-            raise BadField(f"The outlines of finding {finding.id} are not in order.", f"findings[{i}].extents", "Give them as seen, stripped, opened, cut.")
+            raise BadField(
+                f"The outlines of finding {finding.id} are not in order.",
+                f"findings[{i}].extents",
+                "Give them as seen, stripped, opened, cut.",
+            )
     first = np.array([finding.extents[0].area_mm2 for finding in request.findings])
     now = np.array([finding.extents[-1].area_mm2 for finding in request.findings])
     perimeter = np.array([finding.extents[-1].perimeter_mm for finding in request.findings])
     known = np.array([finding.extents[-1].stage in FINAL_STAGES for finding in request.findings], bool)
-    measured = known & np.array([len(finding.extents) > 1 and finding.extents[0].stage not in FINAL_STAGES for finding in request.findings], bool)
+    measured = known & np.array(
+        [
+            len(finding.extents) > 1 and finding.extents[0].stage not in FINAL_STAGES
+            for finding in request.findings
+        ],
+        bool,
+    )
     logs = np.log(now[measured] / first[measured]) if measured.any() else np.zeros(0)
     mean, spread = _posterior_draws(logs)
-    chance = np.random.default_rng(SEED + 1).standard_normal((DRAWS, len(first)), dtype=np.float32)  # plenty for percentiles, and quick
+    chance = np.random.default_rng(SEED + 1).standard_normal(
+        (DRAWS, len(first)), dtype=np.float32
+    )  # plenty for percentiles, and quick
     ratio = np.exp(mean[:, None].astype(np.float32) + spread[:, None].astype(np.float32) * chance)
     area = np.where(known, now, np.maximum(first * ratio, now))
-    weld = perimeter * np.sqrt(area / now) + 2 * np.pi * request.margin_mm if len(first) else np.zeros((DRAWS, 0))
+    weld = (
+        perimeter * np.sqrt(area / now) + 2 * np.pi * request.margin_mm
+        if len(first)
+        else np.zeros((DRAWS, 0))
+    )
     weld_now = float((perimeter + 2 * np.pi * request.margin_mm).sum()) if len(first) else 0.0
     hours = request.hours_per_patch * len(first) + request.hours_per_m * weld.sum(1) / 1000
-    single = np.exp(mean + spread * np.random.default_rng(SEED + 2).standard_normal(DRAWS))  # one more finding of this shell
-    fifty, eighty = (np.where(known, now, np.maximum(first * factor, now)) for factor in np.percentile(single, [50, 80]))
+    single = np.exp(
+        mean + spread * np.random.default_rng(SEED + 2).standard_normal(DRAWS)
+    )  # one more finding of this shell
+    fifty, eighty = (
+        np.where(known, now, np.maximum(first * factor, now)) for factor in np.percentile(single, [50, 80])
+    )
     return GrowthForecast(
         cases=int(measured.sum()),
         ratio=_likely(1.0, single, 2),
@@ -119,7 +144,11 @@ def growth_forecast(request: GrowthRequest) -> GrowthForecast:
         weld_mm=_likely(weld_now, weld.sum(1), 0),
         hours=_likely(request.hours_per_patch * len(first) + request.hours_per_m * weld_now / 1000, hours, 1),
         findings=[
-            FindingForecast(id=finding.id, known=bool(known[i]), area_mm2=Likely(now=float(now[i]), p50=round(float(fifty[i])), p80=round(float(eighty[i]))))
+            FindingForecast(
+                id=finding.id,
+                known=bool(known[i]),
+                area_mm2=Likely(now=float(now[i]), p50=round(float(fifty[i])), p80=round(float(eighty[i]))),
+            )
             for i, finding in enumerate(request.findings)
         ],
     )

@@ -39,5 +39,10 @@ def sheets_at(spot: Sequence[Sequence[float]], sheets: Iterable[Sheet]) -> list[
         share = place.intersection(Polygon(sheet.outline)).area / place.area
         if share >= LEAST_SHARE and share > best.get(sheet.layer, (0.0,))[0]:
             rusty = any(Polygon(rust).intersects(place) for rust in sheet.rust)
-            best[sheet.layer] = share, SheetHere(code=sheet.code, layer=sheet.layer, thickness_mm=sheet.thickness_mm, rusty_here=rusty)
+            best[sheet.layer] = (
+                share,
+                SheetHere(
+                    code=sheet.code, layer=sheet.layer, thickness_mm=sheet.thickness_mm, rusty_here=rusty
+                ),
+            )
     return [best[layer][1] for layer in sorted(best)]

@@ -39,15 +39,32 @@ def old_repair(kind: str, test: str, verdict: str) -> OldRepair:
     Args: kind: a key of KINDS; test: of TESTS; verdict: wanted, a key of VERDICTS, or "" for the usual one.
     Raises: BadField: unknown words, or keeping what may not be kept.
     """
-    for value, known, where in ((kind, KINDS, "old_kind"), (test, TESTS, "old_test"), (verdict or "undo", VERDICTS, "old_verdict")):
+    for value, known, where in (
+        (kind, KINDS, "old_kind"),
+        (test, TESTS, "old_test"),
+        (verdict or "undo", VERDICTS, "old_verdict"),
+    ):
         if value not in known:
             raise BadField(f"'{value}' is not known here.", where, f"Choose one of: {', '.join(known)}.")
     if verdict == "keep":
         if kind in NEVER_KEPT:
-            raise BadField(f"{KINDS[kind]} cannot stay: it hides what rots beneath it.", "old_verdict", "Choose 'Undo it'.")
+            raise BadField(
+                f"{KINDS[kind]} cannot stay: it hides what rots beneath it.",
+                "old_verdict",
+                "Choose 'Undo it'.",
+            )
         if test != "passed":
-            raise BadField("Only a repair that passed a test may stay.", "old_verdict", "Test it (probe the seam, look behind it), or choose 'Undo it'.")
-        return OldRepair(kind=kind, test=test, verdict="keep", why=f"{KINDS[kind]}, tested and sound: it stays, and its test with it.")
+            raise BadField(
+                "Only a repair that passed a test may stay.",
+                "old_verdict",
+                "Test it (probe the seam, look behind it), or choose 'Undo it'.",
+            )
+        return OldRepair(
+            kind=kind,
+            test=test,
+            verdict="keep",
+            why=f"{KINDS[kind]}, tested and sound: it stays, and its test with it.",
+        )
     why = {
         "over-plate": "An over-plate hides rot beneath it; undoing it costs more time than honest rust.",
         "filler": "Filler is no metal: what is under it is unknown.",

@@ -26,7 +26,9 @@ FLAT_SIDES = 0.35  #: opposite sides of the card that differ by more than this s
 MOST_TRACE = 2000
 NEAR_HORIZON = 1e-3  #: a place so much farther off than the card lies on the horizon or beyond it
 
-Pixel = tuple[Annotated[float, Field(ge=-100_000, le=100_000)], Annotated[float, Field(ge=-100_000, le=100_000)]]
+Pixel = tuple[
+    Annotated[float, Field(ge=-100_000, le=100_000)], Annotated[float, Field(ge=-100_000, le=100_000)]
+]
 Millimetre = Annotated[float, Field(gt=0, le=5000)]
 
 
@@ -69,7 +71,11 @@ def rectify(request: RectifyRequest) -> Rectified:
     turns = [_cross(pixels[i], pixels[(i + 1) % 4], pixels[(i + 2) % 4]) for i in range(4)]
     size = max(np.ptp(pixels[:, 0]), np.ptp(pixels[:, 1]), 1e-9)
     if min(map(abs, turns)) < 1e-4 * size * size or (min(turns) < 0 < max(turns)):
-        raise BadField("The four reference corners do not go round a card.", "reference", "Click them in order: along one side, then on round.")
+        raise BadField(
+            "The four reference corners do not go round a card.",
+            "reference",
+            "Click them in order: along one side, then on round.",
+        )
     trace = np.array(request.trace, float)
     flat = _mapped(_homography(pixels, true), trace, pixels)
     outline = outline_polygon([tuple(point) for point in flat], "trace")
@@ -99,7 +105,11 @@ def _turned(pixels: np.ndarray) -> float:
 
 def _clockwise_corners(request: RectifyRequest) -> np.ndarray:
     if (request.size_mm is None) == (request.distances_mm is None):
-        raise BadField("Give the card's size, or five distances between the four points.", "size_mm", "One of the two is needed, not both.")
+        raise BadField(
+            "Give the card's size, or five distances between the four points.",
+            "size_mm",
+            "One of the two is needed, not both.",
+        )
     if request.size_mm:
         w, h = request.size_mm
         return np.array([[0, 0], [w, 0], [w, h], [0, h]], float)
@@ -112,7 +122,9 @@ def _third(base: float, from_first: float, from_second: float, name: str) -> tup
     x = (base * base + from_first * from_first - from_second * from_second) / (2 * base)
     y2 = from_first * from_first - x * x
     if y2 <= 1e-6:
-        raise BadField(f"These distances make no triangle (1-2, 2-3, {name}).", "distances_mm", "Tape them again.")
+        raise BadField(
+            f"These distances make no triangle (1-2, 2-3, {name}).", "distances_mm", "Tape them again."
+        )
     return x, math.sqrt(y2)
 
 
@@ -137,7 +149,9 @@ def _homography(pixels: np.ndarray, true: np.ndarray) -> np.ndarray:
     try:
         return np.append(np.linalg.solve(np.array(rows), np.array(right)), 1.0).reshape(3, 3)
     except np.linalg.LinAlgError:
-        raise BadField("The reference corners lie in one line.", "reference", "Click the four corners of the card.") from None
+        raise BadField(
+            "The reference corners lie in one line.", "reference", "Click the four corners of the card."
+        ) from None
 
 
 def _mapped(homography: np.ndarray, pixels: np.ndarray, card: np.ndarray) -> np.ndarray:
@@ -145,7 +159,11 @@ def _mapped(homography: np.ndarray, pixels: np.ndarray, card: np.ndarray) -> np.
     points = np.column_stack([pixels, np.ones(len(pixels))]) @ homography.T
     depth = np.column_stack([card, np.ones(len(card))]) @ homography[2]
     if (points[:, 2] * np.sign(depth.mean()) <= NEAR_HORIZON * np.abs(depth).min()).any():
-        raise BadOutline("Part of the trace lies beyond the horizon of the card's plane.", "trace", "Take the photo squarer to the metal.")
+        raise BadOutline(
+            "Part of the trace lies beyond the horizon of the card's plane.",
+            "trace",
+            "Take the photo squarer to the metal.",
+        )
     return points[:, :2] / points[:, 2:]
 
 
@@ -167,16 +185,39 @@ def _warnings(pixels: np.ndarray, true: np.ndarray, trace: np.ndarray, error_pct
     remarks = []
     if min(sides) < LEAST_SIDE_PX:
         text = f"The card is small in the picture: its shortest side has {min(sides):.0f} pixels."
-        remarks.append(Remark(code="RECT-01", where="reference", what=text, mend="Take the photo nearer, or use a larger card."))
+        remarks.append(
+            Remark(
+                code="RECT-01",
+                where="reference",
+                what=text,
+                mend="Take the photo nearer, or use a larger card.",
+            )
+        )
     if min(scales) < (1 - FLAT_SIDES) * max(scales):
         text = "The card is seen flat: one side looks much shorter than another."
-        remarks.append(Remark(code="RECT-02", where="reference", what=text, mend="Take the photo squarer to the metal."))
+        remarks.append(
+            Remark(code="RECT-02", where="reference", what=text, mend="Take the photo squarer to the metal.")
+        )
     if error_pct > WARN_ERROR_PCT:
         text = f"A click one pixel off changes lengths by {error_pct:.1f} %."
-        remarks.append(Remark(code="RECT-03", where="reference", what=text, mend="Good enough to find it again, not to cut by."))
+        remarks.append(
+            Remark(
+                code="RECT-03",
+                where="reference",
+                what=text,
+                mend="Good enough to find it again, not to cut by.",
+            )
+        )
     reach = max(np.ptp(trace[:, 0]), np.ptp(trace[:, 1])) / max(np.ptp(pixels[:, 0]), np.ptp(pixels[:, 1]))
     if reach > 6:
-        remarks.append(Remark(code="RECT-04", where="trace", what="The hole is far larger than the card.", mend="Use a larger reference."))
+        remarks.append(
+            Remark(
+                code="RECT-04",
+                where="trace",
+                what="The hole is far larger than the card.",
+                mend="Use a larger reference.",
+            )
+        )
     return remarks
 
 
@@ -185,7 +226,10 @@ SEEN_FROM = {"drawn": "the side that the drawing shows", "behind": "the other si
 
 
 def placed(
-    outline_mm: Sequence[Sequence[float]], marks_mm: Sequence[Sequence[float]], on_panel: Sequence[Sequence[float]], seen_from: str
+    outline_mm: Sequence[Sequence[float]],
+    marks_mm: Sequence[Sequence[float]],
+    on_panel: Sequence[Sequence[float]],
+    seen_from: str,
 ) -> tuple[list[list[float]], float]:
     """Lay a rectified outline on its panel by two points.
 
@@ -199,23 +243,46 @@ def placed(
     Raises: BadField when the two points coincide, or nobody has said which side the photo shows.
     """
     if seen_from not in SEEN_FROM:
-        raise BadField("Nobody has said which side of the metal this photo shows.", "seen_from", "From behind, left and right are changed over.")
+        raise BadField(
+            "Nobody has said which side of the metal this photo shows.",
+            "seen_from",
+            "From behind, left and right are changed over.",
+        )
     down = -1 if seen_from == "drawn" else 1
     marks, goal = _plane(marks_mm, down), np.array([complex(u, v) for u, v in on_panel])
     if abs(marks[1] - marks[0]) < 5 or abs(goal[1] - goal[0]) < 5:
-        raise BadField("The two points lie on the same spot.", "marks", "Take two that are at least 5 mm apart; farther is better.")
+        raise BadField(
+            "The two points lie on the same spot.",
+            "marks",
+            "Take two that are at least 5 mm apart; farther is better.",
+        )
     turn = (goal[1] - goal[0]) / (marks[1] - marks[0])
     turn /= abs(turn)
     moved = (_plane(outline_mm, down) - marks.mean()) * turn + goal.mean()
-    return [[round(float(z.real), 2), round(float(z.imag), 2)] for z in moved], round(float(abs(goal[1] - goal[0]) - abs(marks[1] - marks[0])), 1)
+    return [[round(float(z.real), 2), round(float(z.imag), 2)] for z in moved], round(
+        float(abs(goal[1] - goal[0]) - abs(marks[1] - marks[0])), 1
+    )
 
 
 def _plane(points: Sequence[Sequence[float]], down: int) -> np.ndarray:
     return np.array([complex(x, down * y) for x, y in points])
 
 
-def picture_points(reference: Sequence, size_mm, distances_mm, points: Sequence[Sequence[float]]) -> list[list[float]]:
+def picture_points(
+    reference: Sequence, size_mm, distances_mm, points: Sequence[Sequence[float]]
+) -> list[list[float]]:
     """Single points of the picture in the card's plane, mm. Raises: BadField, BadOutline."""
-    request = RectifyRequest.read({"reference": reference, "size_mm": size_mm, "distances_mm": distances_mm, "trace": [[0, 0], [1, 0], [0, 1]]})
-    flat = _mapped(_homography(np.array(request.reference, float), _true_corners(request)), np.array(points, float), np.array(request.reference, float))
+    request = RectifyRequest.read(
+        {
+            "reference": reference,
+            "size_mm": size_mm,
+            "distances_mm": distances_mm,
+            "trace": [[0, 0], [1, 0], [0, 1]],
+        }
+    )
+    flat = _mapped(
+        _homography(np.array(request.reference, float), _true_corners(request)),
+        np.array(points, float),
+        np.array(request.reference, float),
+    )
     return [[float(x), float(y)] for x, y in flat]

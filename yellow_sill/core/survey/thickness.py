@@ -42,10 +42,17 @@ def grid_cells(outline: Sequence[Sequence[float]], pitch_mm: float) -> list[Cell
     Raises: BadField for a pitch out of range or a grid of more than MOST_CELLS.
     """
     if not LEAST_PITCH_MM <= pitch_mm <= MOST_PITCH_MM:
-        raise BadField(f"A pitch of {pitch_mm:g} mm cannot be used.", "pitch_mm", f"Take {LEAST_PITCH_MM:g} to {MOST_PITCH_MM:g} mm.")
+        raise BadField(
+            f"A pitch of {pitch_mm:g} mm cannot be used.",
+            "pitch_mm",
+            f"Take {LEAST_PITCH_MM:g} to {MOST_PITCH_MM:g} mm.",
+        )
     shape = Polygon(outline)
     u0, v0, u1, v1 = shape.bounds
-    columns, rows = range(math.floor(u0 / pitch_mm), math.ceil(u1 / pitch_mm)), range(math.floor(v0 / pitch_mm), math.ceil(v1 / pitch_mm))
+    columns, rows = (
+        range(math.floor(u0 / pitch_mm), math.ceil(u1 / pitch_mm)),
+        range(math.floor(v0 / pitch_mm), math.ceil(v1 / pitch_mm)),
+    )
     if len(columns) * len(rows) > 4 * MOST_CELLS:
         raise BadField(f"That would be {len(columns) * len(rows)} cells.", "pitch_mm", "Take a wider pitch.")
     prepare(shape)
@@ -53,7 +60,8 @@ def grid_cells(outline: Sequence[Sequence[float]], pitch_mm: float) -> list[Cell
         (i, j)
         for j in reversed(rows)
         for i in columns
-        if shape.intersection(box(i * pitch_mm, j * pitch_mm, (i + 1) * pitch_mm, (j + 1) * pitch_mm)).area >= LEAST_SHARE * pitch_mm**2
+        if shape.intersection(box(i * pitch_mm, j * pitch_mm, (i + 1) * pitch_mm, (j + 1) * pitch_mm)).area
+        >= LEAST_SHARE * pitch_mm**2
     ]
     if not cells:  # a finding smaller than a cell
         middle = shape.representative_point()
@@ -75,7 +83,11 @@ def loss_pct(thickness_mm: float, nominal_mm: float) -> float:
 def check_reading(thickness_mm: float, where: str = "thickness_mm") -> float:
     """A reading that can be: 0 (a hole) to MOST_MM. Raises: BadField."""
     if not 0 <= thickness_mm <= MOST_MM or not math.isfinite(thickness_mm):
-        raise BadField(f"{thickness_mm:g} mm is no sheet thickness.", where, "Type millimetres such as 0.74; 0 where it is through.")
+        raise BadField(
+            f"{thickness_mm:g} mm is no sheet thickness.",
+            where,
+            "Type millimetres such as 0.74; 0 where it is through.",
+        )
     return thickness_mm
 
 

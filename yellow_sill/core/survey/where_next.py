@@ -85,11 +85,21 @@ BY_BODY = {
         "FLOOR": (0.95, "rain comes in"),
     },
     "cab-ladder-chassis": {"SILL": (0.9, "the cab's step and sill"), "FLOOR": (0.85, "wet mats")},
-    "estate-3-door-unitary": {"BOOT": (0.7, "the well and the tailgate's seam"), "ROOF": (0.25, "the seam of the long roof")},
+    "estate-3-door-unitary": {
+        "BOOT": (0.7, "the well and the tailgate's seam"),
+        "ROOF": (0.25, "the seam of the long roof"),
+    },
 }
 
 #: How much a finding on the mirror side adds.
-MIRROR = {Grade.HOLED: 0.8, Grade.THIN: 0.6, Grade.FILLED: 0.6, Grade.PITTED: 0.35, Grade.SURFACE: 0.15, Grade.SOUND: -0.1}
+MIRROR = {
+    Grade.HOLED: 0.8,
+    Grade.THIN: 0.6,
+    Grade.FILLED: 0.6,
+    Grade.PITTED: 0.35,
+    Grade.SURFACE: 0.15,
+    Grade.SOUND: -0.1,
+}
 LEAST_UNKNOWN = 0.1  #: a panel looked at to nine tenths is done
 
 
@@ -128,5 +138,9 @@ def look_next(body_type: str, sheets: Iterable[Sheet], most: int = 5) -> list[Lo
         if worst > 0:
             grade = max((Grade(g) for g in sheet.mirror_grades if g), key=lambda g: MIRROR[g])
             why += f"; the other side is {grade.word.lower()}"
-        ranked.append(LookHere(code=sheet.code, score=round((weight + worst) * unknown, 4), why=why.replace("%", " %") + "."))
+        ranked.append(
+            LookHere(
+                code=sheet.code, score=round((weight + worst) * unknown, 4), why=why.replace("%", " %") + "."
+            )
+        )
     return sorted(ranked, key=lambda place: (-place.score, place.code))[:most]

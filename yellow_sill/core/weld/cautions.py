@@ -15,11 +15,26 @@ class Caution:
 
 
 HOT_WORK = (
-    Caution("watch", "Fire watch", f"{FIRE_WATCH_MIN} min after", "Stay and look after the last spark; hidden trim glows for a long time."),
+    Caution(
+        "watch",
+        "Fire watch",
+        f"{FIRE_WATCH_MIN} min after",
+        "Stay and look after the last spark; hidden trim glows for a long time.",
+    ),
     Caution("extinguisher", "Extinguisher", "in reach", "And water, both before the first spark."),
     Caution("tank", "Fuel out", "lines plugged", "Tank, lines and vapour: out of the building."),
-    Caution("foam", "Foam, sealer", "300 mm clear", "Sealer, foam, wax, deadening and covers burn. Old deadening and gaskets may hold asbestos."),
-    Caution("fume", "Zinc fume", "fan and mask", "Galvanised, cadmium, lead-filled, brazed, painted or waxed metal gives off harmful fume."),
+    Caution(
+        "foam",
+        "Foam, sealer",
+        "300 mm clear",
+        "Sealer, foam, wax, deadening and covers burn. Old deadening and gaskets may hold asbestos.",
+    ),
+    Caution(
+        "fume",
+        "Zinc fume",
+        "fan and mask",
+        "Galvanised, cadmium, lead-filled, brazed, painted or waxed metal gives off harmful fume.",
+    ),
     Caution("battery", "Battery off", "both poles", "Disconnect both poles and pull control units."),
 )
 

@@ -60,7 +60,10 @@ class Plate:
         Returns: (points,).
         """
         age = np.maximum(age_s, LEAST_AGE_S)
-        spread, height = -1 / (4 * self.diffusivity * age), self.strength / age * np.exp(-self.loss_per_s * age)
+        spread, height = (
+            -1 / (4 * self.diffusivity * age),
+            self.strength / age * np.exp(-self.loss_per_s * age),
+        )
         return np.exp(squared_mm2 * spread.astype(squared_mm2.dtype)) @ height.astype(squared_mm2.dtype)
 
     def rise_at(self, squared_mm2: np.ndarray, ages_s: np.ndarray) -> np.ndarray:
@@ -69,11 +72,15 @@ class Plate:
         A tack of age 0 or less has not been made yet.
         """
         age = np.maximum(ages_s, LEAST_AGE_S)
-        single = self.strength / age * np.exp(-squared_mm2 / (4 * self.diffusivity * age) - self.loss_per_s * age)
+        single = (
+            self.strength / age * np.exp(-squared_mm2 / (4 * self.diffusivity * age) - self.loss_per_s * age)
+        )
         return np.where(ages_s > 0, single, 0.0).sum(1)
 
 
-def plate_c(plate: Plate, at_mm: np.ndarray, tacks_mm: np.ndarray, started_s: np.ndarray, now_s: float) -> np.ndarray:
+def plate_c(
+    plate: Plate, at_mm: np.ndarray, tacks_mm: np.ndarray, started_s: np.ndarray, now_s: float
+) -> np.ndarray:
     """Temperature at points of the plate.
 
     Args: at_mm: (n, 2); tacks_mm: (m, 2); started_s: (m,), tacks after now_s do not count.
@@ -115,13 +122,21 @@ def isotherms(
     step = max(x1 - x0, y1 - y0) / cells
     xs, ys = np.arange(x0, x1 + step, step), np.arange(y0, y1 + step, step)
     grid = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
-    field = plate_c(plate, grid, np.asarray(tacks_mm, float).reshape(-1, 2), np.asarray(started_s, float), now_s)
-    contours = contour_generator(xs, ys, np.minimum(field, 2000.0).reshape(len(ys), len(xs)), fill_type="OuterOffset")
+    field = plate_c(
+        plate, grid, np.asarray(tacks_mm, float).reshape(-1, 2), np.asarray(started_s, float), now_s
+    )
+    contours = contour_generator(
+        xs, ys, np.minimum(field, 2000.0).reshape(len(ys), len(xs)), fill_type="OuterOffset"
+    )
     regions = []
     for name, level in sorted(levels_c.items(), key=lambda item: item[1]):
         parts, offsets = contours.filled(level, 1e9)[:2]
         both = zip(parts, offsets, strict=True)
         drawn = [(part, cuts) for part, cuts in both if part is not None and cuts is not None]
-        rings = [np.round(part[a:b], 2).tolist() for part, cuts in drawn for a, b in zip(cuts[:-1], cuts[1:], strict=True)]
+        rings = [
+            np.round(part[a:b], 2).tolist()
+            for part, cuts in drawn
+            for a, b in zip(cuts[:-1], cuts[1:], strict=True)
+        ]
         regions.append(Isotherm(name=name, temperature_c=level, rings=rings))
     return regions

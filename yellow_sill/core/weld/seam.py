@@ -21,7 +21,9 @@ class Seam:
 
 
 def seams_of(
-    cut_outline: Sequence[Sequence[float]], panel_outline: Sequence[Sequence[float]], unwelded: Sequence[Sequence[Sequence[float]]] = ()
+    cut_outline: Sequence[Sequence[float]],
+    panel_outline: Sequence[Sequence[float]],
+    unwelded: Sequence[Sequence[Sequence[float]]] = (),
 ) -> list[Seam]:
     """The seams of a cut, longest first.
 
@@ -30,10 +32,22 @@ def seams_of(
     Returns: closed for a cut wholly inside the panel, else one open seam a run; may be empty.
     """
     cut, edge = Polygon(cut_outline), Polygon(panel_outline).exterior
-    rest = unary_union([edge.buffer(ON_EDGE_MM), *(LineString(path).buffer(ON_EDGE_MM, cap_style="flat") for path in unwelded)])
+    rest = unary_union(
+        [
+            edge.buffer(ON_EDGE_MM),
+            *(LineString(path).buffer(ON_EDGE_MM, cap_style="flat") for path in unwelded),
+        ]
+    )
     if not cut.exterior.intersects(rest):
         return [Seam(path=ring(cut.exterior.coords), closed=True, length_mm=round(cut.exterior.length, 2))]
     runs = cut.exterior.difference(rest)
     merged = linemerge(runs) if isinstance(runs, MultiLineString) else runs
-    lines = [line for line in getattr(merged, "geoms", [merged]) if isinstance(line, LineString) and line.length >= LEAST_SEAM_MM]
-    return [Seam(path=ring(line.coords), closed=line.is_ring, length_mm=round(line.length, 2)) for line in sorted(lines, key=lambda line: -line.length)]
+    lines = [
+        line
+        for line in getattr(merged, "geoms", [merged])
+        if isinstance(line, LineString) and line.length >= LEAST_SEAM_MM
+    ]
+    return [
+        Seam(path=ring(line.coords), closed=line.is_ring, length_mm=round(line.length, 2))
+        for line in sorted(lines, key=lambda line: -line.length)
+    ]

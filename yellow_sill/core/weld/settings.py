@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 from ..errors import BadField
 
-PROVE_ON_SCRAP = "Starting point only. Prove on scrap of the same thickness and joint before you touch the vehicle."
+PROVE_ON_SCRAP = (
+    "Starting point only. Prove on scrap of the same thickness and joint before you touch the vehicle."
+)
 
 PROCESSES = {"mig": "MIG", "tig": "TIG", "spot": "Resistance spot", "braze": "Gas braze"}
 JOINTS = {"butt": "Butt", "lap": "Lap", "joggle": "Joggled lap", "plug": "Plug weld on flange"}
@@ -62,7 +64,11 @@ def starting_setting(process: str, joint: str, thickness_mm: float) -> StartingS
     if joint not in JOINTS:
         raise BadField("There is no such joint.", "joint", f"Choose one of: {', '.join(JOINTS)}.")
     if not LEAST_MM <= thickness_mm <= MOST_MM:
-        raise BadField(f"{thickness_mm:g} mm is outside what these rules cover.", "thickness_mm", f"They hold for {LEAST_MM} to {MOST_MM} mm.")
+        raise BadField(
+            f"{thickness_mm:g} mm is outside what these rules cover.",
+            "thickness_mm",
+            f"They hold for {LEAST_MM} to {MOST_MM} mm.",
+        )
     makers = {"mig": _mig, "tig": _tig, "spot": _spot, "braze": _braze}
     gap, figures, energy, notes = makers[process](joint, thickness_mm)
     return StartingSetting(
@@ -86,29 +92,53 @@ def _mig(joint: str, t: float):
     volts = LOAD_LINE["mig"][0] + LOAD_LINE["mig"][1] * amps
     wire = 0.6 if t <= 1.2 else 0.8
     seconds = 0.8 if joint != "plug" else 1.5
-    figures = [("Current", amps, "A", 0), ("Arc", volts, "V", 1), ("Wire", wire, "mm", 1), ("Feed", amps / A_PER_M_MIN[wire], "m/min", 1)]
+    figures = [
+        ("Current", amps, "A", 0),
+        ("Arc", volts, "V", 1),
+        ("Wire", wire, "mm", 1),
+        ("Feed", amps / A_PER_M_MIN[wire], "m/min", 1),
+    ]
     figures += [("Gas", 9.0, "l/min", 0), ("Tack", seconds, "s", 1), ("Stick-out", 8.0, "mm", 0)]
     notes = ["Grinding follows: the bead is hard."]
     if joint == "plug":
         figures[-1] = ("Hole", plug_hole_mm(t), "mm", 0)
-        notes = ["Weld-through primer between the flanges; start in the middle of the hole on the lower sheet."]
+        notes = [
+            "Weld-through primer between the flanges; start in the middle of the hole on the lower sheet."
+        ]
     gap = min(t, BUTT_GAP_MOST_MM) if joint == "butt" else 0.0
     return gap, figures, amps * volts * seconds * EFFICIENCY["mig"], notes
 
 
 def _tig(joint: str, t: float):
     if joint == "plug":
-        raise BadField("TIG is a poor plug weld on lapped sheet: the lower sheet does not fuse before the rim burns away.", "joint", "Take MIG for plugs.")
+        raise BadField(
+            "TIG is a poor plug weld on lapped sheet: the lower sheet does not fuse before the rim burns away.",
+            "joint",
+            "Take MIG for plugs.",
+        )
     amps = TIG_A_PER_MM * t * JOINT_SHARE[joint]
     volts = LOAD_LINE["tig"][0] + LOAD_LINE["tig"][1] * amps
-    figures = [("Current", amps, "A", 0), ("Tungsten", 1.6 if t <= 2 else 2.4, "mm", 1), ("Filler", 1.0 if t <= 1 else 1.6, "mm", 1)]
+    figures = [
+        ("Current", amps, "A", 0),
+        ("Tungsten", 1.6 if t <= 2 else 2.4, "mm", 1),
+        ("Filler", 1.0 if t <= 1 else 1.6, "mm", 1),
+    ]
     figures += [("Gas", 7.0, "l/min", 0), ("Tack", 1.0, "s", 1), ("After-gas", 5.0, "s", 0)]
-    return 0.0, figures, amps * volts * 1.0 * EFFICIENCY["tig"], ["No gap at all, and clean metal on both faces."]
+    return (
+        0.0,
+        figures,
+        amps * volts * 1.0 * EFFICIENCY["tig"],
+        ["No gap at all, and clean metal on both faces."],
+    )
 
 
 def _spot(joint: str, t: float):
     if joint in ("butt", "joggle"):
-        raise BadField("A resistance spot welder needs two sheets lying on each other.", "joint", "Choose lap or plug, or another process.")
+        raise BadField(
+            "A resistance spot welder needs two sheets lying on each other.",
+            "joint",
+            "Choose lap or plug, or another process.",
+        )
     figures = [
         ("Current", 6.0 + 2.0 * t, "kA", 1),
         ("Time", 8 * t, "cycles", 0),
@@ -118,11 +148,30 @@ def _spot(joint: str, t: float):
     ]
     # Half the electrical energy stays in the sheet: I^2 R t with R of 100 microohm.
     energy = (1000 * (6.0 + 2.0 * t)) ** 2 * 100e-6 * (8 * t / 50) * 0.5
-    return 0.0, figures, energy, ["Both sides must be reached. Peel a scrap of the same layers: the nugget must tear out of one sheet."]
+    return (
+        0.0,
+        figures,
+        energy,
+        [
+            "Both sides must be reached. Peel a scrap of the same layers: the nugget must tear out of one sheet."
+        ],
+    )
 
 
 def _braze(joint: str, t: float):
     if joint == "butt":
-        raise BadField("A brazed butt in thin sheet has no strength.", "joint", "Choose a lap or a joggle, and braze only where the maker brazed.")
+        raise BadField(
+            "A brazed butt in thin sheet has no strength.",
+            "joint",
+            "Choose a lap or a joggle, and braze only where the maker brazed.",
+        )
     figures = [("Nozzle", 1.0 + t, "size", 0), ("Filler", 1.6, "mm", 1), ("Clearance", 0.1, "mm", 1)]
-    return 0.0, figures, 1500.0 * t, ["Only where the maker brazed. The flux must be washed off or it rusts.", "Brass fume: fan and mask."]
+    return (
+        0.0,
+        figures,
+        1500.0 * t,
+        [
+            "Only where the maker brazed. The flux must be washed off or it rusts.",
+            "Brass fume: fan and mask.",
+        ],
+    )

@@ -80,7 +80,11 @@ def tack_order(request: TackRequest) -> TackPlan:
     Source: docs/methods.md section 5.
     """
     if request.limit_C <= request.ambient_C:
-        raise BadField("The plate never cools below the air around it.", "limit_C", "Set the limit above the ambient temperature.")
+        raise BadField(
+            "The plate never cools below the air around it.",
+            "limit_C",
+            "Set the limit above the ambient temperature.",
+        )
     corners = [p for i, p in enumerate(request.path) if i == 0 or math.dist(p, request.path[i - 1]) > 1e-6]
     if request.closed and math.dist(corners[0], corners[-1]) < 1e-6:
         corners.pop()
@@ -91,7 +95,12 @@ def tack_order(request: TackRequest) -> TackPlan:
         raise BadOutline(f"The seam is only {line.length:.1f} mm long.", "path", "One tack closes it.")
     places, passes = _places(line, corners, request)
     points = get_coordinates(line_interpolate_point(line, places))
-    plate = Plate(thickness_mm=request.thickness_mm, energy_j=request.tack_energy_J, cooling=request.cooling, ambient_c=request.ambient_C)
+    plate = Plate(
+        thickness_mm=request.thickness_mm,
+        energy_j=request.tack_energy_J,
+        cooling=request.cooling,
+        ambient_c=request.ambient_C,
+    )
     order, starts, waits, before = _walk(points, passes, plate, request.limit_C)
     tacks = [
         Tack(
@@ -151,7 +160,9 @@ def pass_list(tacks: Sequence[Mapping[str, Any]]) -> list[Pass]:
 
 def _widest(places: list[float], length: float, closed: bool) -> float:
     ordered = sorted(places)
-    gaps = [b - a for a, b in zip(ordered, ordered[1:], strict=False)] + ([length - ordered[-1] + ordered[0]] if closed else [])
+    gaps = [b - a for a, b in zip(ordered, ordered[1:], strict=False)] + (
+        [length - ordered[-1] + ordered[0]] if closed else []
+    )
     return max(gaps, default=0.0)
 
 
@@ -159,10 +170,16 @@ def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list
     """Distances along the seam and the pass of each: 1 = corners and ends, 2 = pitch, then halves until closed."""
     marks = _corner_marks(line, corners, request.closed)
     places, passes = list(marks), [1] * len(marks)
-    if line.length / request.pitch_mm > MOST_TACKS or line.length / request.tack_length_mm > 2 * MOST_TACKS:  # before the work
-        raise BadField(f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams.")
+    if (
+        line.length / request.pitch_mm > MOST_TACKS or line.length / request.tack_length_mm > 2 * MOST_TACKS
+    ):  # before the work
+        raise BadField(
+            f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams."
+        )
     stops = sorted(marks)
-    spans = list(zip(stops, stops[1:], strict=False)) + ([(stops[-1], stops[0] + line.length)] if request.closed else [])
+    spans = list(zip(stops, stops[1:], strict=False)) + (
+        [(stops[-1], stops[0] + line.length)] if request.closed else []
+    )
     widest = 0.0
     fields: list[tuple[float, float]] = []
     for a, b in spans:
@@ -185,7 +202,9 @@ def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list
             split += [(a, middle), (middle, b)]
         fields, number = split, number + 1
         if len(places) > MOST_TACKS:
-            raise BadField(f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams.")
+            raise BadField(
+                f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams."
+            )
     return places, _renumbered(np.array(passes))
 
 
@@ -201,7 +220,9 @@ def _corner_marks(line: LineString, corners: list, closed: bool) -> list[float]:
     for i in range(n):
         if closed or 0 < i < n - 1:
             a, b, c = corners[i - 1], corners[i], corners[(i + 1) % n]
-            turn = (math.atan2(c[1] - b[1], c[0] - b[0]) - math.atan2(b[1] - a[1], b[0] - a[0]) + math.pi) % (2 * math.pi) - math.pi
+            turn = (math.atan2(c[1] - b[1], c[0] - b[0]) - math.atan2(b[1] - a[1], b[0] - a[0]) + math.pi) % (
+                2 * math.pi
+            ) - math.pi
             turns.append((distance, math.degrees(turn)))
         distance += math.dist(corners[i], corners[(i + 1) % n])
     marks: list[float] = [] if closed else [0.0, line.length]
@@ -210,7 +231,9 @@ def _corner_marks(line: LineString, corners: list, closed: bool) -> list[float]:
         if group and (place[0] - group[-1][0] > CORNER_REACH_MM or place[1] * group[-1][1] < 0):
             total = sum(turn for _, turn in group)
             if abs(total) >= CORNER_DEG:
-                count = 1 if len(group) == 1 else max(1, round(abs(total) / 100))  # a half circle counts as two corners
+                count = (
+                    1 if len(group) == 1 else max(1, round(abs(total) / 100))
+                )  # a half circle counts as two corners
                 first, last = group[0][0], group[-1][0]
                 marks += [first + (last - first) * (k + 0.5) / count for k in range(count)]
             group = []
@@ -224,13 +247,19 @@ def _kept_apart(marks: list[float], length: float, closed: bool) -> list[float]:
     kept = [] if closed else [0.0]
     for mark in sorted(marks):
         clear_behind = not kept or mark - kept[-1] >= TACK_LENGTH_MM
-        clear_ahead = length + kept[0] - mark >= TACK_LENGTH_MM if closed and kept else closed or length - mark >= TACK_LENGTH_MM
+        clear_ahead = (
+            length + kept[0] - mark >= TACK_LENGTH_MM
+            if closed and kept
+            else closed or length - mark >= TACK_LENGTH_MM
+        )
         if clear_behind and clear_ahead:
             kept.append(mark)
     return (kept or [0.0]) if closed else [*kept, length]
 
 
-def _walk(points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float) -> tuple[list[int], list[float], list[float], list[float]]:
+def _walk(
+    points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float
+) -> tuple[list[int], list[float], list[float], list[float]]:
     """Choose tack after tack: the pass in hand first, then cool and far from the last, waiting where all are too hot."""
     count = len(points)
     # Single precision is plenty to choose by, and twice as quick; the temperatures told are worked out in double below.
@@ -244,7 +273,9 @@ def _walk(points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float) 
             still = np.setdiff1d(np.arange(count), order[:n], assume_unique=True)
             todo = still[passes[still] == passes[still].min()]
             left = len(todo)
-            rows = np.zeros((left, count), np.float32)  # squared distances, a row a place to do, a column a tack done
+            rows = np.zeros(
+                (left, count), np.float32
+            )  # squared distances, a row a place to do, a column a tack done
             rows[:, :n] = squared[np.ix_(todo, order[:n])]
         else:
             rows[:left, n - 1] = squared[todo[:left], order[n - 1]]
@@ -257,7 +288,9 @@ def _walk(points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float) 
     return order.tolist(), starts.tolist(), waits.tolist(), before.tolist()
 
 
-def _next(distances: np.ndarray, started: np.ndarray, ready: float, plate: Plate, limit_c: float, far: float) -> tuple[int, float]:
+def _next(
+    distances: np.ndarray, started: np.ndarray, ready: float, plate: Plate, limit_c: float, far: float
+) -> tuple[int, float]:
     """Which row is next and when it starts. Args: distances: squared, (places, tacks); started: (tacks,)."""
     rise = plate.rise(distances, ready - started)
     allowed = (limit_c - plate.ambient_c) * (1 - 1e-5)

@@ -8,13 +8,18 @@ LONGEST_NAME = 40
 class WelcomeForm(UserCreationForm):
     """The owner's account: a name that appears in the record, as people have names, and a password. A refused form keeps all that was typed."""
 
-    username = forms.CharField(max_length=LONGEST_NAME, error_messages={"required": "Write the name that shall stand beside what you record."})
+    username = forms.CharField(
+        max_length=LONGEST_NAME,
+        error_messages={"required": "Write the name that shall stand beside what you record."},
+    )
 
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
         self.fields["username"].label = "Your name"
         self.fields["username"].help_text = "It stands beside everything you record."
-        self.fields["password1"].help_text = "Ten characters or more. There is nobody who could send you a new one: write it down."
+        self.fields[
+            "password1"
+        ].help_text = "Ten characters or more. There is nobody who could send you a new one: write it down."
         self.fields["password2"].label = "Password again"
         self.fields["password2"].help_text = ""
         self.fields["username"].widget.attrs |= {"autofocus": True, "autocomplete": "username"}
@@ -36,4 +41,6 @@ class SignInForm(AuthenticationForm):
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
         self.fields["username"].label = "Your name"
-        self.error_messages["invalid_login"] = "That name and password do not go together. Capitals count in both."
+        self.error_messages["invalid_login"] = (
+            "That name and password do not go together. Capitals count in both."
+        )

@@ -51,8 +51,13 @@ class PreferencesMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        wanted = Preferences.objects.filter(user=request.user).first() if request.user.is_authenticated else None
-        held = units.unit.set(wanted.unit if wanted else "mm"), units.american_terms.set(bool(wanted and wanted.american_terms))
+        wanted = (
+            Preferences.objects.filter(user=request.user).first() if request.user.is_authenticated else None
+        )
+        held = (
+            units.unit.set(wanted.unit if wanted else "mm"),
+            units.american_terms.set(bool(wanted and wanted.american_terms)),
+        )
         try:
             response = self.get_response(request)
             if units.american_terms.get() and not response.streaming:

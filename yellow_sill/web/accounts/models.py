@@ -9,7 +9,9 @@ from yellow_sill.core.units import UNITS
 class Preferences(models.Model):
     """One person's display settings. Everything is stored in millimetres and written in British terms."""
 
-    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="preferences")
+    user = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="preferences"
+    )
     unit = models.CharField(max_length=2, choices=[(unit, unit) for unit in UNITS], default="mm")
     american_terms = models.BooleanField(default=False)
 

@@ -28,7 +28,12 @@ def shown_points(view: ShellView, points: Sequence[DatumPoint]) -> list[DatumPoi
 
 
 def board_points(
-    view: ShellView, points: Sequence[DatumPoint], result: Adjusted | None, moves: Sequence[Movement] | None = None, chosen: str = "", query: str = ""
+    view: ShellView,
+    points: Sequence[DatumPoint],
+    result: Adjusted | None,
+    moves: Sequence[Movement] | None = None,
+    chosen: str = "",
+    query: str = "",
 ) -> list[dict[str, Any]]:
     """Each point in the view's plane with its deviation (or, when comparing, its movement) and ellipse."""
     adjusted = {point.id: point for point in result.points} if result else {}
@@ -49,7 +54,12 @@ def board_points(
         if moves is not None:
             if move is not None:
                 off = [move.dx_mm, move.dy_mm, move.dz_mm]
-                entry |= {"off": in_view(off, view.u_axis, view.v_axis), "length": move.length_mm, "dz": move.dz_mm, "flag": "out" if move.real else "ok"}
+                entry |= {
+                    "off": in_view(off, view.u_axis, view.v_axis),
+                    "length": move.length_mm,
+                    "dz": move.dz_mm,
+                    "flag": "out" if move.real else "ok",
+                }
         elif found is not None:
             off = [found.dx_mm, found.dy_mm, found.dz_mm]
             entry |= {
@@ -72,9 +82,18 @@ def strips(view: ShellView, points: Sequence[dict[str, Any]]) -> list[dict[str, 
         sides = [(view.title, told)]
     else:
         left_v = -1 if view.v_axis == "y" else 1
-        sides = [("Left side", [p for p in told if p["at"][1] * left_v >= 0]), ("Right side", [p for p in told if p["at"][1] * left_v < 0])]
+        sides = [
+            ("Left side", [p for p in told if p["at"][1] * left_v >= 0]),
+            ("Right side", [p for p in told if p["at"][1] * left_v < 0]),
+        ]
     return [
-        {"title": title, "points": [{"u": p["at"][0], "dz": p["dz"], "flag": p["flag"], "code": p["code"]} for p in sorted(group, key=lambda p: p["at"][0])]}
+        {
+            "title": title,
+            "points": [
+                {"u": p["at"][0], "dz": p["dz"], "flag": p["flag"], "code": p["code"]}
+                for p in sorted(group, key=lambda p: p["at"][0])
+            ],
+        }
         for title, group in sides
         if len(group) > 1
     ]
@@ -85,7 +104,9 @@ def is_plan(view: ShellView) -> bool:
     return {view.u_axis[-1], view.v_axis[-1]} == {"x", "y"}
 
 
-def drawn_diagonals(view: ShellView, points: Sequence[DatumPoint], result: Adjusted | None) -> dict[str, Any] | None:
+def drawn_diagonals(
+    view: ShellView, points: Sequence[DatumPoint], result: Adjusted | None
+) -> dict[str, Any] | None:
     """The long diagonals for a plan view, with their ends in its plane."""
     if result is None or not is_plan(view):
         return None
@@ -95,12 +116,21 @@ def drawn_diagonals(view: ShellView, points: Sequence[DatumPoint], result: Adjus
         return None
     place = lambda pair: [in_view(book[code], view.u_axis, view.v_axis) for code in pair]  # noqa: E731
     return {
-        "lines": [{"ends": place(pair), "names": list(pair), "mm": mm} for pair, mm in zip((found.first, found.second), found.lengths_mm, strict=True)],
+        "lines": [
+            {"ends": place(pair), "names": list(pair), "mm": mm}
+            for pair, mm in zip((found.first, found.second), found.lengths_mm, strict=True)
+        ],
         "differ": found.differ_mm,
     }
 
 
-def turntable(vehicle: Vehicle, points: Sequence[DatumPoint], result: Adjusted | None, read: Sequence[Sequence[str]], chosen: str) -> dict[str, Any]:
+def turntable(
+    vehicle: Vehicle,
+    points: Sequence[DatumPoint],
+    result: Adjusted | None,
+    read: Sequence[Sequence[str]],
+    chosen: str,
+) -> dict[str, Any]:
     """Points and lines in space for the turntable: nominal and adjusted places, the pairs that were taped, the body as thin lines."""
     adjusted = {point.id: point for point in result.points} if result else {}
     book = {point.code for point in points}
@@ -110,7 +140,9 @@ def turntable(vehicle: Vehicle, points: Sequence[DatumPoint], result: Adjusted |
                 "code": point.code,
                 "name": point.name,
                 "at": point.nominal,
-                "off": [found.dx_mm, found.dy_mm, found.dz_mm] if (found := adjusted.get(point.code)) else None,
+                "off": [found.dx_mm, found.dy_mm, found.dz_mm]
+                if (found := adjusted.get(point.code))
+                else None,
                 "length": found.length_mm if found else None,
                 "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm) if found else "none",
                 "trusted": point.trusted,
@@ -136,7 +168,11 @@ def _body_lines(vehicle_id: int, _stamp) -> list[list[list[float]]]:
     views = {view.name: view for view in ShellView.objects.filter(vehicle_id=vehicle_id)}
     half_at = _half_width(views.get("front"))
     out: list[list[list[float]]] = []
-    panels = Panel.objects.filter(view__vehicle_id=vehicle_id).select_related("view").defer("view__features", "view__silhouette")
+    panels = (
+        Panel.objects.filter(view__vehicle_id=vehicle_id)
+        .select_related("view")
+        .defer("view__features", "view__silhouette")
+    )
     for panel in panels:
         name = panel.view.name
         ring = [*panel.outline, panel.outline[0]]
@@ -164,5 +200,8 @@ def _half_width(front: ShellView | None):
         cut = shape.intersection(LineString([(-3000, z), (3000, z)]))
         widths.append(max(abs(cut.bounds[0]), abs(cut.bounds[2])) if not cut.is_empty else 0.0)
     sill = float(np.interp(low + 0.25 * (high - low), heights, widths))
-    widths = [max(width, 0.94 * sill) if z < low + 0.35 * (high - low) else width for z, width in zip(heights, widths, strict=True)]
+    widths = [
+        max(width, 0.94 * sill) if z < low + 0.35 * (high - low) else width
+        for z, width in zip(heights, widths, strict=True)
+    ]
     return lambda z: float(np.interp(z, heights, widths))

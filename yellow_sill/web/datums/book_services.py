@@ -14,7 +14,18 @@ from yellow_sill.web.shells.models import Vehicle
 from .models import DatumPoint, Reading
 
 #: What a row of the table sets in a point, beside its nominal place.
-FROM_TABLE = ("code", "name", "kind", "how", "source", "source_note", "tolerance_mm", "trusted", "trust_sigma_mm", "mirror_code")
+FROM_TABLE = (
+    "code",
+    "name",
+    "kind",
+    "how",
+    "source",
+    "source_note",
+    "tolerance_mm",
+    "trusted",
+    "trust_sigma_mm",
+    "mirror_code",
+)
 
 
 class PointInUse(CoreError):
@@ -76,13 +87,19 @@ def change_point(point: DatumPoint, values: Mapping, *, version: int | None, by:
         if point.vehicle.datum_points.filter(code__iexact=values["code"]).exists():
             raise BadField(f"There is a point {values['code']} already.", "code", "Choose another name.")
         if in_use(point):
-            raise PointInUse(f"Rounds name {point.code} already: it keeps its name.", "code", "Add a new point instead.")
+            raise PointInUse(
+                f"Rounds name {point.code} already: it keeps its name.", "code", "Add a new point instead."
+            )
     point.save_as(version, by, **values)
 
 
 def in_use(point: DatumPoint) -> bool:
     """Whether a round plans or has a reading of this point."""
-    planned = any(point.code in codes for plan in point.vehicle.rounds.values_list("plan", flat=True) for _, codes in plan)
+    planned = any(
+        point.code in codes
+        for plan in point.vehicle.rounds.values_list("plan", flat=True)
+        for _, codes in plan
+    )
     return planned or Reading.objects.filter(Q(first=point) | Q(second=point) | Q(third=point)).exists()
 
 
@@ -106,7 +123,9 @@ def delete_point(point: DatumPoint) -> None:
         point.delete()
     except RestrictedError:
         raise PointInUse(
-            f"Readings hang on {point.code}: it stays in the book.", "code", "Strike the readings, or leave the point out of new rounds."
+            f"Readings hang on {point.code}: it stays in the book.",
+            "code",
+            "Strike the readings, or leave the point out of new rounds.",
         ) from None
 
 

@@ -23,7 +23,9 @@ class PointForm(forms.Form):
     code = forms.CharField(max_length=12, label="Name on the drawing", help_text="Short, such as 2L.")
     name = forms.CharField(max_length=60, label="What it is")
     kind = forms.ChoiceField(choices=list(POINT_KINDS.items()), label="Kind")
-    how = forms.CharField(max_length=200, required=False, label="How to find it again", widget=forms.Textarea(attrs={"rows": 2}))
+    how = forms.CharField(
+        max_length=200, required=False, label="How to find it again", widget=forms.Textarea(attrs={"rows": 2})
+    )
     x_mm = NumberField(least=-FARTHEST_MM, most=FARTHEST_MM, label="x, aft of the front axle, mm")
     y_mm = NumberField(least=-FARTHEST_MM, most=FARTHEST_MM, label="y, right of the middle, mm")
     z_mm = NumberField(least=-FARTHEST_MM, most=FARTHEST_MM, label="z, above the datum, mm")
@@ -33,7 +35,11 @@ class PointForm(forms.Form):
     mirror_code = forms.CharField(max_length=12, required=False, label="Its pair on the other side")
     trusted = forms.BooleanField(required=False, label="Trusted: nobody has ever touched it")
     trust_sigma_mm = NumberField(
-        least=LEAST_SIGMA_MM, most=20, required=False, label="If trusted: its place is sure to, mm", help_text="One standard error. Empty means 0.5."
+        least=LEAST_SIGMA_MM,
+        most=20,
+        required=False,
+        label="If trusted: its place is sure to, mm",
+        help_text="One standard error. Empty means 0.5.",
     )
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
 
@@ -58,17 +64,24 @@ class PointForm(forms.Form):
 
 class RoundForm(forms.Form):
     stage = forms.ChoiceField(
-        choices=[("", "Say which"), *STAGES.items()], label="Stage", error_messages={"required": "Say at which stage of the rebuild it is taken."}
+        choices=[("", "Say which"), *STAGES.items()],
+        label="Stage",
+        error_messages={"required": "Say at which stage of the rebuild it is taken."},
     )
     about = forms.ChoiceField(required=False, label="For")
     taken_on = DateField(label="Day")
     tape_sigma_mm = NumberField(least=0.1, most=20, label="A tape reading is sure to, mm")
     height_sigma_mm = NumberField(least=0.1, most=20, label="A height is sure to, mm")
-    note = forms.CharField(required=False, max_length=2000, label="Note", widget=forms.Textarea(attrs={"rows": 2}))
+    note = forms.CharField(
+        required=False, max_length=2000, label="Note", widget=forms.Textarea(attrs={"rows": 2})
+    )
 
     def __init__(self, *args, subjects=(), **kwargs) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["about"].choices = [("", "The whole shell"), *((each.code, f"{each.code}, {each.title}") for each in subjects)]
+        self.fields["about"].choices = [
+            ("", "The whole shell"),
+            *((each.code, f"{each.code}, {each.title}") for each in subjects),
+        ]
 
 
 class RoundCorrectionForm(forms.Form):
@@ -80,7 +93,11 @@ class RoundCorrectionForm(forms.Form):
 
 
 class BookTableForm(forms.Form):
-    table = forms.FileField(label="Take in a table", help_text="CSV; known names are changed, others added.", error_messages={"required": "Choose a file."})
+    table = forms.FileField(
+        label="Take in a table",
+        help_text="CSV; known names are changed, others added.",
+        error_messages={"required": "Choose a file."},
+    )
 
 
 class StandRowForm(forms.Form):
@@ -98,21 +115,35 @@ class StandRowForm(forms.Form):
 
     def clean(self) -> dict:
         values = super().clean()
-        if values.get("id") and not self.errors and (values.get("x_mm") is None or values.get("y_mm") is None):
-            raise forms.ValidationError(f"Where does {values['id']} stand? Give x and y, or drag it on the board.")
+        if (
+            values.get("id")
+            and not self.errors
+            and (values.get("x_mm") is None or values.get("y_mm") is None)
+        ):
+            raise forms.ValidationError(
+                f"Where does {values['id']} stand? Give x and y, or drag it on the board."
+            )
         return values
 
     def stored(self) -> dict | None:
         values = self.cleaned_data
-        return values | {"packed_mm": values["packed_mm"] or 0.0, "most_mm": values["most_mm"] or 100.0} if values.get("id") else None
+        return (
+            values | {"packed_mm": values["packed_mm"] or 0.0, "most_mm": values["most_mm"] or 100.0}
+            if values.get("id")
+            else None
+        )
 
 
 StandRows = forms.formset_factory(StandRowForm, extra=0, max_num=4, validate_max=True)
 
 
 class StandsForm(forms.Form):
-    packers = forms.CharField(max_length=120, label="Packers at hand, mm", help_text="Thicknesses with a space between: 1 2 3 5 10.")
-    rigid = forms.BooleanField(required=False, label="The shell is stiff: it will not settle onto a fourth stand by itself")
+    packers = forms.CharField(
+        max_length=120, label="Packers at hand, mm", help_text="Thicknesses with a space between: 1 2 3 5 10."
+    )
+    rigid = forms.BooleanField(
+        required=False, label="The shell is stiff: it will not settle onto a fourth stand by itself"
+    )
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
 
     def clean_packers(self) -> list[float]:

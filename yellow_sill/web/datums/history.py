@@ -19,7 +19,14 @@ def history(vehicle: Vehicle, point: DatumPoint) -> dict[str, Any] | None:
         found = next((each for each in result.points if each.id == point.code), None) if result else None
         if found:
             sure = found.unsure_mm
-            rows.append({"round": round_, "found": found, "sure": sure, "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm)})
+            rows.append(
+                {
+                    "round": round_,
+                    "found": found,
+                    "sure": sure,
+                    "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
+                }
+            )
     if not rows:
         return None
     first, last = rows[0]["round"].taken_on.toordinal(), rows[-1]["round"].taken_on.toordinal()
@@ -29,8 +36,18 @@ def history(vehicle: Vehicle, point: DatumPoint) -> dict[str, Any] | None:
         days = row["round"].taken_on.toordinal() - first
         share = days / (last - first) if last > first else (place / max(1, len(rows) - 1))
         row |= {"x": round(10 + (WIDE - 20) * share, 1), "y": up(row["found"].length_mm)}
-        row |= {"top": up(row["found"].length_mm + row["sure"]), "low": up(max(0.0, row["found"].length_mm - row["sure"]))}
+        row |= {
+            "top": up(row["found"].length_mm + row["sure"]),
+            "low": up(max(0.0, row["found"].length_mm - row["sure"])),
+        }
     for before, row in zip([None, *rows], rows, strict=False):
         row["named"] = before is None or row["x"] - before["x"] > 14
     line = "M" + "L".join(f"{row['x']} {row['y']}" for row in rows)
-    return {"rows": rows, "line": line, "tolerance_y": up(point.tolerance_mm), "wide": WIDE, "high": HIGH, "most": round(most, 1)}
+    return {
+        "rows": rows,
+        "line": line,
+        "tolerance_y": up(point.tolerance_mm),
+        "wide": WIDE,
+        "high": HIGH,
+        "most": round(most, 1),
+    }

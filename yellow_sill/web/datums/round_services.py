@@ -13,7 +13,13 @@ from django.utils import timezone
 from yellow_sill.core.datum.adjust import AdjustRequest, adjust
 from yellow_sill.core.datum.compare import Movement, compare
 from yellow_sill.core.datum.network import KIND_WORDS, POINTS_OF
-from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM, NextReadingRequest, NextReadings, next_reading
+from yellow_sill.core.datum.next_reading import (
+    HEIGHT_SIGMA_MM,
+    TAPE_SIGMA_MM,
+    NextReadingRequest,
+    NextReadings,
+    next_reading,
+)
 from yellow_sill.core.datum.results import Adjusted
 from yellow_sill.core.datum.shape import Shape, ShapeRequest, shape
 from yellow_sill.core.datum.sight import Bar, Plate, Sheet, in_reach
@@ -42,14 +48,20 @@ def sheets_of(vehicle: Vehicle) -> list[Sheet]:
     """The shell's floor, which no tape goes through, as far as the underside shows it."""
     panels = [
         panel
-        for panel in Panel.objects.filter(view__vehicle=vehicle, view__name="underside").only("code", "outline", "holes")
+        for panel in Panel.objects.filter(view__vehicle=vehicle, view__name="underside").only(
+            "code", "outline", "holes"
+        )
         if not panel.code.removeprefix("L-").removeprefix("R-").startswith(BELOW)
     ]
     if not panels:
         return []
     turned = lambda ring: [(float(u), -float(v)) for u, v in ring]  # noqa: E731 - the underside's v is -y
     height = floor_height_mm(vehicle.body_type, vehicle.dimensions_mm)
-    return [Sheet.model_construct(axis="z", at_mm=height, outlines=[turned(panel.outline) for panel in panels], holes=[])]
+    return [
+        Sheet.model_construct(
+            axis="z", at_mm=height, outlines=[turned(panel.outline) for panel in panels], holes=[]
+        )
+    ]
 
 
 def structure_in_sight(vehicle: Vehicle) -> tuple[list[Plate], list[Bar]]:
@@ -70,11 +82,26 @@ def _what_more(vehicle: Vehicle, points: Sequence[DatumPoint], plan: Sequence) -
     """Distances beyond a plan's own, for points that it would leave less sure than a verdict needs."""
     plates, bars = structure_in_sight(vehicle)
     sigma = {"height": HEIGHT_SIGMA_MM}
-    readings = [{"id": str(i), "kind": kind, "points": codes, "value": 1.0, "sigma_mm": sigma.get(kind, TAPE_SIGMA_MM)} for i, (kind, codes) in enumerate(plan)]
+    readings = [
+        {
+            "id": str(i),
+            "kind": kind,
+            "points": codes,
+            "value": 1.0,
+            "sigma_mm": sigma.get(kind, TAPE_SIGMA_MM),
+        }
+        for i, (kind, codes) in enumerate(plan)
+    ]
     asked = {"points": _asked(points), "readings": readings, "heights_from": "level", "wanted": MOST_MORE}
-    told = next_reading(NextReadingRequest.read(asked | {"sheets": sheets_of(vehicle), "plates": plates, "bars": bars}))
+    told = next_reading(
+        NextReadingRequest.read(asked | {"sheets": sheets_of(vehicle), "plates": plates, "bars": bars})
+    )
     needed = [
-        each for each, before in zip(told.readings, [told.worst_before_mm, *(r.worst_after_mm for r in told.readings)], strict=False) if before > SURE_ENOUGH_MM
+        each
+        for each, before in zip(
+            told.readings, [told.worst_before_mm, *(r.worst_after_mm for r in told.readings)], strict=False
+        )
+        if before > SURE_ENOUGH_MM
     ]
     return [[each.kind, each.points] for each in needed]
 
@@ -82,7 +109,9 @@ def _what_more(vehicle: Vehicle, points: Sequence[DatumPoint], plan: Sequence) -
 def _asked(points: Sequence[DatumPoint]) -> list[dict]:
     """Points of the book as the core takes them."""
     names = ("trusted", "trust_sigma_mm", "tolerance_mm")
-    return [{"id": p.code, "nominal": p.nominal, **{name: getattr(p, name) for name in names}} for p in points]
+    return [
+        {"id": p.code, "nominal": p.nominal, **{name: getattr(p, name) for name in names}} for p in points
+    ]
 
 
 @transaction.atomic
@@ -105,7 +134,11 @@ def open_round(
     if stage not in STAGES:
         raise BadField("There is no such stage.", "stage", f"Choose one of: {', '.join(STAGES.values())}.")
     if len(points) < 3:
-        raise BadField("The datum book has fewer than three points.", "about", "Bring in the starting set, or add points.")
+        raise BadField(
+            "The datum book has fewer than three points.",
+            "about",
+            "Bring in the starting set, or add points.",
+        )
     ids, nominal = [point.code for point in points], np.array([point.nominal for point in points])
     wanted = None
     plates, bars = structure_in_sight(vehicle)
@@ -114,13 +147,31 @@ def open_round(
         if chosen is None:
             raise BadField(f"There is no {about} on this vehicle.", "about", "Choose one of the list.")
         wanted = points_near(ids, nominal, chosen.box, [point.code for point in points if point.trusted])
-        wanted = with_ties(ids, nominal, wanted, in_reach(nominal, sheets_of(vehicle), plates=plates, bars=bars))
-    plan = [[each.kind, list(each.points)] for each in planned_round(ids, nominal, sheets_of(vehicle), wanted=wanted, plates=plates, bars=bars)]
+        wanted = with_ties(
+            ids, nominal, wanted, in_reach(nominal, sheets_of(vehicle), plates=plates, bars=bars)
+        )
+    plan = [
+        [each.kind, list(each.points)]
+        for each in planned_round(ids, nominal, sheets_of(vehicle), wanted=wanted, plates=plates, bars=bars)
+    ]
     plan += _what_more(vehicle, [point for point in points if wanted is None or point.code in wanted], plan)
     number = (vehicle.rounds.aggregate(last=Max("number"))["last"] or 0) + 1
-    sigmas = {name: value for name, value in (("tape_sigma_mm", tape_sigma_mm), ("height_sigma_mm", height_sigma_mm)) if value}
+    sigmas = {
+        name: value
+        for name, value in (("tape_sigma_mm", tape_sigma_mm), ("height_sigma_mm", height_sigma_mm))
+        if value
+    }
     return Round.objects.create(
-        vehicle=vehicle, number=number, stage=stage, about=about, taken_on=taken_on, by=by, changed_by=by, note=note, plan=plan, **sigmas
+        vehicle=vehicle,
+        number=number,
+        stage=stage,
+        about=about,
+        taken_on=taken_on,
+        by=by,
+        changed_by=by,
+        note=note,
+        plan=plan,
+        **sigmas,
     )
 
 
@@ -136,7 +187,15 @@ class Kept:
 
 @transaction.atomic
 def keep_reading(
-    round_: Round, kind: str, codes: Sequence[str], typed: str, *, by: str, device: str = "", replaces: int | None = None, value: float | None = None
+    round_: Round,
+    kind: str,
+    codes: Sequence[str],
+    typed: str,
+    *,
+    by: str,
+    device: str = "",
+    replaces: int | None = None,
+    value: float | None = None,
 ) -> Kept:
     """Store one reading as typed, at once; what looks wrong is asked about afterwards.
 
@@ -149,30 +208,51 @@ def keep_reading(
         value = -value  # left is below 0, but nobody types the sign of a side
     if replaces is not None:
         strike(round_, replaces, "mistyped", by=by)
-    number = {f"{name}_id": point.pk for name, point in zip(("first", "second", "third"), points, strict=False)}
+    number = {
+        f"{name}_id": point.pk for name, point in zip(("first", "second", "third"), points, strict=False)
+    }
     reading = Reading.objects.create(
-        round=round_, kind=kind, value=value, typed=(typed or f"{value:g}")[:40], by=by, made_at=timezone.now(), device=device, **number
+        round=round_,
+        kind=kind,
+        value=value,
+        typed=(typed or f"{value:g}")[:40],
+        by=by,
+        made_at=timezone.now(),
+        device=device,
+        **number,
     )
     expected, last = expected_value(round_, kind, points)
     question, meant = "", None
     if expected is not None or last is not None:
         unit = units.unit.get()
         question = doubt(value, last if expected is None else expected, last, unit)
-        slip = likely_slip(value, expected if last is None else last, 6.0) if question and unit == "mm" else None
+        slip = (
+            likely_slip(value, expected if last is None else last, 6.0) if question and unit == "mm" else None
+        )
         meant = slip.value if slip else None
     same = [each.value for each in same_readings(round_, kind, codes)]
-    return Kept(reading=reading, question=question, meant=meant, spread=spread_words(same, sigma_of(round_, kind)))
+    return Kept(
+        reading=reading, question=question, meant=meant, spread=spread_words(same, sigma_of(round_, kind))
+    )
 
 
 def _points(vehicle: Vehicle, kind: str, codes: Sequence[str]) -> list[DatumPoint]:
     if kind not in POINTS_OF:
-        raise BadField("There is no such kind of reading.", "kind", f"Choose one of: {', '.join(KIND_WORDS.values())}.")
+        raise BadField(
+            "There is no such kind of reading.", "kind", f"Choose one of: {', '.join(KIND_WORDS.values())}."
+        )
     if len(codes) != POINTS_OF[kind] or len(set(codes)) < len(codes):
-        raise BadField(f"A {KIND_WORDS[kind].lower()} joins {POINTS_OF[kind]} different points.", "points", "Choose them on the board or in the list.")
+        raise BadField(
+            f"A {KIND_WORDS[kind].lower()} joins {POINTS_OF[kind]} different points.",
+            "points",
+            "Choose them on the board or in the list.",
+        )
     found = {point.code: point for point in vehicle.datum_points.filter(code__in=codes)}
     for code in codes:
         if code not in found:
-            raise BadField(f"There is no point {code} in the book.", "points", "Add it to the datum book first.")
+            raise BadField(
+                f"There is no point {code} in the book.", "points", "Add it to the datum book first."
+            )
     return [found[code] for code in codes]
 
 
@@ -193,9 +273,13 @@ def _value(kind: str, typed: str) -> float:
     except CoreError as error:
         raise BadField(error.what, "value", error.mend) from None
     if kind in ("distance", "plumb") and not 0 < value <= 20_000:
-        raise BadField(f"{text[:20]} is no distance on a shell.", "value", "Type what the tape says, in millimetres.")
+        raise BadField(
+            f"{text[:20]} is no distance on a shell.", "value", "Type what the tape says, in millimetres."
+        )
     if abs(value) > 20_000:
-        raise BadField(f"{text[:20]} lies off every shell.", "value", "Type what the rule says, in millimetres.")
+        raise BadField(
+            f"{text[:20]} lies off every shell.", "value", "Type what the rule says, in millimetres."
+        )
     return value
 
 
@@ -223,7 +307,9 @@ def same_readings(round_: Round, kind: str, codes: Sequence[str]) -> list[Readin
     return [each for each in rows if reading_key(each.kind, each.codes) == key]
 
 
-def expected_value(round_: Round, kind: str, points: Sequence[DatumPoint]) -> tuple[float | None, float | None]:
+def expected_value(
+    round_: Round, kind: str, points: Sequence[DatumPoint]
+) -> tuple[float | None, float | None]:
     """What a reading should be by the book, and what it was last time; None where nobody can say.
 
     Heights are above a plane of unknown height: the book says nothing of them, and another round's set-up neither.
@@ -237,7 +323,13 @@ def expected_value(round_: Round, kind: str, points: Sequence[DatumPoint]) -> tu
         span = (at[1] - at[0]) * ([1, 1, 0] if kind == "plumb" else [1, 1, 1])
         expected = float(np.linalg.norm(span))
     key = reading_key(kind, [point.code for point in points])
-    earlier = Reading.objects.filter(round__vehicle=round_.vehicle, round__number__lt=round_.number, kind=kind, struck_why="", first__in=points)
+    earlier = Reading.objects.filter(
+        round__vehicle=round_.vehicle,
+        round__number__lt=round_.number,
+        kind=kind,
+        struck_why="",
+        first__in=points,
+    )
     for each in earlier.select_related("first", "second", "third").order_by("-round__number", "-pk"):
         if reading_key(each.kind, each.codes) == key:
             return expected, each.value
@@ -264,7 +356,16 @@ def averages(round_: Round) -> list[Averaged]:
     out = []
     for key, group in groups.items():
         value, sigma = averaged([each.value for each in group], sigma_of(round_, group[0].kind))
-        out.append(Averaged(key=key, kind=group[0].kind, codes=tuple(group[0].codes), value=value, sigma_mm=sigma, readings=tuple(group)))
+        out.append(
+            Averaged(
+                key=key,
+                kind=group[0].kind,
+                codes=tuple(group[0].codes),
+                value=value,
+                sigma_mm=sigma,
+                readings=tuple(group),
+            )
+        )
     return out
 
 
@@ -273,7 +374,16 @@ def request_of(round_: Round, points: Sequence[DatumPoint], read: Sequence[Avera
     return AdjustRequest.read(
         {
             "points": _asked(points),
-            "readings": [{"id": each.key, "kind": each.kind, "points": list(each.codes), "value": each.value, "sigma_mm": each.sigma_mm} for each in read],
+            "readings": [
+                {
+                    "id": each.key,
+                    "kind": each.kind,
+                    "points": list(each.codes),
+                    "value": each.value,
+                    "sigma_mm": each.sigma_mm,
+                }
+                for each in read
+            ],
             "heights_from": "level",
             "leave_out_undetermined": True,
         }
@@ -290,7 +400,9 @@ class Fit:
 
 def fit_of(round_: Round) -> Fit:
     """Adjust a round as far as it is read. Only the points it touches take part."""
-    read = round_.readings.aggregate(last=Max("pk"), count=Count("pk"), struck=Sum("pk", filter=~Q(struck_why="")))
+    read = round_.readings.aggregate(
+        last=Max("pk"), count=Count("pk"), struck=Sum("pk", filter=~Q(struck_why=""))
+    )
     book = round_.vehicle.datum_points.aggregate(last=Max("changed_at"), count=Count("pk"))
     return _fit(round_.pk, round_.tape_sigma_mm, round_.height_sigma_mm, *read.values(), *book.values())
 
@@ -313,9 +425,13 @@ def _fit(round_id: int, *_stamp) -> Fit:
 def read_counts(vehicle: Vehicle) -> dict[int, int]:
     """How many different readings each round has in force, by the round's key."""
     found: dict[int, set] = {}
-    rows = Reading.objects.filter(round__vehicle=vehicle, struck_why="").values_list("round_id", "kind", "first_id", "second_id", "third_id")
+    rows = Reading.objects.filter(round__vehicle=vehicle, struck_why="").values_list(
+        "round_id", "kind", "first_id", "second_id", "third_id"
+    )
     for round_id, kind, *ends in rows:
-        found.setdefault(round_id, set()).add(reading_key(kind, [str(end) for end in ends if end is not None]))
+        found.setdefault(round_id, set()).add(
+            reading_key(kind, [str(end) for end in ends if end is not None])
+        )
     return {round_id: len(keys) for round_id, keys in found.items()}
 
 
@@ -346,7 +462,9 @@ def movements(before: Round, after: Round) -> list[Movement]:
     fits = [fit_of(each) for each in (before, after)]
     for each, fit in zip((before, after), fits, strict=True):
         if fit.result is None:
-            raise CoreError(f"Round {each.number} cannot be worked out: {fit.error.what}", "round", fit.error.mend)
+            raise CoreError(
+                f"Round {each.number} cannot be worked out: {fit.error.what}", "round", fit.error.mend
+            )
     return compare(fits[0].result, fits[1].result)
 
 
@@ -358,7 +476,15 @@ def shape_of(result: Adjusted, points: Sequence[DatumPoint]) -> Shape | None:
         return None
     return _shape(
         ShapeRequest(
-            points=[{"id": each.id, "nominal": book[each.id].nominal, "place": each.place, "covariance_mm2": each.covariance_mm2} for each in told]
+            points=[
+                {
+                    "id": each.id,
+                    "nominal": book[each.id].nominal,
+                    "place": each.place,
+                    "covariance_mm2": each.covariance_mm2,
+                }
+                for each in told
+            ]
         ).model_dump_json()
     )
 

@@ -20,7 +20,11 @@ VIEWS, LABEL_OFF_MM, LABEL_MM, DOT_MM = ("underside", "left"), 62.0, 46.0, 14.0
 def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
     points = list(round_.vehicle.datum_points.all())
     drawings = []
-    for view in ShellView.objects.filter(vehicle=round_.vehicle, name__in=VIEWS).prefetch_related("panels").order_by("-name"):
+    for view in (
+        ShellView.objects.filter(vehicle=round_.vehicle, name__in=VIEWS)
+        .prefetch_related("panels")
+        .order_by("-name")
+    ):
         sketch = Sketch()
         panels = [panel for panel in view.panels.all() if not view.layered or panel.layer == 1]
         for panel in sorted(panels, key=lambda panel: panel.tone or 0.5):
@@ -29,10 +33,18 @@ def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
         for point in shown_points(view, points):
             u, v = in_view(point.nominal, view.u_axis, view.v_axis)
             sketch.items.append(Disc("tack", (u, v), DOT_MM))
-            sketch.items.append(Label(point.code, (u, v + (LABEL_OFF_MM if v >= middle else -LABEL_OFF_MM)), LABEL_MM))
+            sketch.items.append(
+                Label(point.code, (u, v + (LABEL_OFF_MM if v >= middle else -LABEL_OFF_MM)), LABEL_MM)
+            )
         drawings.append((_said(view.title), sketch))
     rows = [
-        SheetRow(number=i, word=_said(step["word"]), points=" - ".join(step["points"]), hint=_said("; ".join(step["names"]))) for i, step in enumerate(steps, 1)
+        SheetRow(
+            number=i,
+            word=_said(step["word"]),
+            points=" - ".join(step["points"]),
+            hint=_said("; ".join(step["names"])),
+        )
+        for i, step in enumerate(steps, 1)
     ]
     cells = [
         ("Vehicle", str(round_.vehicle)), ("Body no.", round_.vehicle.body_no or "–"), ("Stage", round_.get_stage_display()),

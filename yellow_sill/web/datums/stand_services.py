@@ -22,7 +22,9 @@ USUAL_PLACES = (("LF", 0.32, -1), ("RF", 0.32, 1), ("LR", 0.68, -1), ("RR", 0.68
 def stand_set(vehicle: Vehicle) -> StandSet:
     """The vehicle's stands; unsaved usual ones where it has none yet."""
     found = StandSet.objects.filter(vehicle=vehicle).first()
-    return found or StandSet(vehicle=vehicle, stands=_usual(vehicle), packers_mm=list(USUAL_PACKERS_MM), version=0)
+    return found or StandSet(
+        vehicle=vehicle, stands=_usual(vehicle), packers_mm=list(USUAL_PACKERS_MM), version=0
+    )
 
 
 def _usual(vehicle: Vehicle) -> list[dict[str, Any]]:
@@ -32,7 +34,13 @@ def _usual(vehicle: Vehicle) -> list[dict[str, Any]]:
     front, rear = low[0].x_mm, low[-1].x_mm
     half = sorted(abs(p.y_mm) for p in low)[len(low) // 2]
     return [
-        {"id": name, "x_mm": round(front + share * (rear - front)), "y_mm": round(side * half), "packed_mm": 0.0, "most_mm": 100.0}
+        {
+            "id": name,
+            "x_mm": round(front + share * (rear - front)),
+            "y_mm": round(side * half),
+            "packed_mm": 0.0,
+            "most_mm": 100.0,
+        }
         for name, share, side in USUAL_PLACES
     ]
 
@@ -50,7 +58,11 @@ def keep_stands(vehicle: Vehicle, values: Mapping[str, Any], *, version: int | N
 def flats_of(round_: Round, points: Sequence[DatumPoint]) -> list[tuple[DatumPoint, float]]:
     """The points whose heights a round has, with the height less what the book says: that should be the same for all."""
     book = {point.code: point for point in points}
-    return [(book[each.codes[0]], each.value - book[each.codes[0]].z_mm) for each in averages(round_) if each.kind == "height" and each.codes[0] in book]
+    return [
+        (book[each.codes[0]], each.value - book[each.codes[0]].z_mm)
+        for each in averages(round_)
+        if each.kind == "height" and each.codes[0] in book
+    ]
 
 
 def levelled(stands: StandSet, flats: Sequence[tuple[DatumPoint, float]], chosen: Sequence[str]) -> Levelled:
@@ -60,12 +72,27 @@ def levelled(stands: StandSet, flats: Sequence[tuple[DatumPoint, float]], chosen
     """
     wanted = [(point, height) for point, height in flats if point.code in chosen]
     if len(wanted) < 3:
-        raise BadField("Three flats or more are needed, not in one line.", "flats", "Tick points that nobody has ever touched, and whose heights were read.")
+        raise BadField(
+            "Three flats or more are needed, not in one line.",
+            "flats",
+            "Tick points that nobody has ever touched, and whose heights were read.",
+        )
     return level(
         LevelRequest.read(
             {
-                "flats": [{"id": point.code, "xy": [point.x_mm, point.y_mm], "height_mm": height} for point, height in wanted],
-                "stands": [{"id": s["id"], "xy": [s["x_mm"], s["y_mm"]], "packed_mm": s["packed_mm"], "most_mm": s["most_mm"]} for s in stands.stands],
+                "flats": [
+                    {"id": point.code, "xy": [point.x_mm, point.y_mm], "height_mm": height}
+                    for point, height in wanted
+                ],
+                "stands": [
+                    {
+                        "id": s["id"],
+                        "xy": [s["x_mm"], s["y_mm"]],
+                        "packed_mm": s["packed_mm"],
+                        "most_mm": s["most_mm"],
+                    }
+                    for s in stands.stands
+                ],
                 "packers_mm": stands.packers_mm,
                 "rigid": stands.rigid,
             }
@@ -77,8 +104,18 @@ def levelled(stands: StandSet, flats: Sequence[tuple[DatumPoint, float]], chosen
 def packers_in(stands: StandSet, result: Levelled, round_: Round, *, version: int | None, by: str) -> None:
     """Record that the packers are in: what lies on each stand now, and by which round. Raises: ChangedMeanwhile."""
     after = {each.stand: each.height_mm for each in result.stands}
-    entry = {"round": round_.number, "by": by, "before": {each["id"]: each["packed_mm"] for each in stands.stands}, "after": after}
-    stands.save_as(version, by, stands=[each | {"packed_mm": after[each["id"]]} for each in stands.stands], log=[*stands.log, entry])
+    entry = {
+        "round": round_.number,
+        "by": by,
+        "before": {each["id"]: each["packed_mm"] for each in stands.stands},
+        "after": after,
+    }
+    stands.save_as(
+        version,
+        by,
+        stands=[each | {"packed_mm": after[each["id"]]} for each in stands.stands],
+        log=[*stands.log, entry],
+    )
 
 
 def log_entry(stands: StandSet, round_: Round) -> dict[str, Any] | None:
@@ -88,7 +125,9 @@ def log_entry(stands: StandSet, round_: Round) -> dict[str, Any] | None:
 
 def as_they_were(stands: StandSet, entry: Mapping[str, Any]) -> StandSet:
     """The stands before the packers of a log entry went in, for showing what was worked out then. Not to be saved."""
-    before = [each | {"packed_mm": entry["before"].get(each["id"], each["packed_mm"])} for each in stands.stands]
+    before = [
+        each | {"packed_mm": entry["before"].get(each["id"], each["packed_mm"])} for each in stands.stands
+    ]
     return StandSet(vehicle=stands.vehicle, stands=before, packers_mm=stands.packers_mm, rigid=stands.rigid)
 
 
@@ -99,10 +138,16 @@ def require_fresh(stands: StandSet, round_: Round) -> None:
     """
     last = max((entry["round"] for entry in stands.log), default=0)
     if round_.number < last or (round_.number == last and log_entry(stands, round_)):
-        raise BadField(f"Packers went in after round {round_.number}.", "round", "Take the heights again in a new round, then work it out.")
+        raise BadField(
+            f"Packers went in after round {round_.number}.",
+            "round",
+            "Take the heights again in a new round, then work it out.",
+        )
 
 
-def stands_drawn(found: StandSet | None, view: ShellView, result: Levelled | None = None) -> list[dict[str, Any]]:
+def stands_drawn(
+    found: StandSet | None, view: ShellView, result: Levelled | None = None
+) -> list[dict[str, Any]]:
     """The stands in a view's plane, with what is to be added."""
     add = {each.stand: each for each in result.stands} if result else {}
     return [

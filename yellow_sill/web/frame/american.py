@@ -11,7 +11,10 @@ from yellow_sill.core.terms import american
 
 from .units import american_terms
 
-_PIECES = re.compile(r"(<(?:script|style|textarea)\b.*?</(?:script|style|textarea)>|<a class=\"ys-brand\".*?</a>|<[^>]+>)", re.DOTALL)
+_PIECES = re.compile(
+    r"(<(?:script|style|textarea)\b.*?</(?:script|style|textarea)>|<a class=\"ys-brand\".*?</a>|<[^>]+>)",
+    re.DOTALL,
+)
 _LABELS = re.compile(r'\b(aria-label|placeholder|alt)="([^"]*)"')
 _BOARD_DATA = re.compile(r'(<script id="tags" type="application/json">)(.*?)(</script>)', re.DOTALL)
 #: Values in JSON answers that are sentences for a person.
@@ -23,7 +26,11 @@ def in_american(response: HttpResponse) -> None:
     kind = response.get("Content-Type", "")
     if kind.startswith("text/html"):
         response.content = page(response.content.decode()).encode()
-    elif kind.startswith("application/json") and "Content-Disposition" not in response and response.status_code != 404:
+    elif (
+        kind.startswith("application/json")
+        and "Content-Disposition" not in response
+        and response.status_code != 404
+    ):
         response.content = json.dumps(_sentences(json.loads(response.content)), ensure_ascii=False).encode()
     else:
         return
@@ -65,5 +72,8 @@ def sheet_in_terms(sheet: RecordSheet) -> RecordSheet:
 
 def _sentences(value):
     if isinstance(value, dict):
-        return {key: american(item) if key in _SAID and isinstance(item, str) else _sentences(item) for key, item in value.items()}
+        return {
+            key: american(item) if key in _SAID and isinstance(item, str) else _sentences(item)
+            for key, item in value.items()
+        }
     return [_sentences(item) for item in value] if isinstance(value, list) else value

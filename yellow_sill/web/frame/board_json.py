@@ -29,4 +29,6 @@ def corner_list(value) -> list[tuple[float, float]]:
     try:
         return [(float(u), float(v)) for u, v in value or []]
     except (TypeError, ValueError):
-        raise BadField("A corner is not a pair of numbers.", "corners", "Type it in millimetres, such as 684, 292.") from None
+        raise BadField(
+            "A corner is not a pair of numbers.", "corners", "Type it in millimetres, such as 684, 292."
+        ) from None

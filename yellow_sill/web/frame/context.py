@@ -18,7 +18,13 @@ def frame(request: HttpRequest) -> dict:
         if vehicle is None:
             return []
         return [
-            {"key": stage.key, "label": stage.label, "url": reverse(stage.url_name, args=[vehicle.pk]), "tally": stage.tally(vehicle)} for stage in stages()
+            {
+                "key": stage.key,
+                "label": stage.label,
+                "url": reverse(stage.url_name, args=[vehicle.pk]),
+                "tally": stage.tally(vehicle),
+            }
+            for stage in stages()
         ]
 
     return {

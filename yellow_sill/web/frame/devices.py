@@ -33,7 +33,9 @@ def stream_of(device: Device, about: str = "") -> Iterator[Iterator[str]]:
             yield _lines(stream)
     except (OSError, ValueError):
         raise LostReading(
-            f"No {device.name} answers on {address or 'this machine'}.", device.name, f"Switch it on, or start the simulated one: ./yellow-sill {device.name}"
+            f"No {device.name} answers on {address or 'this machine'}.",
+            device.name,
+            f"Switch it on, or start the simulated one: ./yellow-sill {device.name}",
         ) from None
 
 

@@ -51,7 +51,9 @@ class NumberField(forms.CharField):
 
     def __init__(self, *, least: float, most: float, unit: str = "mm", sheet: bool = False, **kwargs) -> None:
         """``unit`` mm is a length, typed and shown in the person's own unit; ``sheet`` is a sheet's thickness, always shown in mm."""
-        kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "mm"}))
+        kwargs.setdefault(
+            "widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "mm"})
+        )
         super().__init__(max_length=20, **kwargs)
         self.least, self.most, self.unit, self.sheet = least, most, unit, sheet
 
@@ -73,8 +75,13 @@ class NumberField(forms.CharField):
         text = super().clean(value)
         number = self.number(text)
         if number is not None and not self.least <= number <= self.most:
-            least, most, said = (exact_length(each, self.shown_in) if self.unit == "mm" else f"{each:g}" for each in (self.least, self.most, number))
-            raise forms.ValidationError(f"{said} {self.shown_in} is out of range: {least} to {most} {self.shown_in}.")
+            least, most, said = (
+                exact_length(each, self.shown_in) if self.unit == "mm" else f"{each:g}"
+                for each in (self.least, self.most, number)
+            )
+            raise forms.ValidationError(
+                f"{said} {self.shown_in} is out of range: {least} to {most} {self.shown_in}."
+            )
         return number
 
 

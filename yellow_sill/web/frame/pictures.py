@@ -33,7 +33,11 @@ def picture_response(name: str) -> FileResponse:
         stream = photo_path(name).open("rb")
     except OSError:
         raise Http404 from None
-    return FileResponse(stream, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"})
+    return FileResponse(
+        stream,
+        content_type="image/jpeg",
+        headers={"Cache-Control": "private, max-age=86400", "X-Content-Type-Options": "nosniff"},
+    )
 
 
 def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:
@@ -48,12 +52,18 @@ def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:
             warnings.simplefilter("ignore")
             picture = Image.open(io.BytesIO(data), formats=FORMATS)
             if picture.width * picture.height > MOST_PIXELS:
-                raise BadField(f"This photo has {picture.width * picture.height / 1e6:.0f} million pixels.", "photo", "Make it smaller than 60 million.")
+                raise BadField(
+                    f"This photo has {picture.width * picture.height / 1e6:.0f} million pixels.",
+                    "photo",
+                    "Make it smaller than 60 million.",
+                )
             upright = ImageOps.exif_transpose(picture).convert("RGB")
     except UnidentifiedImageError:
         raise BadField("This file is not a photo.", "photo", mend) from None
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
-        raise BadField("This photo is damaged and cannot be read.", "photo", "Copy it from the camera again.") from None
+        raise BadField(
+            "This photo is damaged and cannot be read.", "photo", "Copy it from the camera again."
+        ) from None
     upright.info.clear()  # the file's own comment would be written again
     upright.thumbnail((KEPT_SIDE_PX, KEPT_SIDE_PX), Image.Resampling.LANCZOS)
     stream = io.BytesIO()
@@ -69,7 +79,9 @@ def is_plain_jpeg(data: bytes) -> bool:
     while at + 4 <= len(data) and data[at] == 0xFF:
         marker = data[at + 1]
         if marker == 0xDA:  # the picture itself, to the end
-            return data.rstrip(b"\x00").endswith(b"\xff\xd9") and b"\xff\xd9" not in data[at:-2].replace(b"\xff\x00", b"")
+            return data.rstrip(b"\x00").endswith(b"\xff\xd9") and b"\xff\xd9" not in data[at:-2].replace(
+                b"\xff\x00", b""
+            )
         if marker == 0xFE or 0xE1 <= marker <= 0xEF:
             return False
         at += 2 + int.from_bytes(data[at + 2 : at + 4], "big")
@@ -84,7 +96,9 @@ def read_upload(upload: UploadedFile) -> tuple[bytes, int, int]:
     """
     if upload.size > MOST_PHOTO_BYTES:
         raise BadField(
-            f"This file has {upload.size / 1024 / 1024:.0f} MB; a photo may have {MOST_PHOTO_BYTES // 1024 // 1024} MB.", "photo", "Send a smaller picture."
+            f"This file has {upload.size / 1024 / 1024:.0f} MB; a photo may have {MOST_PHOTO_BYTES // 1024 // 1024} MB.",
+            "photo",
+            "Send a smaller picture.",
         )
     return cleaned_picture(upload.read())
 

@@ -13,7 +13,9 @@ def table_text(upload: UploadedFile) -> str:
     Raises: CoreError for a file that is too large or no text.
     """
     if upload.size > MOST_TABLE_BYTES:
-        raise CoreError(f"This file has {upload.size / 1024 / 1024:.0f} MB; a table may have 4 MB.", "table", "Divide it.")
+        raise CoreError(
+            f"This file has {upload.size / 1024 / 1024:.0f} MB; a table may have 4 MB.", "table", "Divide it."
+        )
     data = upload.read()
     wide = data[:2] in (b"\xff\xfe", b"\xfe\xff")  # how spreadsheets save "Unicode text"
     for encoding in ("utf-16",) if wide else ("utf-8-sig", "cp1252"):

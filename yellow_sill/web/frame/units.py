@@ -10,7 +10,9 @@ from yellow_sill.core.units import INCH_MM, exact_length, format_length, format_
 
 SQUARE_INCH_MM2, FOOT_MM = 645.16, 304.8
 THIN_MM = 1.0  #: below this a length in a sentence is said in thousandths of an inch
-_LENGTH_SAID = re.compile(r"(± )?(?<![\d.])(\d+(?:\.\d+)?) (mm per m\b|mm|left|right|low|high|up|down|aft|forward)\b")
+_LENGTH_SAID = re.compile(
+    r"(± )?(?<![\d.])(\d+(?:\.\d+)?) (mm per m\b|mm|left|right|low|high|up|down|aft|forward)\b"
+)
 _SPAN_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) (×|to) (\d+(?:\.\d+)?) mm\b")
 _AREA_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) ([mc])m²")
 
@@ -37,14 +39,22 @@ def said(text: str) -> str:
     """A sentence of the core: its millimetres, and square ones, in the person's unit. Never for words that a person wrote."""
     if unit.get() == "mm":
         return text
-    text = _AREA_SAID.sub(lambda m: f"{float(m[1]) * (100 if m[2] == 'c' else 1) / SQUARE_INCH_MM2:.2f} in²", text)
+    text = _AREA_SAID.sub(
+        lambda m: f"{float(m[1]) * (100 if m[2] == 'c' else 1) / SQUARE_INCH_MM2:.2f} in²", text
+    )
     text = _SPAN_SAID.sub(lambda m: f"{_shown(m[1])} {m[2]} {_shown(m[3])} in", text)
     return _LENGTH_SAID.sub(_said_in_inches, text)
 
 
 def _shown(number: str) -> str:
     value = float(number)
-    return length(value) if "." not in number else reading(value) if value >= THIN_MM else f"{value / INCH_MM:.3f}"
+    return (
+        length(value)
+        if "." not in number
+        else reading(value)
+        if value >= THIN_MM
+        else f"{value / INCH_MM:.3f}"
+    )
 
 
 def _said_in_inches(found: re.Match) -> str:

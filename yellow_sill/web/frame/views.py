@@ -16,11 +16,28 @@ def expired(request: HttpRequest, reason: str = "") -> HttpResponse:
     Only a form that came from our own page is offered again; a stranger's page gets nothing to click.
     """
     if wants_json(request):
-        return error_json(CoreError("This page was open too long.", "form", "Reload it; the board keeps your draft."), status=403)
+        return error_json(
+            CoreError("This page was open too long.", "form", "Reload it; the board keeps your draft."),
+            status=403,
+        )
     sender = urlsplit(request.headers.get("Origin") or request.headers.get("Referer", ""))
     own = sender.netloc == request.get_host()
-    fields = [(name, value) for name, values in request.POST.lists() if name != "csrfmiddlewaretoken" for value in values] if own else []
-    return render(request, "frame/expired.html", {"fields": fields, "path": request.get_full_path(), "had_files": bool(own and request.FILES)}, status=403)
+    fields = (
+        [
+            (name, value)
+            for name, values in request.POST.lists()
+            if name != "csrfmiddlewaretoken"
+            for value in values
+        ]
+        if own
+        else []
+    )
+    return render(
+        request,
+        "frame/expired.html",
+        {"fields": fields, "path": request.get_full_path(), "had_files": bool(own and request.FILES)},
+        status=403,
+    )
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:

@@ -31,17 +31,32 @@ LEAST_WORK = 0.005
 #: A datum point this near to a node is called the same place, mm.
 DATUM_MM = 160.0
 #: Which axis (0 x, 1 y, 2 z) runs away from who looks at a view, and its sign.
-DEEP = {"left": [1, 1], "right": [1, -1], "underside": [2, 1], "floor": [2, -1], "front": [0, 1], "rear": [0, -1]}
+DEEP = {
+    "left": [1, 1],
+    "right": [1, -1],
+    "underside": [2, 1],
+    "floor": [2, -1],
+    "front": [0, 1],
+    "rear": [0, -1],
+}
 
 
 def board_data(
-    request: HoldRequest, held: Held, kept: Collection[tuple[str, str]], body: list, view: ShellView | None, points: Iterable[DatumPoint] = ()
+    request: HoldRequest,
+    held: Held,
+    kept: Collection[tuple[str, str]],
+    body: list,
+    view: ShellView | None,
+    points: Iterable[DatumPoint] = (),
 ) -> dict[str, Any]:
     """Nodes (with the datum points at them), members, braces (which of them are ``kept``) and stands, with what each is worth now.
 
     Args: view: a flat view, of which only what it shows is told; None for the turntable.
     """
-    share, most_carried = carried(request), max((max(held.carries.get(frame.id, [0.0])) for frame in request.frames), default=0.0) or 1.0
+    share, most_carried = (
+        carried(request),
+        max((max(held.carries.get(frame.id, [0.0])) for frame in request.frames), default=0.0) or 1.0,
+    )
     shape = held.softest.shape if held.softest else {}
     most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
     datums = _datums_at(request, points)
@@ -86,7 +101,11 @@ def _parts_of(frame: Frame) -> str:
 
 def _work(held: Held, member: str) -> str:
     """What a member carries, in words."""
-    told = [f"{share * 100:.0f} % under {case}" for share, case in zip(held.carries.get(member, ()), CASES, strict=False) if share >= LEAST_WORK]
+    told = [
+        f"{share * 100:.0f} % under {case}"
+        for share, case in zip(held.carries.get(member, ()), CASES, strict=False)
+        if share >= LEAST_WORK
+    ]
     return f"; does {', '.join(told)} of all metal's work" if told else ""
 
 
@@ -108,11 +127,17 @@ def _seen(at: Sequence[float], view: ShellView | None) -> bool:
     return side == 0 or side * at[1] > -BEYOND_MM
 
 
-def tap_data(vehicle: Vehicle, request: HoldRequest, setup: Setup, views: Sequence[ShellView]) -> dict[str, Any]:
+def tap_data(
+    vehicle: Vehicle, request: HoldRequest, setup: Setup, views: Sequence[ShellView]
+) -> dict[str, Any]:
     """What a tap on a panel or a member may change: each part's name, state, and the panels of the drawn views that are it."""
     return {
         "parts": {
-            name: {"name": part_name(name), "panels": list(panels_of(name)), "state": "out" if name in setup.out else "new" if name in setup.new else ""}
+            name: {
+                "name": part_name(name),
+                "panels": list(panels_of(name)),
+                "state": "out" if name in setup.out else "new" if name in setup.new else "",
+            }
             for name in request.parts
         },
         "panels": _panel_views(vehicle),
@@ -124,7 +149,9 @@ def tap_data(vehicle: Vehicle, request: HoldRequest, setup: Setup, views: Sequen
 def _panel_views(vehicle: Vehicle) -> dict[str, list[str]]:
     """The views that draw a panel, by its code, in the order of the buttons."""
     found: dict[str, list[str]] = {}
-    for code, name in Panel.objects.filter(view__vehicle=vehicle).order_by("view__place").values_list("code", "view__name"):
+    for code, name in (
+        Panel.objects.filter(view__vehicle=vehicle).order_by("view__place").values_list("code", "view__name")
+    ):
         found.setdefault(code, []).append(name)
     return found
 
@@ -177,7 +204,9 @@ def order_chart(own: Walked, found: Order | None) -> dict[str, Any]:
     width, height = CHART
     up = lambda j: _up(j, height)  # noqa: E731
     along = lambda i: round(CHART_LEFT + (width - CHART_LEFT) * i / max(1, len(own.order.steps)), 1)  # noqa: E731
-    line = lambda order: [(along(i), up(j)) for i, j in enumerate([own.start_j, *(step.j for step in order.steps)])]  # noqa: E731
+    line = lambda order: [  # noqa: E731
+        (along(i), up(j)) for i, j in enumerate([own.start_j, *(step.j for step in order.steps)])
+    ]
     return {
         "own": line(own.order), "found": line(found) if found else [], "bound": up(own.lower_bound), "held": up(HELD_BELOW), "soft": up(SOFT_BELOW),
         "height_held": round(height - up(HELD_BELOW), 1), "soft_words": round((up(HELD_BELOW) + up(SOFT_BELOW)) / 2 + 5, 1), "width": width,
@@ -250,14 +279,19 @@ def measured_rows(told: ComparedHold, names: dict[str, str]) -> list[dict[str, A
 def change_words(before: Facts, after: Facts) -> list[str]:
     """What was done to the shell between two states, in words."""
     said = []
-    for words, first, second in (("out", before.setup.out, after.setup.out), ("new in", before.setup.new, after.setup.new)):
+    for words, first, second in (
+        ("out", before.setup.out, after.setup.out),
+        ("new in", before.setup.new, after.setup.new),
+    ):
         said += [f"{part_name(part)} {words}" for part in second if part not in first]
         said += [f"{part_name(part)} no longer {words}" for part in first if part not in second]
     pairs = lambda facts: {brace.pair for brace in facts.setup.braces}  # noqa: E731
     said += [f"brace in: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(after) - pairs(before))]
     said += [f"brace out: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(before) - pairs(after))]
     codes = lambda facts: {opening.why for opening in facts.openings}  # noqa: E731
-    said += [f"{code}: piece out" for code in sorted(codes(after) - codes(before))] + [f"{code}: closed" for code in sorted(codes(before) - codes(after))]
+    said += [f"{code}: piece out" for code in sorted(codes(after) - codes(before))] + [
+        f"{code}: closed" for code in sorted(codes(before) - codes(after))
+    ]
     for name, words in (("engine_in", "engine"), ("doors_on", "doors")):
         was, now = getattr(before.setup, name), getattr(after.setup, name)
         if was != now:

@@ -50,12 +50,20 @@ class BraceRow:
         """Each end in a word or two."""
         if self.cut.ends == "bolted":
             return ["tab", "tab"]
-        return ["plate" if deg > FOOT_PLATE_DEG else "square" if deg < SQUARE_DEG else f"{deg:.0f}°" for deg in self._mitres]
+        return [
+            "plate" if deg > FOOT_PLATE_DEG else "square" if deg < SQUARE_DEG else f"{deg:.0f}°"
+            for deg in self._mitres
+        ]
 
     @property
     def drawn(self) -> dict[str, str]:
         """The tube with its mitres, in px of its little drawing."""
-        lean = [TUBE_PX * float(np.tan(np.radians(deg))) if deg <= FOOT_PLATE_DEG and self.cut.ends == "welded" else 0.0 for deg in self._mitres]
+        lean = [
+            TUBE_PX * float(np.tan(np.radians(deg)))
+            if deg <= FOOT_PLATE_DEG and self.cut.ends == "welded"
+            else 0.0
+            for deg in self._mitres
+        ]
         return {"d": f"M10 8H410L{410 - lean[1]:.1f} {8 + TUBE_PX}H{10 + lean[0]:.1f}Z"}
 
 
@@ -80,7 +88,10 @@ def brace_sheet(vehicle: Vehicle, facts: Facts) -> tuple[list[BraceRow], dict[st
         try:
             told: CutList = cut_list(request, [brace])
             cut = told.tubes[0]
-            bar = {size: round(bar.get(size, 0.0) + told.bar_mm.get(size, 0.0), 1) for size in sorted({*bar, *told.bar_mm})}
+            bar = {
+                size: round(bar.get(size, 0.0) + told.bar_mm.get(size, 0.0), 1)
+                for size in sorted({*bar, *told.bar_mm})
+            }
         except BadField as error:
             fault = said_plainly(str(error.what))
         without = _without(facts, fitted)
@@ -117,12 +128,18 @@ def taken_out_too_early(kept: Setup, facts: Facts, held: Held) -> list[str]:
 def blocking(facts: Facts, part: str) -> list[str]:
     """Braces that block work on a part, in words. Raises: BadField."""
     request = request_of(facts)
-    there = [(brace, how) for brace in request.braces if part in request.parts and (how := blocked_by(request, brace, part))]
+    there = [
+        (brace, how)
+        for brace in request.braces
+        if part in request.parts and (how := blocked_by(request, brace, part))
+    ]
     return [f"{node_name(brace.start)} to {node_name(brace.end)} {how}" for brace, how in there]
 
 
 def _blocks(request, brace: Brace, parts: Sequence[str]) -> list[str]:
-    there = [(part, how) for part in parts if part in request.parts and (how := blocked_by(request, brace, part))]
+    there = [
+        (part, how) for part in parts if part in request.parts and (how := blocked_by(request, brace, part))
+    ]
     return [f"{part_name(part)}: {how}" for part, how in there]
 
 
@@ -143,7 +160,9 @@ class TooEarly(Exception):
 
 
 @transaction.atomic
-def change_brace(vehicle: Vehicle, data: Mapping[str, str], *, version: int | None, by: str, today: date) -> HoldSetup:
+def change_brace(
+    vehicle: Vehicle, data: Mapping[str, str], *, version: int | None, by: str, today: date
+) -> HoldSetup:
     """Change a brace's tube, ends or day, or take it out. ``data``: pair (A-B), tube, ends, fitted_on, remove, despite.
 
     Raises: TooEarly where it comes out and the shell gets worse; ChangedMeanwhile; BadField.
@@ -154,11 +173,19 @@ def change_brace(vehicle: Vehicle, data: Mapping[str, str], *, version: int | No
         raise BadField("There is no such brace.", "pair", "It may have been taken out meanwhile.")
     rest = tuple(brace for brace in setup.braces if brace != fitted)
     if data.get("remove"):
-        now, without = held_of(facts_of(vehicle, setup)), held_of(facts_of(vehicle, replace(setup, braces=rest)))
+        now, without = (
+            held_of(facts_of(vehicle, setup)),
+            held_of(facts_of(vehicle, replace(setup, braces=rest))),
+        )
         if _WORSE.index(without.verdict) > _WORSE.index(now.verdict) and not data.get("despite"):
             raise TooEarly(fitted, now, without)
         return store_setup(vehicle, replace(setup, braces=rest), version=version, by=by, today=today)
-    changed = replace(fitted, tube=data.get("tube", ""), ends=data.get("ends", ""), fitted_on=_day(data.get("fitted_on", ""), today))
+    changed = replace(
+        fitted,
+        tube=data.get("tube", ""),
+        ends=data.get("ends", ""),
+        fitted_on=_day(data.get("fitted_on", ""), today),
+    )
     if changed.tube not in TUBES or changed.ends not in ENDS:
         raise BadField("There is no such tube.", "tube", f"Choose one of: {', '.join(TUBES)}.")
     braces = tuple(changed if brace == fitted else brace for brace in setup.braces)
@@ -183,7 +210,9 @@ def uncounted_panels(vehicle: Vehicle, facts: Facts) -> list[tuple[str, str]]:
 
 
 @transaction.atomic
-def tie_panel(vehicle: Vehicle, panel: str, nodes: Sequence[str], *, version: int | None, by: str, today: date) -> HoldSetup:
+def tie_panel(
+    vehicle: Vehicle, panel: str, nodes: Sequence[str], *, version: int | None, by: str, today: date
+) -> HoldSetup:
     """Tie a person's own panel to the places it is welded to; without places it counts for nothing again. Raises: ChangedMeanwhile; BadField."""
     setup = Setup.of(setup_of(vehicle))
     rest = tuple(tie for tie in setup.ties if tie[0] != panel)

@@ -17,4 +17,6 @@ class DialForm(forms.Form):
 
     def refuse(self, error: CoreError) -> None:
         """Put a refusal of the core beside its field."""
-        self.add_error(error.where if error.where in self.fields else None, f"{error.what} {error.mend}".strip())
+        self.add_error(
+            error.where if error.where in self.fields else None, f"{error.what} {error.mend}".strip()
+        )

@@ -23,16 +23,33 @@ def measured_change(vehicle: Vehicle, before: Round, after: Round) -> tuple[Comp
     """What two rounds measured beside what the states of their days should have moved. Raises: CoreError."""
     first, second = facts_on(vehicle, before.taken_on), facts_on(vehicle, after.taken_on)
     if first.setup.on_chassis != second.setup.on_chassis:
-        raise BadField("The body was on its chassis in one round and off it in the other.", "against", "Choose two rounds with the same.")
-    solved = [judge_of(facts).solved((asked := request_of(facts)).parts, asked.braces) for facts in (first, second)]
+        raise BadField(
+            "The body was on its chassis in one round and off it in the other.",
+            "against",
+            "Choose two rounds with the same.",
+        )
+    solved = [
+        judge_of(facts).solved((asked := request_of(facts)).parts, asked.braces) for facts in (first, second)
+    ]
     judge = judge_of(second)
     change = solved[1].moved - solved[0].moved
     points = {point.code: point.nominal for point in vehicle.datum_points.all()}
     result = fit_of(after).result
     frame = [point.id for point in result.points if point.holds_the_frame] if result else []
-    moved = [Measured(id=move.id, moved_mm=[move.dx_mm, move.dy_mm, move.dz_mm], noise_mm=move.noise_mm) for move in movements(before, after)]
+    moved = [
+        Measured(id=move.id, moved_mm=[move.dx_mm, move.dy_mm, move.dz_mm], noise_mm=move.noise_mm)
+        for move in movements(before, after)
+    ]
     structure = judge.structure
-    compared = against_measured(list(structure.index), structure.places, solved[0].alive & solved[1].alive, change, points, frame, moved)
+    compared = against_measured(
+        list(structure.index),
+        structure.places,
+        solved[0].alive & solved[1].alive,
+        change,
+        points,
+        frame,
+        moved,
+    )
     return compared, first, second
 
 
@@ -50,14 +67,25 @@ def telling_pair(vehicle: Vehicle, rounds: Sequence[Round]) -> tuple[Round, Roun
 
 def told_by_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float) -> Calibration:
     """How soft the shell is by a dial, as it stands. Raises: BadField."""
-    return calibrate(CalibrateRequest.read(values_of(facts_now(vehicle)) | {"node": node, "kg": kg, "read_mm": read_mm}))
+    return calibrate(
+        CalibrateRequest.read(values_of(facts_now(vehicle)) | {"node": node, "kg": kg, "read_mm": read_mm})
+    )
 
 
 @transaction.atomic
 def keep_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float, *, by: str, today: date) -> Calibration:
     """Keep a dial's reading and take the shell for as soft as it says. Raises: BadField."""
     told = told_by_dial(vehicle, node, kg, read_mm)
-    DialReading.objects.create(vehicle=vehicle, node=node, kg=kg, read_mm=read_mm, predicted_mm=told.predicted_mm, softness=told.softness, made_on=today, by=by)
+    DialReading.objects.create(
+        vehicle=vehicle,
+        node=node,
+        kg=kg,
+        read_mm=read_mm,
+        predicted_mm=told.predicted_mm,
+        softness=told.softness,
+        made_on=today,
+        by=by,
+    )
     set_softness(vehicle, told.softness, by=by, today=today)
     return told
 

@@ -17,7 +17,17 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkOrder
-from .services import Facts, facts_now, facts_of, held_of, judge_of, metal_of, request_of, stands_of, values_of
+from .services import (
+    Facts,
+    facts_now,
+    facts_of,
+    held_of,
+    judge_of,
+    metal_of,
+    request_of,
+    stands_of,
+    values_of,
+)
 from .setups import Setup, setup_of, store_setup, tried_query
 
 #: So many parts are put in order at once.
@@ -30,7 +40,12 @@ def order_values(facts: Facts, parts: Sequence[str], steps: Sequence[str] = ()) 
         raise BadField(f"Tick {LEAST_PARTS} to {MOST_PARTS} parts.", "job", "Renew the rest in a second go.")
     values = values_of(_all_in(facts))
     jobs = [{"id": part, "parts": [part]} for part in parts]
-    return values | {"jobs": jobs, "rules": rules_of(parts), "closes": closes_of(parts), "own_order": list(steps) if steps else all_out_first(parts)}
+    return values | {
+        "jobs": jobs,
+        "rules": rules_of(parts),
+        "closes": closes_of(parts),
+        "own_order": list(steps) if steps else all_out_first(parts),
+    }
 
 
 def _all_in(facts: Facts) -> Facts:
@@ -64,7 +79,16 @@ class LooseWithoutReason(BadField):
 
 
 @transaction.atomic
-def accept_order(vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *, version: int | None, by: str, today: date, despite: str = "") -> WorkOrder:
+def accept_order(
+    vehicle: Vehicle,
+    parts: Sequence[str],
+    steps: Sequence[str],
+    *,
+    version: int | None,
+    by: str,
+    today: date,
+    despite: str = "",
+) -> WorkOrder:
     """Make an order the vehicle's order of work.
 
     Raises: ChangedMeanwhile; BadField where it breaks a rule; LooseWithoutReason where a step leaves the shell LOOSE and nobody says why.
@@ -73,8 +97,14 @@ def accept_order(vehicle: Vehicle, parts: Sequence[str], steps: Sequence[str], *
     loose = next((i for i, step in enumerate(gone.order.steps, start=1) if step.verdict == "LOOSE"), None)
     if loose and not despite.strip():
         what = f"Step {loose} of this order leaves the shell LOOSE."
-        raise LooseWithoutReason(what, "despite", "Brace it, change the order, or write why it is done all the same.")
-    values = {"steps": [{"action": step, "done_on": None} for step in steps], "accepted_on": today, "despite": despite.strip() if loose else ""}
+        raise LooseWithoutReason(
+            what, "despite", "Brace it, change the order, or write why it is done all the same."
+        )
+    values = {
+        "steps": [{"action": step, "done_on": None} for step in steps],
+        "accepted_on": today,
+        "despite": despite.strip() if loose else "",
+    }
     stored = WorkOrder.objects.filter(vehicle=vehicle).first()
     if stored is None:
         return WorkOrder.objects.create(vehicle=vehicle, changed_by=by, **values)
@@ -88,7 +118,9 @@ def next_step(order: WorkOrder) -> int | None:
 
 
 @transaction.atomic
-def step_done(vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date, despite: str = "") -> str:
+def step_done(
+    vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date, despite: str = ""
+) -> str:
     """Record the next step as done, or take the last one back; the shell's parts go out and in with it. Returns it in words.
 
     Raises: ChangedMeanwhile; BadField where nothing is left to do or to take back; LooseWithoutReason where it leaves the shell LOOSE.
@@ -109,7 +141,11 @@ def step_done(vehicle: Vehicle, *, undo: bool, version: int | None, by: str, tod
     steps[at] = {"action": action, "done_on": None if undo else today.isoformat()}
     if not undo and held_of(facts_of(vehicle, setup)).verdict == "LOOSE":
         if not despite.strip():
-            raise LooseWithoutReason(f"{words_of(action)}: this leaves the shell LOOSE.", "despite", "Brace it first, or write why it is done all the same.")
+            raise LooseWithoutReason(
+                f"{words_of(action)}: this leaves the shell LOOSE.",
+                "despite",
+                "Brace it first, or write why it is done all the same.",
+            )
         steps[at]["despite"] = despite.strip()
     store_setup(vehicle, setup, version=None, by=by, today=today)
     order.save_as(version, by, steps=steps)
@@ -135,13 +171,22 @@ def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
     action = order.steps[at]["action"]
     now, after = (held_of(facts_of(vehicle, each, metal)) for each in (setup, _stepped(setup, action, False)))
     query = tried_query(_stepped(setup, action, False), stands_of(facts_of(vehicle, setup, metal)))
-    return {"number": at + 1, "words": words_of(action), "now": now, "after": after, "part": action[1:], "query": query}
+    return {
+        "number": at + 1,
+        "words": words_of(action),
+        "now": now,
+        "after": after,
+        "part": action[1:],
+        "query": query,
+    }
 
 
 def still_ahead(vehicle: Vehicle, order: WorkOrder) -> Walked:
     """The steps that are not done, gone through from the shell as it stands. Raises: BadField."""
     at = next_step(order)
-    return _gone_through(facts_now(vehicle), tuple(step["action"] for step in (order.steps[at:] if at is not None else ())))
+    return _gone_through(
+        facts_now(vehicle), tuple(step["action"] for step in (order.steps[at:] if at is not None else ()))
+    )
 
 
 @lru_cache(maxsize=8)
@@ -151,8 +196,22 @@ def _gone_through(facts: Facts, actions: tuple[str, ...]) -> Walked:
     for action in actions:
         setup = _stepped(setup, action, False)
         there = replace(facts, setup=setup)
-        j = round(float(judge_of(there).number(judge_of(there).solved((asked := request_of(there)).parts, asked.braces))[0]), 3)
+        j = round(
+            float(
+                judge_of(there).number(
+                    judge_of(there).solved((asked := request_of(there)).parts, asked.braces)
+                )[0]
+            ),
+            3,
+        )
         steps.append(OrderStep(action=action, j=j, verdict=verdict_of(j, 0)))
     worst = max((step.j for step in steps), default=start.j)
-    order = Order(steps=steps, worst_j=worst, worst_verdict=verdict_of(worst, 0), locked_in_mm=0.0, locked_in_check=[], locked_in_check_mm=0.0)
+    order = Order(
+        steps=steps,
+        worst_j=worst,
+        worst_verdict=verdict_of(worst, 0),
+        locked_in_mm=0.0,
+        locked_in_check=[],
+        locked_in_check_mm=0.0,
+    )
     return Walked(order=order, start_j=start.j, start_verdict=start.verdict, lower_bound=0.0)

@@ -63,7 +63,13 @@ def metal_of(vehicle: Vehicle, day: date | None = None) -> Metal:
 
 
 def facts_of(
-    vehicle: Vehicle, setup: Setup, metal: Metal | None = None, *, mended: Collection[int] = (), without: str = "", openings: Sequence[Opening] = ()
+    vehicle: Vehicle,
+    setup: Setup,
+    metal: Metal | None = None,
+    *,
+    mended: Collection[int] = (),
+    without: str = "",
+    openings: Sequence[Opening] = (),
 ) -> Facts:
     """The facts of a setup.
 
@@ -94,10 +100,25 @@ def facts_on(vehicle: Vehicle, day: date) -> Facts:
 def _cut_openings(vehicle: Vehicle, cuts: Sequence[CutTo]) -> list[Opening]:
     openings = []
     for cut in cuts:
-        panel = Panel.objects.filter(view__vehicle=vehicle, view__name=cut.view, code=cut.panel).select_related("view").first()
+        panel = (
+            Panel.objects.filter(view__vehicle=vehicle, view__name=cut.view, code=cut.panel)
+            .select_related("view")
+            .first()
+        )
         if panel is None:
-            raise BadField(f"There is no panel {cut.panel} in this view.", "cut", "Tap the panel again where it is cut.")
-        openings.append(opening_to(panel.code, panel.view.u_axis, panel.view.v_axis, panel.outline, (cut.u, cut.v), f"cut to here, {panel.name}"))
+            raise BadField(
+                f"There is no panel {cut.panel} in this view.", "cut", "Tap the panel again where it is cut."
+            )
+        openings.append(
+            opening_to(
+                panel.code,
+                panel.view.u_axis,
+                panel.view.v_axis,
+                panel.outline,
+                (cut.u, cut.v),
+                f"cut to here, {panel.name}",
+            )
+        )
     return openings
 
 
@@ -105,8 +126,14 @@ def _ties(vehicle: Vehicle, setup: Setup) -> tuple[Tie, ...]:
     if not setup.ties:
         return ()
     codes = [panel for panel, _ in setup.ties]
-    thickness = dict(Panel.objects.filter(view__vehicle=vehicle, code__in=codes).values_list("code", "thickness_mm"))
-    return tuple(Tie(panel=panel, thickness_mm=thickness[panel], nodes=nodes) for panel, nodes in setup.ties if panel in thickness)
+    thickness = dict(
+        Panel.objects.filter(view__vehicle=vehicle, code__in=codes).values_list("code", "thickness_mm")
+    )
+    return tuple(
+        Tie(panel=panel, thickness_mm=thickness[panel], nodes=nodes)
+        for panel, nodes in setup.ties
+        if panel in thickness
+    )
 
 
 @lru_cache(maxsize=32)
@@ -114,7 +141,9 @@ def _whole(body_type: str, dimensions: Sizes, on_chassis: bool, ties: tuple[Tie,
     """A whole, sound structure as plain values. Raises: BadField."""
     structure = vehicle_structure(body_type, dict(dimensions), on_chassis=on_chassis)
     if structure is None:
-        raise BadField("There is no structure for this body type.", "body_type", f"Those with one: {', '.join(BODIES)}.")
+        raise BadField(
+            "There is no structure for this body type.", "body_type", f"Those with one: {', '.join(BODIES)}."
+        )
     return tied(structure, ties)
 
 
@@ -153,21 +182,29 @@ def values_of(facts: Facts) -> dict[str, Any]:
     _check_tube(setup.tube, setup.ends)
     whole = _whole(facts.body_type, facts.dimensions, setup.on_chassis, facts.ties)
     values = with_condition(whole, facts.spots, facts.openings, setup.new)
-    known = values["parts"] if setup.on_chassis else _whole(facts.body_type, facts.dimensions, True, ())["parts"] | values["parts"]
+    known = (
+        values["parts"]
+        if setup.on_chassis
+        else _whole(facts.body_type, facts.dimensions, True, ())["parts"] | values["parts"]
+    )
     for name in (*setup.out, *setup.new):
         if name not in known:
             raise BadField(f"There is no part {name}.", "out", "Choose it from the list.")
     for name in setup.out:
         if name in values["parts"]:
             values["parts"][name]["present"] = False
-    values["braces"] = [told for brace in setup.braces if (told := _brace_values(brace, values["nodes"], setup.on_chassis))]
+    values["braces"] = [
+        told for brace in setup.braces if (told := _brace_values(brace, values["nodes"], setup.on_chassis))
+    ]
     values["stands"] = stands_of(facts)
     return values | _ground_values(facts)
 
 
 def _ground_values(facts: Facts) -> dict[str, Any]:
     setup = facts.setup
-    lumps = layout_of(facts.body_type, facts.dimensions, setup.on_chassis).lumps(engine=setup.engine_in, doors=setup.doors_on)
+    lumps = layout_of(facts.body_type, facts.dimensions, setup.on_chassis).lumps(
+        engine=setup.engine_in, doors=setup.doors_on
+    )
     return {"lumps": lumps, "softness": setup.softness}
 
 
@@ -188,19 +225,49 @@ def _check_tube(tube: str, ends: str) -> None:
 def _spots(vehicle: Vehicle) -> list[tuple[int, Spot]]:
     """All rust that was found, by the finding's number."""
     stamp = vehicle.findings.aggregate(count=Count("pk"), last=Max("changed_at"))
-    read = GridReading.objects.filter(finding__vehicle=vehicle).aggregate(count=Count("pk"), sum=Sum("thickness_mm"))
+    read = GridReading.objects.filter(finding__vehicle=vehicle).aggregate(
+        count=Count("pk"), sum=Sum("thickness_mm")
+    )
     drawn = vehicle.views.aggregate(last=Max("changed_at"))
     return _all_spots(vehicle.pk, drawn["last"], *stamp.values(), *read.values())
 
 
 @lru_cache(maxsize=32)
 def _all_spots(vehicle_id: int, *_stamp) -> list[tuple[int, Spot]]:
-    grid = GridReading.objects.filter(finding=OuterRef("pk")).values("finding").annotate(mean=Avg("thickness_mm")).values("mean")
-    looked = EvidenceItem.objects.filter(finding=OuterRef("pk"), thickness_mm__isnull=False).order_by("-made_on", "-pk").values("thickness_mm")[:1]
-    found = Finding.objects.filter(vehicle_id=vehicle_id).annotate(grid=Subquery(grid), looked=Subquery(looked))
-    rows = found.values_list("number", "panel__code", "grade", "area_mm2", "panel__outline", "panel__thickness_mm", "grid", "looked")
+    grid = (
+        GridReading.objects.filter(finding=OuterRef("pk"))
+        .values("finding")
+        .annotate(mean=Avg("thickness_mm"))
+        .values("mean")
+    )
+    looked = (
+        EvidenceItem.objects.filter(finding=OuterRef("pk"), thickness_mm__isnull=False)
+        .order_by("-made_on", "-pk")
+        .values("thickness_mm")[:1]
+    )
+    found = Finding.objects.filter(vehicle_id=vehicle_id).annotate(
+        grid=Subquery(grid), looked=Subquery(looked)
+    )
+    rows = found.values_list(
+        "number",
+        "panel__code",
+        "grade",
+        "area_mm2",
+        "panel__outline",
+        "panel__thickness_mm",
+        "grid",
+        "looked",
+    )
     return [
-        (number, Spot(panel=code, grade=grade, share=share_of_panel(area, outline), left=None if (read := mean or one) is None else read / nominal))
+        (
+            number,
+            Spot(
+                panel=code,
+                grade=grade,
+                share=share_of_panel(area, outline),
+                left=None if (read := mean or one) is None else read / nominal,
+            ),
+        )
         for number, code, grade, area, outline, nominal, mean, one in rows
     ]
 
@@ -215,12 +282,28 @@ def held_of(facts: Facts) -> Held:
 def judge_of(facts: Facts) -> Judge:
     """The judge of a shell as it stands, kept while only its parts and braces change. Raises: BadField."""
     setup = facts.setup
-    return _judge(facts.body_type, facts.dimensions, setup.on_chassis, facts.ties, tuple(stands_of(facts)), setup.engine_in, setup.doors_on, setup.softness)
+    return _judge(
+        facts.body_type,
+        facts.dimensions,
+        setup.on_chassis,
+        facts.ties,
+        tuple(stands_of(facts)),
+        setup.engine_in,
+        setup.doors_on,
+        setup.softness,
+    )
 
 
 @lru_cache(maxsize=12)
 def _judge(
-    body_type: str, dimensions: Sizes, on_chassis: bool, ties: tuple[Tie, ...], stands: tuple[str, ...], engine: bool, doors: bool, softness: float
+    body_type: str,
+    dimensions: Sizes,
+    on_chassis: bool,
+    ties: tuple[Tie, ...],
+    stands: tuple[str, ...],
+    engine: bool,
+    doors: bool,
+    softness: float,
 ) -> Judge:
     lumps = layout_of(body_type, dimensions, on_chassis).lumps(engine=engine, doors=doors)
     whole = _whole(body_type, dimensions, on_chassis, ties)
@@ -232,7 +315,12 @@ def advice(facts: Facts, doomed: tuple[str, ...] = ()) -> BracePlan:
     """Where the next brace helps most; no anchor is on ``doomed`` parts, which come out soon. Raises: BadField."""
     size, wall = TUBES[facts.setup.tube]
     values = values_of(facts)
-    tube = {"size_mm": size, "wall_mm": wall, "ends": facts.setup.ends, "doomed": [part for part in doomed if part in values["parts"]]}
+    tube = {
+        "size_mm": size,
+        "wall_mm": wall,
+        "ends": facts.setup.ends,
+        "doomed": [part for part in doomed if part in values["parts"]],
+    }
     request = BraceRequest.read(values | tube)
     return advise(judge_of(facts), request.parts, list(request.braces), request)
 
@@ -276,7 +364,10 @@ def along(vehicle: Vehicle, code: str, openings: Sequence[Opening], findings: Co
         "Piece out": facts_of(vehicle, setup, metal, mended=findings, without=code, openings=openings),
         "New in": facts_of(vehicle, setup, metal, mended=findings, without=code),
     }
-    return [Along(when=when, held=(held := held_of(facts)), why=reason(held), facts=facts) for when, facts in states.items()]
+    return [
+        Along(when=when, held=(held := held_of(facts)), why=reason(held), facts=facts)
+        for when, facts in states.items()
+    ]
 
 
 def verdicts_out(vehicle: Vehicle, code: str, ways: Mapping[str, Sequence[Opening]]) -> dict[str, str]:
@@ -304,6 +395,8 @@ def strip_hold(vehicle: Vehicle) -> Hold | None:
         held = held_of(facts_now(vehicle))
     except CoreError as error:
         return Hold(state="", why=str(error), url=url)
-    if held.verdict == "HELD" and not is_surveyed(vehicle):  # what is out already is known; what rust took is not
+    if held.verdict == "HELD" and not is_surveyed(
+        vehicle
+    ):  # what is out already is known; what rust took is not
         return Hold(state="", why="Nobody has looked it over yet: what holds it is not known.", url=url)
     return Hold(state=held.verdict.lower(), why=reason(held), url=url)

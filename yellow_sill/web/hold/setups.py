@@ -105,7 +105,12 @@ class Setup:
 
     def fitted_by(self, day: str) -> "Setup":
         """The same with today's date on every brace that has none."""
-        return replace(self, braces=tuple(brace if brace.fitted_on else replace(brace, fitted_on=day) for brace in self.braces))
+        return replace(
+            self,
+            braces=tuple(
+                brace if brace.fitted_on else replace(brace, fitted_on=day) for brace in self.braces
+            ),
+        )
 
 
 def setup_of(vehicle: Vehicle) -> HoldSetup:
@@ -141,7 +146,10 @@ def tried(stored: Setup, data: Mapping[str, Any]) -> Setup:
     if "try" not in data:
         return stored
     tube, ends = data.get("tube", "25x2"), data.get("ends", "welded")
-    codes = [*data.getlist("brace"), *([f"{data['from']}-{data['to']}"] if data.get("from") and data.get("to") else [])]
+    codes = [
+        *data.getlist("brace"),
+        *([f"{data['from']}-{data['to']}"] if data.get("from") and data.get("to") else []),
+    ]
     return Setup(
         stands=tuple(data.getlist("stand")), braces=_braces(codes, stored, tube, ends), tube=tube, ends=ends, out=tuple(dict.fromkeys(data.getlist("out"))),
         new=tuple(part for part in dict.fromkeys(data.getlist("new")) if part not in data.getlist("out")),
@@ -153,8 +161,14 @@ def tried(stored: Setup, data: Mapping[str, Any]) -> Setup:
 def tried_query(setup: Setup, stands: Sequence[str]) -> str:
     """The address that tries a setup on the board, as ``tried`` reads it. Args: stands: the nodes it stands on."""
     query = [("try", "1"), ("tube", setup.tube), ("ends", setup.ends)]
-    query += [("out", part) for part in setup.out] + [("new", part) for part in setup.new] + [("cut", cut.code) for cut in setup.cuts]
-    query += [("brace", f"{each.start}-{each.end}-{each.tube}-{each.ends}") for each in setup.braces] + [("stand", name) for name in stands]
+    query += (
+        [("out", part) for part in setup.out]
+        + [("new", part) for part in setup.new]
+        + [("cut", cut.code) for cut in setup.cuts]
+    )
+    query += [("brace", f"{each.start}-{each.end}-{each.tube}-{each.ends}") for each in setup.braces] + [
+        ("stand", name) for name in stands
+    ]
     flags = {"engine": setup.engine_in, "doors": setup.doors_on, "off_chassis": not setup.on_chassis}
     return urlencode([*query, *((name, "1") for name, on in flags.items() if on)])
 
@@ -170,6 +184,12 @@ def _braces(codes: list[str], stored: Setup, tube: str, ends: str) -> tuple[Fitt
         pair = frozenset(words[:2])
         before = known.get(pair)
         kind = tuple(words[2:]) or ((before.tube, before.ends) if before else (tube, ends))
-        fitted = Fitted(start=words[0], end=words[1], tube=kind[0], ends=kind[1], fitted_on=before.fitted_on if before else "")
+        fitted = Fitted(
+            start=words[0],
+            end=words[1],
+            tube=kind[0],
+            ends=kind[1],
+            fitted_on=before.fitted_on if before else "",
+        )
         found.setdefault(pair, fitted)
     return tuple(found.values())

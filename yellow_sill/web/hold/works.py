@@ -27,4 +27,7 @@ def add_works(source: Callable[[Vehicle, date | None], Work]) -> None:
 def works(vehicle: Vehicle, day: date | None = None) -> Work:
     """Everything all stages tell, now or at the end of a day."""
     told: Iterable[Work] = [source(vehicle, day) for source in _sources]
-    return Work(openings=tuple(o for work in told for o in work.openings), mended=frozenset(n for work in told for n in work.mended))
+    return Work(
+        openings=tuple(o for work in told for o in work.openings),
+        mended=frozenset(n for work in told for n in work.mended),
+    )

@@ -31,28 +31,65 @@ def vehicle_hours(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             return redirect("logbook:logbook", vehicle.pk)
         except CoreError as error:
             form.add_error("typed", error.message)
-    return _page(request, vehicle, form, head="Hours for the whole vehicle", by="", action=reverse("logbook:hours", args=[vehicle.pk]), status=422)
+    return _page(
+        request,
+        vehicle,
+        form,
+        head="Hours for the whole vehicle",
+        by="",
+        action=reverse("logbook:hours", args=[vehicle.pk]),
+        status=422,
+    )
 
 
 @with_vehicle
 def work(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     entry = get_object_or_404(vehicle.work_entries, pk=pk)
     initial = {"worked_on": entry.worked_on, "kind": entry.kind, "typed": entry.typed, "note": entry.note}
-    return _entry(request, vehicle, entry, WorkForm, initial, change_work, f"{entry.get_kind_display()}, {entry.typed}", "typed")
+    return _entry(
+        request,
+        vehicle,
+        entry,
+        WorkForm,
+        initial,
+        change_work,
+        f"{entry.get_kind_display()}, {entry.typed}",
+        "typed",
+    )
 
 
 @with_vehicle
 def note(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     entry = get_object_or_404(Note, repair__vehicle=vehicle, pk=pk)
-    return _entry(request, vehicle, entry, NoteForm, {"written_on": entry.written_on, "text": entry.text}, change_note, "A note", "text")
+    return _entry(
+        request,
+        vehicle,
+        entry,
+        NoteForm,
+        {"written_on": entry.written_on, "text": entry.text},
+        change_note,
+        "A note",
+        "text",
+    )
 
 
 def _entry(
-    request: HttpRequest, vehicle: Vehicle, entry: WorkEntry | Note, kind: type[forms.Form], initial: Mapping[str, Any], change: Callable, head: str, where: str
+    request: HttpRequest,
+    vehicle: Vehicle,
+    entry: WorkEntry | Note,
+    kind: type[forms.Form],
+    initial: Mapping[str, Any],
+    change: Callable,
+    head: str,
+    where: str,
 ) -> HttpResponse:
     """One entry in a form of its own: stored, left, or deleted."""
     repair = entry.repair
-    back = reverse("logbook:log", args=[vehicle.pk, repair.number]) if repair else reverse("logbook:logbook", args=[vehicle.pk])
+    back = (
+        reverse("logbook:log", args=[vehicle.pk, repair.number])
+        if repair
+        else reverse("logbook:logbook", args=[vehicle.pk])
+    )
     if request.method == "POST" and "delete" in request.POST:
         entry.delete()
         messages.success(request, f"'{head}' is deleted.")
@@ -67,12 +104,30 @@ def _entry(
                 return redirect(back)
             except WrittenMeanwhile:
                 status = 409
-                conflict = [(str(form.fields[name].label), form.cleaned_data[name], stored) for name, stored in initial.items()]
+                conflict = [
+                    (str(form.fields[name].label), form.cleaned_data[name], stored)
+                    for name, stored in initial.items()
+                ]
             except CoreError as error:
                 form.add_error(where, error.message)
-    return _page(request, vehicle, form, head=head, by=entry.by, action="", status=status, repair=repair, back=back, was=was, conflict=conflict, old=True)
+    return _page(
+        request,
+        vehicle,
+        form,
+        head=head,
+        by=entry.by,
+        action="",
+        status=status,
+        repair=repair,
+        back=back,
+        was=was,
+        conflict=conflict,
+        old=True,
+    )
 
 
-def _page(request: HttpRequest, vehicle: Vehicle, form: forms.Form, *, status: int, **context) -> HttpResponse:
+def _page(
+    request: HttpRequest, vehicle: Vehicle, form: forms.Form, *, status: int, **context
+) -> HttpResponse:
     back = reverse("logbook:logbook", args=[vehicle.pk])
     return render(request, "logbook/entry.html", {"form": form, "back": back} | context, status=status)

@@ -14,8 +14,14 @@ class WorkForm(forms.Form):
     """Hours of one kind of work."""
 
     worked_on = DateField(label="Day", initial=_today)
-    kind = forms.ChoiceField(choices=[(kind, KIND_WORDS[kind]) for kind in KINDS], label="Kind of work", initial="cut")
-    typed = forms.CharField(max_length=20, label="Time", widget=forms.TextInput(attrs={"placeholder": "1:30 or 1.5", "autocomplete": "off", "class": "mm"}))
+    kind = forms.ChoiceField(
+        choices=[(kind, KIND_WORDS[kind]) for kind in KINDS], label="Kind of work", initial="cut"
+    )
+    typed = forms.CharField(
+        max_length=20,
+        label="Time",
+        widget=forms.TextInput(attrs={"placeholder": "1:30 or 1.5", "autocomplete": "off", "class": "mm"}),
+    )
     note = forms.CharField(max_length=300, required=False, label="What was done")
 
 

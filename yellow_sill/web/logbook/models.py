@@ -11,7 +11,9 @@ class WorkEntry(models.Model):
     """Hours of one kind of work on one day. ``typed`` keeps what the person wrote."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="work_entries")
-    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="work_entries", null=True, blank=True)
+    repair = models.ForeignKey(
+        Repair, on_delete=models.CASCADE, related_name="work_entries", null=True, blank=True
+    )
     worked_on = models.DateField()
     kind = models.CharField(max_length=10, choices=[(kind, KIND_WORDS[kind]) for kind in KINDS])
     minutes = models.PositiveIntegerField()

@@ -18,7 +18,16 @@ from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame.american import sheet_in_terms
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.parts.services import sums, with_sums
-from yellow_sill.web.repairs.models import Cut, CutGrowth, PanelChoice, Patch, Repair, RibbonStep, TransferMark, WeldPlan
+from yellow_sill.web.repairs.models import (
+    Cut,
+    CutGrowth,
+    PanelChoice,
+    Patch,
+    Repair,
+    RibbonStep,
+    TransferMark,
+    WeldPlan,
+)
 from yellow_sill.web.repairs.patch_services import developed, pattern_marks, sketch, stored_values
 from yellow_sill.web.repairs.stretch_services import stretches_of
 
@@ -37,9 +46,15 @@ def gather(repair: Repair) -> dict[str, Any]:
         "growths": list(repair.growths.select_related("panel")),
         "choices": list(repair.choices.select_related("panel")),
         "cuts": [_cut(cut) for cut in cuts],
-        "checks": [(check, f"{check.get_stage_display()}, round {check.number}: {check_words(check)}") for check in vehicle.rounds.filter(about=repair.code)],
+        "checks": [
+            (check, f"{check.get_stage_display()}, round {check.number}: {check_words(check)}")
+            for check in vehicle.rounds.filter(about=repair.code)
+        ],
         "work": work,
-        "hours": [(KIND_WORDS[kind], clock(spent)) for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)],
+        "hours": [
+            (KIND_WORDS[kind], clock(spent))
+            for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)
+        ],
         "hours_total": clock(sum(entry.minutes for entry in work)),
         "costs": with_sums(vehicle, repair.cost_lines.all()),
         "cost_sums": sums(vehicle, repair.cost_lines.all()),
@@ -61,7 +76,12 @@ def _cut(cut: Cut) -> dict[str, Any]:
         pass
     try:
         weld = cut.weld
-        tacks = [(tack["n"], tuple(tack["at"])) for plan in weld.tack_plans for tack in plan["tacks"] if tack["pass"] <= 2]
+        tacks = [
+            (tack["n"], tuple(tack["at"]))
+            for plan in weld.tack_plans
+            for tack in plan["tacks"]
+            if tack["pass"] <= 2
+        ]
         if tacks:
             drawings["tacks"] = tack_sketch(cut.outline, tacks)
     except WeldPlan.DoesNotExist:
@@ -91,8 +111,14 @@ def growth_words(growth: CutGrowth) -> str:
 
 def choice_words(choice: PanelChoice) -> str:
     """Which way was chosen, out of which."""
-    others = [option["words"].lower() for option in choice.options if option["name"] != choice.chosen and option["possible"]]
-    return f"{choice.words}, {day_words(choice.decided_on)}" + (f"; compared with {', '.join(others)}." if others else ".")
+    others = [
+        option["words"].lower()
+        for option in choice.options
+        if option["name"] != choice.chosen and option["possible"]
+    ]
+    return f"{choice.words}, {day_words(choice.decided_on)}" + (
+        f"; compared with {', '.join(others)}." if others else "."
+    )
 
 
 def _transfer_words(mark: TransferMark) -> str:
@@ -109,15 +135,29 @@ def record_file(repair: Repair) -> bytes:
     facts = gather(repair)
     vehicle = repair.vehicle
     sections = [
-        Section("What was found", rows=[(f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}") for f in facts["findings"]]),
+        Section(
+            "What was found",
+            rows=[
+                (f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}")
+                for f in facts["findings"]
+            ],
+        ),
         Section(
             "The way it went",
             rows=[(day_words(step.made_on), step_words(step)) for step in facts["steps"]],
             columns=3,
         ),
-        Section("Which way, and why", rows=[(choice.panel.name, f"{choice_words(choice)} {choice.why}") for choice in facts["choices"]]),
-        Section("Planned and found", rows=[(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]]),
-        Section("Datum checks", rows=[(day_words(check.taken_on), words) for check, words in facts["checks"]]),
+        Section(
+            "Which way, and why",
+            rows=[(choice.panel.name, f"{choice_words(choice)} {choice.why}") for choice in facts["choices"]],
+        ),
+        Section(
+            "Planned and found",
+            rows=[(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]],
+        ),
+        Section(
+            "Datum checks", rows=[(day_words(check.taken_on), words) for check, words in facts["checks"]]
+        ),
     ]
     for item in facts["cuts"]:
         cut = item["cut"]
@@ -132,33 +172,60 @@ def record_file(repair: Repair) -> bytes:
             flat = item["pattern"].pattern
             x0, y0, x1, y1 = flat.bounding_box_mm
             rows.append(
-                ("Patch", f"flat {x1 - x0:.1f} × {y1 - y0:.1f} mm, {cut.patch.thickness_mm:g} mm sheet, {len(flat.bend_lines)} bends, {flat.mass_kg:.3f} kg")
+                (
+                    "Patch",
+                    f"flat {x1 - x0:.1f} × {y1 - y0:.1f} mm, {cut.patch.thickness_mm:g} mm sheet, {len(flat.bend_lines)} bends, {flat.mass_kg:.3f} kg",
+                )
             )
         if item["weld"]:
             weld = item["weld"]
             proved = f"Proved: {weld.proved}" if weld.proved else "Setting not recorded as proved."
-            rows.append(("Weld", f"{weld.process.upper()}, {weld.joint}; {sum(len(plan['tacks']) for plan in weld.tack_plans)} tacks. {proved}"))
+            rows.append(
+                (
+                    "Weld",
+                    f"{weld.process.upper()}, {weld.joint}; {sum(len(plan['tacks']) for plan in weld.tack_plans)} tacks. {proved}",
+                )
+            )
         if item["transfers"]:
             rows.append(("Transferred", "; ".join(_transfer_words(mark) for mark in item["transfers"])))
         words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
-        sections.append(Section(f"Cut {cut.number}", rows=rows, drawings=[(words[name], drawn) for name, drawn in item["sketches"].items()]))
+        sections.append(
+            Section(
+                f"Cut {cut.number}",
+                rows=rows,
+                drawings=[(words[name], drawn) for name, drawn in item["sketches"].items()],
+            )
+        )
     total = facts["cost_sums"]["total"]
     sections += [
         Section(
             f"Hours: {facts['hours_total']}",
-            rows=[(day_words(e.worked_on), f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}") for e in facts["work"]],
+            rows=[
+                (
+                    day_words(e.worked_on),
+                    f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}",
+                )
+                for e in facts["work"]
+            ],
             columns=2,
         ),
         Section(
             f"Cost: {total.gross} with tax, {total.net} without",
-            rows=[(day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}") for line, amount in facts["costs"]],
+            rows=[
+                (day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}")
+                for line, amount in facts["costs"]
+            ],
             columns=2,
         ),
         Section("Notes", rows=[(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts["notes"]]),
         Section(
             "Photos",
             photos=[
-                (_small(photo.file), f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)")) for photo, there in facts["photos"]
+                (
+                    _small(photo.file),
+                    f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)"),
+                )
+                for photo, there in facts["photos"]
             ],
         ),
     ]
@@ -170,7 +237,9 @@ def record_file(repair: Repair) -> bytes:
         ("Units", "mm"),
     ]
     kept = [section for section in sections if section.rows or section.drawings or section.photos]
-    return record_pdf(sheet_in_terms(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept)))
+    return record_pdf(
+        sheet_in_terms(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept))
+    )
 
 
 def _small(name: str) -> bytes | None:

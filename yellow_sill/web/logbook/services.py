@@ -17,13 +17,24 @@ from .models import Note, Photo, WorkEntry
 
 
 @transaction.atomic
-def add_work(vehicle: Vehicle, repair: Repair | None, *, worked_on: date, kind: str, typed: str, note: str, by: str) -> WorkEntry:
+def add_work(
+    vehicle: Vehicle, repair: Repair | None, *, worked_on: date, kind: str, typed: str, note: str, by: str
+) -> WorkEntry:
     """Log hours as typed.
 
     Raises: BadField for a time that cannot be read.
     """
     spent = hours.minutes(typed)
-    return WorkEntry.objects.create(vehicle=vehicle, repair=repair, worked_on=worked_on, kind=kind, minutes=spent, typed=typed.strip(), note=note, by=by)
+    return WorkEntry.objects.create(
+        vehicle=vehicle,
+        repair=repair,
+        worked_on=worked_on,
+        kind=kind,
+        minutes=spent,
+        typed=typed.strip(),
+        note=note,
+        by=by,
+    )
 
 
 class WrittenMeanwhile(Exception):
@@ -32,7 +43,11 @@ class WrittenMeanwhile(Exception):
 
 def as_written(entry: WorkEntry | Note) -> str:
     """What an entry says now, as one short mark."""
-    told = (entry.worked_on, entry.kind, entry.typed, entry.note) if isinstance(entry, WorkEntry) else (entry.written_on, entry.text)
+    told = (
+        (entry.worked_on, entry.kind, entry.typed, entry.note)
+        if isinstance(entry, WorkEntry)
+        else (entry.written_on, entry.text)
+    )
     return sha256(repr(told).encode()).hexdigest()[:16]
 
 
@@ -66,4 +81,9 @@ def add_photo(repair: Repair, upload: UploadedFile, *, caption: str, taken_on: d
     Raises: BadField: too large, not a picture, damaged.
     """
     data, width, height = read_upload(upload)
-    return kept(data, lambda name: Photo.objects.create(repair=repair, file=name, width=width, height=height, caption=caption, taken_on=taken_on, by=by))
+    return kept(
+        data,
+        lambda name: Photo.objects.create(
+            repair=repair, file=name, width=width, height=height, caption=caption, taken_on=taken_on, by=by
+        ),
+    )

@@ -23,7 +23,14 @@ from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sum
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.hours import planned_hours
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.ribbon_services import asked_before, far_sides, move_on_ribbon, nothing_lost, ribbon, say_nothing_lost
+from yellow_sill.web.repairs.ribbon_services import (
+    asked_before,
+    far_sides,
+    move_on_ribbon,
+    nothing_lost,
+    ribbon,
+    say_nothing_lost,
+)
 from yellow_sill.web.repairs.views.common import repair_context, with_repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -43,7 +50,12 @@ def _today() -> date:
 
 def _beside_row(words: str, row: Beside) -> dict:
     """A line of planned beside actual hours as shown."""
-    return {"words": words, "planned": "–" if row.planned is None else clock(round(row.planned)), "spent": clock(row.spent), "how": row.words}
+    return {
+        "words": words,
+        "planned": "–" if row.planned is None else clock(round(row.planned)),
+        "spent": clock(row.spent),
+        "how": row.words,
+    }
 
 
 def _spent(work: Iterable[tuple[str, int]]) -> dict[str, int]:
@@ -53,9 +65,15 @@ def _spent(work: Iterable[tuple[str, int]]) -> dict[str, int]:
 def _where(repair: Repair, key: str) -> str:
     """The page on which a line of what must be ready is done."""
     vehicle, panel = repair.vehicle_id, repair.cuts.first()
-    places = {"hold": ("hold:hold", [vehicle]), "datum": ("datums:rounds", [vehicle]), "marks": ("repairs:transfer", [vehicle, repair.number])}
+    places = {
+        "hold": ("hold:hold", [vehicle]),
+        "datum": ("datums:rounds", [vehicle]),
+        "marks": ("repairs:transfer", [vehicle, repair.number]),
+    }
     places["hot work"] = ("repairs:weld", [vehicle, repair.number])
-    name, args = places.get(key) or (("survey:panel", [vehicle, panel.panel_id]) if panel else ("repairs:cut", [vehicle, repair.number]))
+    name, args = places.get(key) or (
+        ("survey:panel", [vehicle, panel.panel_id]) if panel else ("repairs:cut", [vehicle, repair.number])
+    )
     return reverse(name, args=args)
 
 
@@ -72,8 +90,15 @@ def _reasons(request: HttpRequest) -> dict[str, str]:
 def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
     """What the page shows; ``reasons``: typed beside the open lines; ``asked``: a step was refused."""
     vehicle = repair.vehicle
-    steps, work, costs = list(repair.steps.all()), list(repair.work_entries.all()), list(repair.cost_lines.all())
-    planned, spent = planned_hours(vehicle).get(repair.number, {}), _spent((entry.kind, entry.minutes) for entry in work)
+    steps, work, costs = (
+        list(repair.steps.all()),
+        list(repair.work_entries.all()),
+        list(repair.cost_lines.all()),
+    )
+    planned, spent = (
+        planned_hours(vehicle).get(repair.number, {}),
+        _spent((entry.kind, entry.minutes) for entry in work),
+    )
     following = next_state(repair.state)
     lines, gate = asked_before(repair, following, _today()) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
@@ -83,7 +108,13 @@ def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
         "far_sides": far_sides(repair) if following == "cut" else (),
         "gate": gate,
         "ready_lines": [
-            {"line": line, "url": _where(repair, line.key), "name": _reason_name(line.key), "typed": reasons.get(line.key, ""), "asked": asked}
+            {
+                "line": line,
+                "url": _where(repair, line.key),
+                "name": _reason_name(line.key),
+                "typed": reasons.get(line.key, ""),
+                "asked": asked,
+            }
             for line in lines
         ],
         "nothing_lost": nothing_lost(repair) if following == "cut" else "",
@@ -111,10 +142,20 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
     what = request.POST.get("what", "")
     forms = {
         "work": WorkForm(request.POST if what == "work" else None, prefix="work"),
-        "cost": CostForm(request.POST if what == "cost" else None, prefix="cost", initial={"bought_on": _today()}),
+        "cost": CostForm(
+            request.POST if what == "cost" else None, prefix="cost", initial={"bought_on": _today()}
+        ),
         "note": NoteForm(request.POST if what == "note" else None, prefix="note"),
-        "photo": PhotoForm(request.POST if what == "photo" else None, request.FILES if what == "photo" else None, prefix="photo"),
-        "step": RibbonForm(request.POST if what == "step" else None, prefix="step", initial={"made_on": _today(), "version": repair.version}),
+        "photo": PhotoForm(
+            request.POST if what == "photo" else None,
+            request.FILES if what == "photo" else None,
+            prefix="photo",
+        ),
+        "step": RibbonForm(
+            request.POST if what == "step" else None,
+            prefix="step",
+            initial={"made_on": _today(), "version": repair.version},
+        ),
     }
     here = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#{what}")
     if what == "lost":
@@ -134,7 +175,9 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                 elif what == "note":
                     add_note(repair, by=by, **values)
                 elif what == "photo":
-                    add_photo(repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by)
+                    add_photo(
+                        repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by
+                    )
                 else:
                     move_on_ribbon(
                         repair,
@@ -148,7 +191,14 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                     )
                 return here
             except CoreError as error:
-                field = {"hours": "typed", "photo": "photo", "made_on": "made_on", "note": "note", "state": "state", "despite": "despite"}.get(error.where)
+                field = {
+                    "hours": "typed",
+                    "photo": "photo",
+                    "made_on": "made_on",
+                    "note": "note",
+                    "state": "state",
+                    "despite": "despite",
+                }.get(error.where)
                 form.add_error(field if field in form.fields else None, error.message)
             except ChangedMeanwhile as error:
                 status = 409
@@ -157,7 +207,10 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                 form.data["step-version"] = error.stored.version
                 repair = error.stored
     context = _log_context(repair, _reasons(request), what == "step")
-    context |= {f"{name}_form": each for name, each in forms.items()} | {"conflict": conflict, "stored": repair}
+    context |= {f"{name}_form": each for name, each in forms.items()} | {
+        "conflict": conflict,
+        "stored": repair,
+    }
     return render(request, "logbook/log.html", context, status=status)
 
 
@@ -177,7 +230,9 @@ def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
         if form.is_valid():
             try:
                 fresh = repair.cost_lines.get(pk=pk)
-                change_cost(fresh, form.cleaned_data, version=whole_number(typed), by=request.user.get_username())
+                change_cost(
+                    fresh, form.cleaned_data, version=whole_number(typed), by=request.user.get_username()
+                )
                 return back
             except ChangedMeanwhile as error:
                 version = error.stored.version
@@ -195,7 +250,9 @@ def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
         "conflict": conflict,
         "stored": repair.cost_lines.get(pk=pk),
     }
-    return render(request, "logbook/cost.html", context, status=409 if conflict else 422 if form.errors else 200)
+    return render(
+        request, "logbook/cost.html", context, status=409 if conflict else 422 if form.errors else 200
+    )
 
 
 @require_GET
@@ -222,7 +279,9 @@ def record(request: HttpRequest, repair: Repair) -> HttpResponse:
 @with_repair
 def record_file_view(request: HttpRequest, repair: Repair) -> HttpResponse:
     return HttpResponse(
-        record_file(repair), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{repair.code}-record.pdf"'}
+        record_file(repair),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="{repair.code}-record.pdf"'},
     )
 
 
@@ -242,7 +301,15 @@ def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "entries": entries,
         "costs": costs,
         "cost_rows": with_sums(vehicle, costs.object_list),
-        "beside": [(repair, _beside_row(repair.code, all_beside(planned.get(repair.number, {}), _spent(spent[repair.pk])))) for repair in repairs],
+        "beside": [
+            (
+                repair,
+                _beside_row(
+                    repair.code, all_beside(planned.get(repair.number, {}), _spent(spent[repair.pk]))
+                ),
+            )
+            for repair in repairs
+        ],
         "hours": [(KIND_WORDS[kind], spent, clock(spent)) for kind, spent in by_kind(work)],
         "hours_total": clock(sum(spent for _, spent in work)),
         "cost_sums": sums(vehicle, vehicle.cost_lines.all()),
@@ -260,8 +327,14 @@ def export(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     except CoreError as error:
         messages.error(request, error.message)
         return redirect("logbook:logbook", vehicle.pk)
-    name = "".join(c if c.isalnum() else "-" for c in f"{vehicle.make}-{vehicle.model}-{vehicle.body_no}".lower()).strip("-")
-    return HttpResponse(data, content_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'})
+    name = "".join(
+        c if c.isalnum() else "-" for c in f"{vehicle.make}-{vehicle.model}-{vehicle.body_no}".lower()
+    ).strip("-")
+    return HttpResponse(
+        data,
+        content_type="application/zip",
+        headers={"Content-Disposition": f'attachment; filename="{name}.zip"'},
+    )
 
 
 @require_GET
@@ -272,7 +345,11 @@ def table(request: HttpRequest, vehicle: Vehicle, table: str) -> HttpResponse:
     if table not in ("findings", "costs"):
         raise Http404
     text = findings_csv(bundle) if table == "findings" else costs_csv(bundle, vehicle.currency)
-    return HttpResponse("\ufeff" + text, content_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{table}.csv"'})
+    return HttpResponse(
+        "\ufeff" + text,
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{table}.csv"'},
+    )
 
 
 def import_bundle(request: HttpRequest) -> HttpResponse:
@@ -282,7 +359,9 @@ def import_bundle(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         upload = form.cleaned_data["bundle"]
         if upload.size > MOST_BUNDLE_BYTES:
-            form.add_error("bundle", f"This file has {upload.size / 1024 / 1024:.0f} MB; a bundle may have 500 MB.")
+            form.add_error(
+                "bundle", f"This file has {upload.size / 1024 / 1024:.0f} MB; a bundle may have 500 MB."
+            )
         else:
             try:
                 vehicle = import_vehicle(upload.read(), request.user)
@@ -290,7 +369,12 @@ def import_bundle(request: HttpRequest) -> HttpResponse:
                 return redirect(vehicle)
             except CoreError as refused:
                 error = refused
-    return render(request, "logbook/import.html", {"form": form, "error": error}, status=422 if form.errors or error else 200)
+    return render(
+        request,
+        "logbook/import.html",
+        {"form": form, "error": error},
+        status=422 if form.errors or error else 200,
+    )
 
 
 @require_GET

@@ -27,14 +27,28 @@ class CostForm(forms.ModelForm):
 
     quantity = CommaDecimalField(max_digits=10, decimal_places=3, min_value=Decimal("0.001"), initial=1)
     unit_price = CommaDecimalField(max_digits=12, decimal_places=4, min_value=0, label="Unit price")
-    tax_rate = CommaDecimalField(max_digits=5, decimal_places=2, min_value=0, max_value=100, initial=20, label="Tax, %")
+    tax_rate = CommaDecimalField(
+        max_digits=5, decimal_places=2, min_value=0, max_value=100, initial=20, label="Tax, %"
+    )
     tax_included = forms.TypedChoiceField(
-        choices=[("yes", "is in the price"), ("no", "comes on top")], coerce=lambda value: value == "yes", initial="yes", label="Tax"
+        choices=[("yes", "is in the price"), ("no", "comes on top")],
+        coerce=lambda value: value == "yes",
+        initial="yes",
+        label="Tax",
     )
 
     class Meta:
         model = CostLine
-        fields = ["bought_on", "supplier", "item", "kind", "quantity", "unit_price", "tax_rate", "tax_included"]
+        fields = [
+            "bought_on",
+            "supplier",
+            "item",
+            "kind",
+            "quantity",
+            "unit_price",
+            "tax_rate",
+            "tax_included",
+        ]
         widgets = {"bought_on": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
         labels = {"bought_on": "Day"}
 

@@ -25,17 +25,25 @@ class CostLine(Versioned):
     """One line of a receipt, for a repair or for the vehicle as a whole."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="cost_lines")
-    repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="cost_lines", null=True, blank=True)
+    repair = models.ForeignKey(
+        Repair, on_delete=models.CASCADE, related_name="cost_lines", null=True, blank=True
+    )
     bought_on = models.DateField()
     supplier = models.CharField(max_length=80)
     item = models.CharField(max_length=120)
     kind = models.CharField(max_length=12, choices=KINDS, default="consumable")
-    quantity = models.DecimalField(max_digits=10, decimal_places=3, default=1, validators=[MinValueValidator(Decimal("0.001"))])
+    quantity = models.DecimalField(
+        max_digits=10, decimal_places=3, default=1, validators=[MinValueValidator(Decimal("0.001"))]
+    )
     unit_price = models.DecimalField(max_digits=12, decimal_places=4, validators=[MinValueValidator(0)])
-    tax_rate = models.DecimalField(max_digits=5, decimal_places=2, default=20, validators=[MinValueValidator(0), MaxValueValidator(100)])
+    tax_rate = models.DecimalField(
+        max_digits=5, decimal_places=2, default=20, validators=[MinValueValidator(0), MaxValueValidator(100)]
+    )
     tax_included = models.BooleanField(default=True)
     by = models.CharField(max_length=150)
-    net_minor = models.BigIntegerField(editable=False)  # the core's sums of this line in pence, kept so that SQL can add them
+    net_minor = models.BigIntegerField(
+        editable=False
+    )  # the core's sums of this line in pence, kept so that SQL can add them
     gross_minor = models.BigIntegerField(editable=False)
 
     class Meta:

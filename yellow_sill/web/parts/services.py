@@ -35,16 +35,34 @@ def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> dict[str, Any]:
     whole = plain.aggregate(net=Sum("net_minor"), gross=Sum("gross_minor"))
 
     def by(column: str) -> list[tuple[str, MoneySum]]:
-        rows = plain.values(column).annotate(net=Sum("net_minor"), gross=Sum("gross_minor")).order_by("-gross", column)
-        return [(words.get(row[column], row[column]), from_minor(row["net"], row["gross"], currency)) for row in rows]
+        rows = (
+            plain.values(column)
+            .annotate(net=Sum("net_minor"), gross=Sum("gross_minor"))
+            .order_by("-gross", column)
+        )
+        return [
+            (words.get(row[column], row[column]), from_minor(row["net"], row["gross"], currency))
+            for row in rows
+        ]
 
-    return {"total": from_minor(whole["net"] or 0, whole["gross"] or 0, currency), "by_kind": by("kind"), "by_supplier": by("supplier")}
+    return {
+        "total": from_minor(whole["net"] or 0, whole["gross"] or 0, currency),
+        "by_kind": by("kind"),
+        "by_supplier": by("supplier"),
+    }
 
 
 def spent_over_time(vehicle: Vehicle) -> list[tuple[date, Money]]:
     """Running totals with tax, a step a month."""
-    rows = vehicle.cost_lines.order_by().annotate(month=Substr("bought_on", 1, 7)).values("month").annotate(day=Max("bought_on"), gross=Sum("gross_minor"))
-    return running(((row["day"], Money.from_minor(row["gross"], vehicle.currency)) for row in rows), vehicle.currency)
+    rows = (
+        vehicle.cost_lines.order_by()
+        .annotate(month=Substr("bought_on", 1, 7))
+        .values("month")
+        .annotate(day=Max("bought_on"), gross=Sum("gross_minor"))
+    )
+    return running(
+        ((row["day"], Money.from_minor(row["gross"], vehicle.currency)) for row in rows), vehicle.currency
+    )
 
 
 def with_sums(vehicle: Vehicle, lines: Iterable[CostLine]) -> list[tuple[CostLine, MoneySum]]:

@@ -55,12 +55,26 @@ def _drawn(panel_id: int, _changed_at: datetime) -> Drawn:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     view, outline, near = panel.view, Polygon(panel.outline), Polygon(panel.outline).buffer(NEAR_MM)
     mine = lambda feature: not view.layered or feature["layer"] in (0, panel.layer)  # noqa: E731
-    lines = [(STIFF[f["kind"]], f["points"]) for f in view.features if f["kind"] in STIFF and mine(f) and len(f["points"]) > 1]
+    lines = [
+        (STIFF[f["kind"]], f["points"])
+        for f in view.features
+        if f["kind"] in STIFF and mine(f) and len(f["points"]) > 1
+    ]
     rows = [run for f in view.features if f["kind"] == "weld" and mine(f) for run in _runs(f["points"], near)]
-    behind = [other for other in view.panels.all() if other.layer > panel.layer and Polygon(other.outline).buffer(NEAR_MM).intersects(outline)]
+    behind = [
+        other
+        for other in view.panels.all()
+        if other.layer > panel.layer and Polygon(other.outline).buffer(NEAR_MM).intersects(outline)
+    ]
     sheets = [_sheets(panel, row, behind) for row in rows]
     edges = [edge.model_dump() for edge in panel_edges(panel.outline)]
-    return Drawn(lines=[line for line in lines if LineString(line[1]).intersects(outline)], rows=rows, sheets=sheets, behind=behind, edges=edges)
+    return Drawn(
+        lines=[line for line in lines if LineString(line[1]).intersects(outline)],
+        rows=rows,
+        sheets=sheets,
+        behind=behind,
+        edges=edges,
+    )
 
 
 def _of(panel: Panel) -> Drawn:
@@ -87,7 +101,9 @@ def _sheets(panel: Panel, row: Sequence[Xy], behind: Sequence[Panel]) -> Sheets:
         here = [(_share(other, row), other) for other in behind if other.layer == layer]
         share, other = max(here, key=lambda each: each[0])
         if share >= UNDER_ROW and len(sheets) < MOST_SHEETS:
-            sheets.append((other.code, {"name": other.name, "thickness_mm": other.thickness_mm, "stays": True}))
+            sheets.append(
+                (other.code, {"name": other.name, "thickness_mm": other.thickness_mm, "stays": True})
+            )
     if len(sheets) == 1:
         sheets.append(("", {"name": "the sheet behind", "thickness_mm": panel.thickness_mm, "stays": True}))
     return sheets
@@ -100,7 +116,9 @@ def _share(panel: Panel, row: Sequence[Xy]) -> float:
 
 def swages(panel: Panel) -> list[list[Xy]]:
     """Folds, swages and ribs that the drawing shows on a panel, and lines that the person added."""
-    return [points for _, points in _of(panel).lines] + [own.points for own in panel.surroundings.all() if own.kind in ("seam", "swage", "flange")]
+    return [points for _, points in _of(panel).lines] + [
+        own.points for own in panel.surroundings.all() if own.kind in ("seam", "swage", "flange")
+    ]
 
 
 def seams(panel: Panel) -> list[list[Xy]]:
@@ -135,9 +153,15 @@ def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:
     weld_rows = [
         {"name": f"row {i}", "path": run, "pitch_mm": _pitch(run), "survives": sheets[1][1]["name"]}
         for i, (run, sheets) in enumerate(zip(drawn.rows, drawn.sheets, strict=True), start=1)
-    ] + [{"name": each.name, "path": each.points, "pitch_mm": _own_pitch(each), "survives": each.survives} for each in of_kind("row")]
+    ] + [
+        {"name": each.name, "path": each.points, "pitch_mm": _own_pitch(each), "survives": each.survives}
+        for each in of_kind("row")
+    ]
     lines = drawn.edges + lines
-    lines += [{"name": each.name, "kind": each.kind, "path": each.points} for each in of_kind("seam", "swage", "flange")]
+    lines += [
+        {"name": each.name, "kind": each.kind, "path": each.points}
+        for each in of_kind("seam", "swage", "flange")
+    ]
     return Around.read(
         {
             "lines": lines,
@@ -185,7 +209,9 @@ def sheet_rows(panel: Panel, processes: Sequence[str] = ("mig",)) -> SheetRows:
     """The panel's rows, worked out. Raises: BadField."""
     request = spot_request(panel, processes)
     return (
-        SheetRows(code=panel.code, rows=request.rows, plans=_planned(request.model_dump_json())) if request else SheetRows(code=panel.code, rows=[], plans=[])
+        SheetRows(code=panel.code, rows=request.rows, plans=_planned(request.model_dump_json()))
+        if request
+        else SheetRows(code=panel.code, rows=[], plans=[])
     )
 
 
@@ -199,34 +225,50 @@ def on_drawing(panel: Panel) -> list[str]:
     """What the drawing itself tells of a panel, in words."""
     lines, rows = _of(panel).lines, _of(panel).rows
     told = [f"{len(lines)} line{'s' if len(lines) > 1 else ''} to end on"] if lines else []
-    return told + [f"row {i}: {len(run)} spot welds, about {_pitch(run):.0f} mm apart" for i, run in enumerate(rows, start=1)]
+    return told + [
+        f"row {i}: {len(run)} spot welds, about {_pitch(run):.0f} mm apart"
+        for i, run in enumerate(rows, start=1)
+    ]
 
 
 @transaction.atomic
-def keep_surrounding(panel: Panel, values: Mapping[str, Any], *, own: Surrounding | None, version: int | None, by: str) -> Surrounding:
+def keep_surrounding(
+    panel: Panel, values: Mapping[str, Any], *, own: Surrounding | None, version: int | None, by: str
+) -> Surrounding:
     """Store something that cuts of a panel meet, new or changed.
 
     Raises: ChangedMeanwhile; BadField, BadOutline: a name taken, no such shape, off the panel, a row that cannot be.
     """
-    values = dict(values) | {"name": values["name"].strip(), "points": [[float(u), float(v)] for u, v in values["points"]]}
+    values = dict(values) | {
+        "name": values["name"].strip(),
+        "points": [[float(u), float(v)] for u, v in values["points"]],
+    }
     if panel.surroundings.filter(name=values["name"]).exclude(pk=own.pk if own else None).exists():
         raise BadField(f"{panel.code} has a {values['name']} already.", "name", "Give it another name.")
     points = values["points"]
     if values["kind"] in Surrounding.OUTLINES:
         shape = outline_polygon(points, "points")
     elif len(points) < 2:
-        raise BadField("A line needs two places at least.", "points", "Tap where it begins and where it ends.")
+        raise BadField(
+            "A line needs two places at least.", "points", "Tap where it begins and where it ends."
+        )
     else:
         shape = LineString(points)
     away = shape.distance(Polygon(panel.outline))
     if away > OFF_PANEL_MM:
-        raise BadField(f"It lies {away:.0f} mm off {panel.code}.", "points", "Tap it on this panel, or choose the panel that it is on.")
+        raise BadField(
+            f"It lies {away:.0f} mm off {panel.code}.",
+            "points",
+            "Tap it on this panel, or choose the panel that it is on.",
+        )
     made = Surrounding(panel=panel, **values)
     try:
         if made.kind == "row":
             sheets = _told(_sheets(panel, points, _of(panel).behind))
             spot = {"marks": points} if made.marked else {"pitch_mm": made.pitch_mm}
-            spot_rows(SpotRequest.read({"rows": [{"id": made.name[:40], "path": points, "sheets": sheets} | spot]}))
+            spot_rows(
+                SpotRequest.read({"rows": [{"id": made.name[:40], "path": points, "sheets": sheets} | spot]})
+            )
         Surroundings(Around.read(_alone(made)))
     except CoreError as error:
         raise BadField(error.what, "points", error.mend) from None
@@ -256,7 +298,11 @@ def nuggets_from(vehicle: Vehicle, panel: Panel, key: str) -> list[Xy]:
     if photo is None:
         raise BadField("There is no such photo of this panel.", "photo", "Choose one of the list.")
     if len(photo.reference) != 4 or len(photo.trace) < 2 or len(photo.marks) < 2 or len(photo.on_panel) < 2:
-        raise BadField("This photo does not say yet where its spot welds are.", "photo", "Click on it the card, each spot weld, and two known places.")
+        raise BadField(
+            "This photo does not say yet where its spot welds are.",
+            "photo",
+            "Click on it the card, each spot weld, and two known places.",
+        )
     told = lambda points: picture_points(photo.reference, photo.size_mm, photo.distances_mm, points)  # noqa: E731
     places, _ = placed(told(photo.trace), told(photo.marks[:2]), photo.on_panel[:2], photo.seen_from)
     return places

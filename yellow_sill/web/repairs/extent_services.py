@@ -35,9 +35,20 @@ def addable(repair: Repair) -> list[Addable]:
     """Panels that the repair's cuts go through without a cut of their own, then findings of the vehicle that no open repair mends."""
     if repair.state != "opened":
         return []
-    panels = [Addable(f"p{panel.pk}", f"{panel.code}: {panel.name}, where the cuts go through it") for panel, _ in _crossed_panels(repair)]
-    free = Finding.objects.filter(vehicle=repair.vehicle).exclude(repairs=repair).select_related("panel").order_by("number")
-    return panels + [Addable(f"f{finding.pk}", f"Finding {finding.number}, {finding.panel.code}: {finding.head}") for finding in free]
+    panels = [
+        Addable(f"p{panel.pk}", f"{panel.code}: {panel.name}, where the cuts go through it")
+        for panel, _ in _crossed_panels(repair)
+    ]
+    free = (
+        Finding.objects.filter(vehicle=repair.vehicle)
+        .exclude(repairs=repair)
+        .select_related("panel")
+        .order_by("number")
+    )
+    return panels + [
+        Addable(f"f{finding.pk}", f"Finding {finding.number}, {finding.panel.code}: {finding.head}")
+        for finding in free
+    ]
 
 
 def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
@@ -48,7 +59,13 @@ def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
         here = [cut for cut in cuts if cut.panel.view_id == pk]
         for panel in view.panels.exclude(pk__in={cut.panel_id for cut in here}):
             over = [cut for cut in here if not view.layered or cut.panel.layer == panel.layer]
-            taken = unary_union([Polygon(cut.outline) for cut in over]).intersection(Polygon(panel.outline).buffer(0)) if over else Polygon()
+            taken = (
+                unary_union([Polygon(cut.outline) for cut in over]).intersection(
+                    Polygon(panel.outline).buffer(0)
+                )
+                if over
+                else Polygon()
+            )
             parts = [part for part in polygons_of(taken.buffer(-1).buffer(1)) if part.area > LEAST_TAKEN_MM2]
             if parts:
                 found.append((panel, parts))
@@ -57,7 +74,11 @@ def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
 
 def _require_open(repair: Repair) -> None:
     if repair.state != "opened":
-        raise BadField(f"{repair.code} is {repair.state} already: what it takes in stands.", "add", "Go back to opened on the ribbon first, with a reason.")
+        raise BadField(
+            f"{repair.code} is {repair.state} already: what it takes in stands.",
+            "add",
+            "Go back to opened on the ribbon first, with a reason.",
+        )
 
 
 @transaction.atomic
@@ -70,7 +91,12 @@ def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
     _require_open(repair)
     number = whole_number(key[1:])
     if key.startswith("f"):
-        finding = Finding.objects.filter(vehicle=repair.vehicle, pk=number).exclude(repairs=repair).select_related("panel__view").first()
+        finding = (
+            Finding.objects.filter(vehicle=repair.vehicle, pk=number)
+            .exclude(repairs=repair)
+            .select_related("panel__view")
+            .first()
+        )
         if finding is not None:
             return _add_finding(repair, finding, by)
     for panel, parts in _crossed_panels(repair) if key.startswith("p") else ():
@@ -85,7 +111,11 @@ def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
 def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
     repair.findings.add(finding)
     rust = Polygon(finding.outline)
-    near = [cut for cut in repair.cuts.filter(panel=finding.panel) if Polygon(cut.outline).distance(rust) <= repair.margin_mm + repair.web_mm]
+    near = [
+        cut
+        for cut in repair.cuts.filter(panel=finding.panel)
+        if Polygon(cut.outline).distance(rust) <= repair.margin_mm + repair.web_mm
+    ]
     if near:
         nearest = min(near, key=lambda cut: Polygon(cut.outline).distance(rust))
         nearest.findings.add(finding)
@@ -95,7 +125,11 @@ def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
     told = proposed(repair, [(finding.panel, [as_cut_finding(finding)])])
     made = [_new_cut(repair, finding.panel, cut.corners, [finding], by) for cut in told.sheets[0].cuts]
     store_checked(repair)
-    return f"Finding {finding.number} has cut {made[0].number} of its own." if made else f"Finding {finding.number} is added."
+    return (
+        f"Finding {finding.number} has cut {made[0].number} of its own."
+        if made
+        else f"Finding {finding.number} is added."
+    )
 
 
 def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding], by: str) -> Cut:
@@ -113,7 +147,11 @@ def propose_anew(repair: Repair, *, by: str) -> None:
     """Propose the cuts of an open repair that has none. Raises: BadField: not open any more, or there are cuts, which a stale page does not know of."""
     _require_open(repair)
     if repair.cuts.exists():
-        raise BadField(f"{repair.code} has cuts already, with what was made for them.", "cut", "Take them out one by one under 'What this repair takes in'.")
+        raise BadField(
+            f"{repair.code} has cuts already, with what was made for them.",
+            "cut",
+            "Take them out one by one under 'What this repair takes in'.",
+        )
     propose_cuts(repair, by=by)
 
 
@@ -164,9 +202,22 @@ def take_cut_out(cut: Cut) -> str:
 def delete_repair(repair: Repair) -> None:
     """Delete a repair that was only planned; the findings stay. Raises: BadField where something was done or written for it."""
     _require_open(repair)
-    for name, words in (("work_entries", "hours"), ("cost_lines", "costs"), ("notes", "notes"), ("photos", "photos")):
+    for name, words in (
+        ("work_entries", "hours"),
+        ("cost_lines", "costs"),
+        ("notes", "notes"),
+        ("photos", "photos"),
+    ):
         if getattr(repair, name).exists():
-            raise BadField(f"{repair.code} has {words} in its log.", "delete", "It is part of the vehicle's record: leave it, or move them first.")
+            raise BadField(
+                f"{repair.code} has {words} in its log.",
+                "delete",
+                "It is part of the vehicle's record: leave it, or move them first.",
+            )
     if repair.vehicle.rounds.filter(about=repair.code).exists():
-        raise BadField(f"A measuring round was taken for {repair.code}.", "delete", "It is part of the vehicle's record: leave the repair.")
+        raise BadField(
+            f"A measuring round was taken for {repair.code}.",
+            "delete",
+            "It is part of the vehicle's record: leave the repair.",
+        )
     repair.delete()

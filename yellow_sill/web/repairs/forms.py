@@ -38,22 +38,40 @@ def _clearance(label: str, usual: float, words: str) -> NumberField:
 class RulesForm(forms.Form):
     """A vehicle's rates, prices, weights and clearances, each with its default."""
 
-    margin_mm = _clearance("Margin to sound metal", MARGIN_MM, "Bright, full-thickness metal beyond the rust.")
-    corner_radius_mm = _clearance("Corner radius", CORNER_RADIUS_MM, "A round corner fits and welds better; a sharp one cracks.")
-    web_mm = _clearance("Join cuts nearer than", WEB_MM, "A narrow strip between two welds burns and buckles.")
+    margin_mm = _clearance(
+        "Margin to sound metal", MARGIN_MM, "Bright, full-thickness metal beyond the rust."
+    )
+    corner_radius_mm = _clearance(
+        "Corner radius", CORNER_RADIUS_MM, "A round corner fits and welds better; a sharp one cracks."
+    )
+    web_mm = _clearance(
+        "Join cuts nearer than", WEB_MM, "A narrow strip between two welds burns and buckles."
+    )
     step_mm = _clearance("Step of a window", STEP_MM, "Wider than the cut behind, to weld there.")
-    row_clear_mm = _clearance("Clear of spot-weld rows", ROW_CLEAR_MM, "Nearer, and the whole flange is taken.")
-    snap_mm = _clearance("End on a line within", SNAP_MM, "Seams, swages and flanges this near hide the weld.")
-    processes = forms.MultipleChoiceField(choices=list(OWNED.items()), widget=forms.CheckboxSelectMultiple, label="What you weld with")
+    row_clear_mm = _clearance(
+        "Clear of spot-weld rows", ROW_CLEAR_MM, "Nearer, and the whole flange is taken."
+    )
+    snap_mm = _clearance(
+        "End on a line within", SNAP_MM, "Seams, swages and flanges this near hide the weld."
+    )
+    processes = forms.MultipleChoiceField(
+        choices=list(OWNED.items()), widget=forms.CheckboxSelectMultiple, label="What you weld with"
+    )
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
 
-    GROUPS = (("rates", RATE_WORDS, RATES_MIN, 600), ("prices", PRICE_WORDS, MONEY, 1000), ("weights", WEIGHT_WORDS, Weights().model_dump(), 10))
+    GROUPS = (
+        ("rates", RATE_WORDS, RATES_MIN, 600),
+        ("prices", PRICE_WORDS, MONEY, 1000),
+        ("weights", WEIGHT_WORDS, Weights().model_dump(), 10),
+    )
 
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
         for group, words, usual, most in self.GROUPS:
             for name, label in words.items():
-                field = NumberField(least=0, most=most, unit="", label=label, help_text=f"Usual: {usual[name]:g}")
+                field = NumberField(
+                    least=0, most=most, unit="", label=label, help_text=f"Usual: {usual[name]:g}"
+                )
                 self.fields[f"{group}-{name}"] = field
 
     def group(self, name: str) -> list:
@@ -62,8 +80,22 @@ class RulesForm(forms.Form):
 
     def values(self) -> dict:
         """As they are stored."""
-        told = {group: {name: self.cleaned_data[f"{group}-{name}"] for name in words} for group, words, *_ in self.GROUPS}
-        return told | {name: self.cleaned_data[name] for name in ("margin_mm", "corner_radius_mm", "web_mm", "step_mm", "row_clear_mm", "snap_mm", "processes")}
+        told = {
+            group: {name: self.cleaned_data[f"{group}-{name}"] for name in words}
+            for group, words, *_ in self.GROUPS
+        }
+        return told | {
+            name: self.cleaned_data[name]
+            for name in (
+                "margin_mm",
+                "corner_radius_mm",
+                "web_mm",
+                "step_mm",
+                "row_clear_mm",
+                "snap_mm",
+                "processes",
+            )
+        }
 
 
 class OptionsForm(forms.Form):
@@ -87,7 +119,11 @@ class OptionsForm(forms.Form):
         self.rules = rules
         self.priced = rules | (priced or {})
         self.priced |= {name: rules[name] | self.priced[name] for name in ("prices", "weights")}
-        usual = {"hour": self.priced["prices"]["hour"], "steel_kg": self.priced["prices"]["steel_kg"], **self.priced["weights"]}
+        usual = {
+            "hour": self.priced["prices"]["hour"],
+            "steel_kg": self.priced["prices"]["steel_kg"],
+            **self.priced["weights"],
+        }
         for name in ("whole", "part"):
             if bought := self.priced.get(name):
                 usual |= {f"{name}_price": bought["price"], f"{name}_days": bought["days"] or 0}
@@ -102,7 +138,9 @@ class OptionsForm(forms.Form):
             if values[f"{name}_price"] is not None
         }
         prices = self.rules["prices"] | {"hour": values["hour"], "steel_kg": values["steel_kg"]}
-        return self.rules | bought | {"prices": prices, "weights": {name: values[name] for name in self.WEIGHTS}}
+        return (
+            self.rules | bought | {"prices": prices, "weights": {name: values[name] for name in self.WEIGHTS}}
+        )
 
 
 class ClearancesForm(forms.Form):
@@ -122,18 +160,31 @@ class OpenRepairForm(ClearancesForm):
         widget=forms.CheckboxSelectMultiple,
         error_messages={"required": "A repair needs at least one finding. Tick what it will mend."},
     )
-    title = forms.CharField(max_length=80, required=False, label="Name", widget=forms.TextInput(attrs={"autocomplete": "off"}))
-    style = forms.ChoiceField(choices=[("rectangle", "Rectangle, least metal"), ("hull", "Close to the rust")], label="Shape of the cut")
+    title = forms.CharField(
+        max_length=80, required=False, label="Name", widget=forms.TextInput(attrs={"autocomplete": "off"})
+    )
+    style = forms.ChoiceField(
+        choices=[("rectangle", "Rectangle, least metal"), ("hull", "Close to the rust")],
+        label="Shape of the cut",
+    )
     opened_on = DateField(label="Day")
 
     def __init__(self, *args, findings, **kwargs) -> None:
         super().__init__(*args, **kwargs)
         self.fields["findings"].queryset = findings
-        self.fields["findings"].label_from_instance = lambda f: f"{f.number} {f.grade or '?'}: {f.head} ({f.panel.name})"
+        self.fields["findings"].label_from_instance = lambda f: (
+            f"{f.number} {f.grade or '?'}: {f.head} ({f.panel.name})"
+        )
         self.fields["opened_on"].initial = date.today
 
 
-TREATMENTS = [("butt", "Butt"), ("free", "Free edge"), ("lap", "Lap"), ("joggle", "Joggle"), ("flange", "Flange")]
+TREATMENTS = [
+    ("butt", "Butt"),
+    ("free", "Free edge"),
+    ("lap", "Lap"),
+    ("joggle", "Joggle"),
+    ("flange", "Flange"),
+]
 
 
 class PatchForm(forms.Form):
@@ -146,7 +197,9 @@ class PatchForm(forms.Form):
     trim_allowance_mm = NumberField(least=0, most=50, label="Trim allowance, mm")
     mirror_hand = forms.BooleanField(required=False, label="Mirror hand")
 
-    def __init__(self, *args, sides: list[Side], usual: Mapping[str, str], stored: dict, version: int, **kwargs) -> None:
+    def __init__(
+        self, *args, sides: list[Side], usual: Mapping[str, str], stored: dict, version: int, **kwargs
+    ) -> None:
         """Args: usual: the treatment of a side that nobody has chosen one for."""
         initial = {**stored, "version": version}
         for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm"):
@@ -157,20 +210,38 @@ class PatchForm(forms.Form):
             chosen = stored["sides"].get(side.name, {})
             choices = TREATMENTS[:4] if side.curved else TREATMENTS
             number = lambda key, usual, least, most, label, unit="mm", chosen=chosen, side=side: NumberField(  # noqa: E731
-                least=least, most=most, unit=unit, required=False, label=f"{label}, side {side.name}", initial=float(chosen.get(key, usual))
+                least=least,
+                most=most,
+                unit=unit,
+                required=False,
+                label=f"{label}, side {side.name}",
+                initial=float(chosen.get(key, usual)),
             )
             treatment = chosen.get("treatment", usual.get(side.name, "butt"))
-            self.fields[f"treatment_{side.name}"] = forms.ChoiceField(choices=choices, label=f"Side {side.name}", initial=treatment)
+            self.fields[f"treatment_{side.name}"] = forms.ChoiceField(
+                choices=choices, label=f"Side {side.name}", initial=treatment
+            )
             self.fields[f"width_{side.name}"] = number("width_mm", 15, 0.1, 500, "width")
             self.fields[f"angle_{side.name}"] = number("angle_deg", 90, 0.1, 170, "angle", "°")
-            self.fields[f"radius_{side.name}"] = number("inside_radius_mm", float(stored["thickness_mm"]), 0, 50, "inside radius")
+            self.fields[f"radius_{side.name}"] = number(
+                "inside_radius_mm", float(stored["thickness_mm"]), 0, 50, "inside radius"
+            )
             self.fields[f"direction_{side.name}"] = forms.ChoiceField(
-                choices=[("up", "up"), ("down", "down")], required=False, label=f"direction, side {side.name}", initial=chosen.get("direction", "up")
+                choices=[("up", "up"), ("down", "down")],
+                required=False,
+                label=f"direction, side {side.name}",
+                initial=chosen.get("direction", "up"),
             )
 
     def rows(self):
         for side in self.sides:
-            yield {"side": side, **{key: self[f"{key}_{side.name}"] for key in ("treatment", "width", "angle", "radius", "direction")}}
+            yield {
+                "side": side,
+                **{
+                    key: self[f"{key}_{side.name}"]
+                    for key in ("treatment", "width", "angle", "radius", "direction")
+                },
+            }
 
     def values(self) -> dict:
         """The fields of Patch."""
@@ -182,17 +253,27 @@ class PatchForm(forms.Form):
             if treatment not in ("butt", "free"):
                 spec["width_mm"] = clean[f"width_{side.name}"]
             if treatment == "flange":
-                spec |= {"angle_deg": clean[f"angle_{side.name}"], "direction": clean[f"direction_{side.name}"] or "up"}
+                spec |= {
+                    "angle_deg": clean[f"angle_{side.name}"],
+                    "direction": clean[f"direction_{side.name}"] or "up",
+                }
             if treatment in ("flange", "joggle"):
                 spec["inside_radius_mm"] = clean[f"radius_{side.name}"]
             sides[side.name] = {key: value for key, value in spec.items() if value is not None}
-        return {name: clean[name] for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "mirror_hand")} | {"sides": sides}
+        return {
+            name: clean[name]
+            for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "mirror_hand")
+        } | {"sides": sides}
 
     def clean(self):
         clean = super().clean()
         for side in self.sides:
             needs_width = clean.get(f"treatment_{side.name}") not in (None, "butt", "free")
-            if needs_width and f"width_{side.name}" not in self.errors and not clean.get(f"width_{side.name}"):
+            if (
+                needs_width
+                and f"width_{side.name}" not in self.errors
+                and not clean.get(f"width_{side.name}")
+            ):
                 self.add_error(f"width_{side.name}", f"Side {side.name} needs its width in mm.")
         return clean
 
@@ -209,14 +290,20 @@ class WeldForm(forms.Form):
     ambient_c = NumberField(least=-20, most=45, unit="°C", label="Garage, °C")
     tack_energy_j = NumberField(least=20, most=5000, unit="J", label="Own tack energy, J", required=False)
     proved = forms.CharField(
-        max_length=300, required=False, label="Proved on scrap", widget=forms.TextInput(attrs={"placeholder": "what worked, on which day"})
+        max_length=300,
+        required=False,
+        label="Proved on scrap",
+        widget=forms.TextInput(attrs={"placeholder": "what worked, on which day"}),
     )
 
     def clean(self):
         clean = super().clean()
         limit, ambient = clean.get("limit_c"), clean.get("ambient_c")
         if limit is not None and ambient is not None and limit <= ambient:
-            self.add_error("limit_c", "The plate never cools below the air around it. Set this above the garage's temperature.")
+            self.add_error(
+                "limit_c",
+                "The plate never cools below the air around it. Set this above the garage's temperature.",
+            )
         return clean
 
 
@@ -237,13 +324,23 @@ ON_BOARD = {"class": "mm", "placeholder": "tap the board"}
 class TransferForm(forms.Form):
     """Something that the cut takes, measured to two marks that stay. Places are in the shell's axes as the rulers show them."""
 
-    name = forms.CharField(max_length=60, label="What is lost", widget=forms.TextInput(attrs={"placeholder": "stud of the cable guide"}))
+    name = forms.CharField(
+        max_length=60,
+        label="What is lost",
+        widget=forms.TextInput(attrs={"placeholder": "stud of the cable guide"}),
+    )
     kind = forms.ChoiceField(choices=list(LOST_KINDS.items()), label="Kind")
-    first_name = forms.CharField(max_length=40, label="First mark", widget=forms.TextInput(attrs={"placeholder": "hole in the hinge box"}))
+    first_name = forms.CharField(
+        max_length=40,
+        label="First mark",
+        widget=forms.TextInput(attrs={"placeholder": "hole in the hinge box"}),
+    )
     second_name = forms.CharField(max_length=40, label="Second mark")
     first_at = forms.CharField(max_length=60, label="Its place", widget=forms.TextInput(attrs=ON_BOARD))
     second_at = forms.CharField(max_length=60, label="Its place", widget=forms.TextInput(attrs=ON_BOARD))
-    near = forms.CharField(max_length=60, label="About where the lost thing is", widget=forms.TextInput(attrs=ON_BOARD))
+    near = forms.CharField(
+        max_length=60, label="About where the lost thing is", widget=forms.TextInput(attrs=ON_BOARD)
+    )
     apart_mm = NumberField(least=1, most=20_000, required=False, label="From mark to mark by tape, mm")
     way = forms.ChoiceField(choices=list(TransferMark.WAYS.items()), label="Measured by")
     first_mm = NumberField(least=-20_000, most=20_000, label="From the first mark, or along, mm")
@@ -277,8 +374,15 @@ class SurroundingForm(forms.Form):
     """Something that cuts of a panel meet. Places are in the shell's axes as the rulers show them."""
 
     kind = forms.ChoiceField(choices=list(Surrounding.KINDS.items()), label="What it is")
-    name = forms.CharField(max_length=60, label="Its name", widget=forms.TextInput(attrs={"placeholder": "row under the tread plate"}))
-    points = forms.CharField(label="Places, tapped on the board", widget=forms.Textarea(attrs={"rows": 4, "class": "mm", "spellcheck": "false"}))
+    name = forms.CharField(
+        max_length=60,
+        label="Its name",
+        widget=forms.TextInput(attrs={"placeholder": "row under the tread plate"}),
+    )
+    points = forms.CharField(
+        label="Places, tapped on the board",
+        widget=forms.Textarea(attrs={"rows": 4, "class": "mm", "spellcheck": "false"}),
+    )
     marked = forms.BooleanField(required=False, label="Each place is an old spot weld")
     pitch_mm = NumberField(least=8, most=200, label="Or: a spot weld every", required=False)
     survives = forms.CharField(max_length=60, required=False, label="Sheet that must survive")

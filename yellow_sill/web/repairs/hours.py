@@ -12,7 +12,14 @@ from .models import Cut, PanelChoice, Repair
 from .rule_services import rules_of
 
 #: A kind of work is done once the repair has reached this state.
-DONE_AT = {"cut": "cut", "make": "made", "fit": "fitted", "weld": "welded", "dress": "dressed", "protect": "protected"}
+DONE_AT = {
+    "cut": "cut",
+    "make": "made",
+    "fit": "fitted",
+    "weld": "welded",
+    "dress": "dressed",
+    "protect": "protected",
+}
 #: (repair's number, kind, minutes) of a vehicle.
 Source = Callable[[Vehicle], Iterable[tuple[int, str, int]]]
 _sources: list[Source] = []
@@ -31,14 +38,27 @@ def _minutes(choice: PanelChoice, what: str) -> dict[str, float]:
 def _by_cuts(vehicle: Vehicle, chosen: Container[int]) -> Iterable[tuple[Repair, dict[str, float]]]:
     """What the rates alone say of each cut of repairs for which no way was chosen."""
     rates = Rates(**rules_of(vehicle).rates)
-    for cut in Cut.objects.filter(repair__vehicle=vehicle).exclude(repair__in=chosen).select_related("repair"):
-        yield cut.repair, cut_minutes(rates, weld_mm=cut.weld_length_mm, around_mm=Polygon(cut.outline).length, area_mm2=cut.area_mm2)
+    for cut in (
+        Cut.objects.filter(repair__vehicle=vehicle).exclude(repair__in=chosen).select_related("repair")
+    ):
+        yield (
+            cut.repair,
+            cut_minutes(
+                rates,
+                weld_mm=cut.weld_length_mm,
+                around_mm=Polygon(cut.outline).length,
+                area_mm2=cut.area_mm2,
+            ),
+        )
 
 
 def _worked_out(vehicle: Vehicle, what: str) -> dict[Repair, dict[str, float]]:
     """Minutes by repair and kind: of the ways that were chosen, or by the rates from the cuts of a repair without one."""
     worked_out: dict[Repair, dict[str, float]] = {}
-    ways = [(choice.repair, _minutes(choice, what)) for choice in PanelChoice.objects.filter(repair__vehicle=vehicle).select_related("repair")]
+    ways = [
+        (choice.repair, _minutes(choice, what))
+        for choice in PanelChoice.objects.filter(repair__vehicle=vehicle).select_related("repair")
+    ]
     for repair, minutes in (*ways, *_by_cuts(vehicle, {repair.pk for repair, _ in ways})):
         kinds = worked_out.setdefault(repair, {})
         for kind, value in minutes.items():
@@ -64,5 +84,8 @@ def logged_hours(vehicle: Vehicle) -> dict[str, Logged]:
     for source in _sources:
         for number, kind, minutes in source(vehicle):
             spent[number, kind] = spent.get((number, kind), 0.0) + minutes
-    told = {kind: logged_factor((planned, spent.get(key, 0.0)) for key, planned in done.items() if key[1] == kind) for kind in DONE_AT}
+    told = {
+        kind: logged_factor((planned, spent.get(key, 0.0)) for key, planned in done.items() if key[1] == kind)
+        for kind in DONE_AT
+    }
     return {kind: logged for kind, logged in told.items() if logged}

@@ -47,7 +47,11 @@ def stacks_of(repair: Repair) -> list[Stack]:
     """
     by_panel: dict[int, list[Finding]] = {}
     panels: dict[int, Panel] = {}
-    for finding in repair.findings.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette").order_by("number"):
+    for finding in (
+        repair.findings.select_related("panel__view")
+        .defer("panel__view__features", "panel__view__silhouette")
+        .order_by("number")
+    ):
         panels[finding.panel_id] = finding.panel
         finding.panel.view.vehicle = repair.vehicle
         by_panel.setdefault(finding.panel_id, []).append(finding)
@@ -57,7 +61,11 @@ def stacks_of(repair: Repair) -> list[Stack]:
     while left:
         together = [left.pop(0)]
         rust = _rust(by_panel[together[0].pk])
-        for panel in [each for each in left if each.view_id == together[0].view_id and each.view.layered and each.layer > together[-1].layer]:
+        for panel in [
+            each
+            for each in left
+            if each.view_id == together[0].view_id and each.view.layered and each.layer > together[-1].layer
+        ]:
             more = _rust(by_panel[panel.pk])
             if panel.layer > together[-1].layer and more.distance(rust) <= reach:
                 together.append(panel)
@@ -77,7 +85,9 @@ def _with_those_between(panels: Sequence[Panel], by_panel: dict[int, list[Findin
         return tuple(panels)
     deep = panels[-1]
     rust, taken = _rust(by_panel[deep.pk]), {panel.layer for panel in panels}
-    between = deep.view.panels.filter(layer__gt=panels[0].layer, layer__lt=deep.layer).exclude(layer__in=taken)
+    between = deep.view.panels.filter(layer__gt=panels[0].layer, layer__lt=deep.layer).exclude(
+        layer__in=taken
+    )
     found = [panel for panel in between if Polygon(panel.outline).intersects(rust)]
     for panel in found:
         panel.view = deep.view
@@ -101,7 +111,9 @@ def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list
     panel = cut.panel
     if not panel.view.layered or panel.layer == 1:
         return []
-    before = panel.view.panels.filter(layer__lt=panel.layer).exclude(pk__in={other.panel_id for other in cuts})
+    before = panel.view.panels.filter(layer__lt=panel.layer).exclude(
+        pk__in={other.panel_id for other in cuts}
+    )
     return list(before.values_list("name", "outline", "holes"))
 
 
@@ -109,11 +121,16 @@ def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:
     """Other panels of a cut's view and layer, without their holes and what the repair cuts out of them."""
     panel = cut.panel
     same = {"layer": panel.layer} if panel.view.layered else {}
-    others = panel.view.panels.filter(**same).exclude(pk=panel.pk).values_list("pk", "name", "outline", "holes")
+    others = (
+        panel.view.panels.filter(**same).exclude(pk=panel.pk).values_list("pk", "name", "outline", "holes")
+    )
     taken: dict[int, list] = {}
     for each in cuts:
         taken.setdefault(each.panel_id, []).append(each.outline)
-    return [Lying(name=name, outline=outline, without=[*holes, *taken.get(pk, [])], cut_too=pk in taken) for pk, name, outline, holes in others]
+    return [
+        Lying(name=name, outline=outline, without=[*holes, *taken.get(pk, [])], cut_too=pk in taken)
+        for pk, name, outline, holes in others
+    ]
 
 
 def holes_in(panel: Panel) -> list[list[list[float]]]:
@@ -127,4 +144,8 @@ def _drawn_holes(panel_id: int, _changed_at: datetime) -> list[list[list[float]]
     metal, layered = Polygon(panel.outline), panel.view.layered
     holes = [feature for feature in panel.view.features if feature["kind"] == "hole" and feature["closed"]]
     drawn = [feature["points"] for feature in holes if not layered or feature["layer"] in (0, panel.layer)]
-    return [points for points in drawn if len(points) > 2 and metal.contains(Polygon(points).representative_point())]
+    return [
+        points
+        for points in drawn
+        if len(points) > 2 and metal.contains(Polygon(points).representative_point())
+    ]

@@ -174,7 +174,9 @@ class Surrounding(Versioned):
 
     class Meta:
         ordering = ["pk"]
-        constraints = [models.UniqueConstraint(fields=["panel", "name"], name="one_surrounding_a_name_and_panel")]
+        constraints = [
+            models.UniqueConstraint(fields=["panel", "name"], name="one_surrounding_a_name_and_panel")
+        ]
 
     def __str__(self) -> str:
         return self.name
@@ -190,7 +192,9 @@ class OwnPlan(Versioned):
 
     class Meta:
         ordering = ["pk"]
-        constraints = [models.UniqueConstraint(fields=["repair", "panel", "name"], name="one_own_plan_a_name_and_panel")]
+        constraints = [
+            models.UniqueConstraint(fields=["repair", "panel", "name"], name="one_own_plan_a_name_and_panel")
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -48,7 +48,15 @@ def options_of(repair: Repair, stack: Stack, told: Mapping[str, Any]) -> Options
     options = _worked_out(asked.model_dump_json())
     if not has_structure(vehicle):
         return options
-    return with_hold(asked, options, verdicts_out(vehicle, repair.code, {option.name: _openings(repair, stack, option) for option in options.options}))
+    return with_hold(
+        asked,
+        options,
+        verdicts_out(
+            vehicle,
+            repair.code,
+            {option.name: _openings(repair, stack, option) for option in options.options},
+        ),
+    )
 
 
 @lru_cache(maxsize=32)
@@ -88,17 +96,32 @@ def own_plan(repair: Repair, panel: Panel, name: str, *, by: str) -> OwnPlan:
     name, outlines = name.strip()[:60], [cut.outline for cut in repair.cuts.filter(panel=panel)]
     if not name:
         raise BadField("Give your plan a name.", "own_name", "Two words will do.")
-    if name.lower() in {*NAMES, *(words.lower() for words in NAMES.values())} or repair.own_plans.filter(panel=panel, name=name).exists():
+    if (
+        name.lower() in {*NAMES, *(words.lower() for words in NAMES.values())}
+        or repair.own_plans.filter(panel=panel, name=name).exists()
+    ):
         raise BadField(f"There is a plan called {name} already.", "own_name", "Give it another name.")
     if not outlines:
         raise BadField(f"Nothing is drawn on {panel.code} yet.", "own_name", "Draw its cut first.")
     if repair.own_plans.filter(panel=panel).count() >= MOST_OWN:
-        raise BadField(f"{MOST_OWN} plans of your own are compared at most.", "own_name", "Take one out first.")
+        raise BadField(
+            f"{MOST_OWN} plans of your own are compared at most.", "own_name", "Take one out first."
+        )
     return OwnPlan.objects.create(repair=repair, panel=panel, name=name, outlines=outlines, changed_by=by)
 
 
 @transaction.atomic
-def choose_option(repair: Repair, stack: Stack, name: str, told: Mapping[str, Any], *, why: str, version: int | None, by: str, today: date) -> PanelChoice:
+def choose_option(
+    repair: Repair,
+    stack: Stack,
+    name: str,
+    told: Mapping[str, Any],
+    *,
+    why: str,
+    version: int | None,
+    by: str,
+    today: date,
+) -> PanelChoice:
     """Write down which way a panel is renewed and why; the other ways are kept beside it, and the repair's cuts follow while nothing is cut.
 
     Raises: ChangedMeanwhile; BadField: no such plan, one that cannot be done, no reason, a repair that is cut already.
@@ -107,11 +130,19 @@ def choose_option(repair: Repair, stack: Stack, name: str, told: Mapping[str, An
     options = options_of(repair, stack, told)
     chosen = next((option for option in options.options if option.name == name), None)
     if chosen is None or not chosen.possible:
-        raise BadField(f"{chosen.words}: {chosen.why_not}" if chosen else "There is no such plan.", "name", "Choose one that can be done.")
+        raise BadField(
+            f"{chosen.words}: {chosen.why_not}" if chosen else "There is no such plan.",
+            "name",
+            "Choose one that can be done.",
+        )
     if not why.strip():
         raise BadField("Write in a few words why this way.", "why", "The next restorer reads it.")
     if repair.state not in ("found", "opened"):
-        raise BadField(f"{repair.code} is {repair.state} already: its cuts stand.", "name", "Go back on the ribbon first, with a reason.")
+        raise BadField(
+            f"{repair.code} is {repair.state} already: its cuts stand.",
+            "name",
+            "Go back on the ribbon first, with a reason.",
+        )
     kept = {
         "chosen": name, "words": chosen.words, "why": why.strip()[:300], "tips": options.tips, "turns": options.turns, "decided_on": today,
         "priced": {name: told[name] for name in PRICED if name in told},
@@ -140,5 +171,11 @@ def _cut_as(repair: Repair, stack: Stack, option: Option, by: str) -> None:
                 repair=repair, number=next(free), panel=panel, proposed_corners=corners, corners=corners, outline=outline, weld_length_mm=0.0,
                 area_mm2=shape.area, changed_by=by,
             )  # fmt: skip
-            cut.findings.set([finding for finding in stack.findings.get(panel.pk, []) if shape.intersects(Polygon(finding.outline))])
+            cut.findings.set(
+                [
+                    finding
+                    for finding in stack.findings.get(panel.pk, [])
+                    if shape.intersects(Polygon(finding.outline))
+                ]
+            )
     store_checked(repair)

@@ -68,11 +68,19 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
             }
         )
     )
-    return Developed(sides=sides, pattern=pattern, opening=cut.outline, holes=openings_within(cut.outline, holes_in(cut.panel)))
+    return Developed(
+        sides=sides,
+        pattern=pattern,
+        opening=cut.outline,
+        holes=openings_within(cut.outline, holes_in(cut.panel)),
+    )
 
 
 def stored_values(patch: Patch) -> dict[str, Any]:
-    return {name: getattr(patch, name) for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "sides", "mirror_hand")}
+    return {
+        name: getattr(patch, name)
+        for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "sides", "mirror_hand")
+    }
 
 
 @transaction.atomic
@@ -89,7 +97,9 @@ def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, 
         stored.save_as(version, by, **values)
 
 
-def sketch(result: Developed, mirror_hand: bool, marks: Iterable[tuple[str, tuple[float, float]]] = ()) -> Sketch:
+def sketch(
+    result: Developed, mirror_hand: bool, marks: Iterable[tuple[str, tuple[float, float]]] = ()
+) -> Sketch:
     drawn = pattern_sketch(result.pattern, result.opening, marks, result.holes)
     return drawn.mirrored() if mirror_hand else drawn
 
@@ -99,7 +109,9 @@ def pattern_marks(cut: Cut) -> list[tuple[str, tuple[float, float]]]:
     return [(f"T{mark.number}", (float(mark.at[0]), float(mark.at[1]))) for mark in cut.transfer_marks.all()]
 
 
-def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: bool) -> tuple[bytes, str, str]:
+def pattern_file(
+    cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: bool
+) -> tuple[bytes, str, str]:
     """The pattern as a file: content, MIME type, file name. ``form`` is svg, dxf or pdf.
 
     Raises: CoreError.
@@ -115,7 +127,13 @@ def pattern_file(cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: 
     if form == "dxf":
         return dxf_file(drawn).encode(), "application/dxf", name
     vehicle = repair.vehicle
-    cells = [("Vehicle", str(vehicle)), ("Body no.", vehicle.body_no or "–"), ("Steel, mm", f"{patch.thickness_mm:g}"), ("Hand", hand), ("Units", "mm")]
+    cells = [
+        ("Vehicle", str(vehicle)),
+        ("Body no.", vehicle.body_no or "–"),
+        ("Steel, mm", f"{patch.thickness_mm:g}"),
+        ("Hand", hand),
+        ("Units", "mm"),
+    ]
     notes = _notes(result) + [_mark_note(mark, result, mirror_hand) for mark in cut.transfer_marks.all()]
     return pattern_pdf(drawn, tiling(drawn.bounds(), paper), title, cells, notes), "application/pdf", name
 
@@ -129,12 +147,21 @@ def _mark_note(mark: TransferMark, result: Developed, mirror_hand: bool) -> str:
 
 
 def _notes(result: Developed) -> list[str]:
-    notes = [f"Area {result.pattern.area_mm2 / 100:.1f} cm², mass {result.pattern.mass_kg:.3f} kg. Solid: cut. Long dashes: bend. Dots: the opening."]
+    notes = [
+        f"Area {result.pattern.area_mm2 / 100:.1f} cm², mass {result.pattern.mass_kg:.3f} kg. Solid: cut. Long dashes: bend. Dots: the opening."
+    ]
     for side, bend in result.bends:
         figures = f"allowance {bend.allowance_mm:.2f}, setback {bend.setback_mm:.2f}, deduction {bend.deduction_mm:.2f} mm"
-        notes.append(f"Bend on side {side}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}.")
-    notes += [f"Joggle on side {result.side_of(step.edge)}: the step eats {step.lost_mm:.2f} mm, already added." for step in result.pattern.step_lines[:3]]
+        notes.append(
+            f"Bend on side {side}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}."
+        )
+    notes += [
+        f"Joggle on side {result.side_of(step.edge)}: the step eats {step.lost_mm:.2f} mm, already added."
+        for step in result.pattern.step_lines[:3]
+    ]
     notes += [f"Make again: {hole_words(Polygon(hole))} (fine line)." for hole in result.holes]
     notes += [remark.what for remark in result.pattern.warnings]
-    notes += ["Cut a card template first and try it on the car. Cut steel oversize and trim a little at a time."]
+    notes += [
+        "Cut a card template first and try it on the car. Cut steel oversize and trim a little at a time."
+    ]
     return notes

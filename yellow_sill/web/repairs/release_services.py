@@ -30,7 +30,10 @@ def release_list(repair: Repair) -> list[dict[str, Any]]:
     """
     cuts = list(repair.cuts.without_drawings())
     panels = {cut.panel_id: cut.panel for cut in cuts}
-    views = {panel.view_id: [each for each in panels.values() if each.view_id == panel.view_id] for panel in panels.values()}
+    views = {
+        panel.view_id: [each for each in panels.values() if each.view_id == panel.view_id]
+        for panel in panels.values()
+    }
     told = {}
     for together in views.values():
         for each in _released(repair, sorted(together, key=lambda panel: panel.layer), cuts):
@@ -45,7 +48,10 @@ def _released(repair: Repair, panels: Sequence[Panel], all_cuts: Sequence[Cut]) 
     out = {code: unary_union([Polygon(cut.outline) for cut in mine]) for code, mine in cuts.items()}
     sheets = [sheet_rows(panel, processes) for panel in panels]
     groups = SharedRows(sheets).released({code: shape.buffer(REACH_MM) for code, shape in out.items()})
-    edges = [_edge(panel.pk, panel.view.changed_at, json.dumps([row.path for row in sheet.rows])) for panel, sheet in zip(panels, sheets, strict=True)]
+    edges = [
+        _edge(panel.pk, panel.view.changed_at, json.dumps([row.path for row in sheet.rows]))
+        for panel, sheet in zip(panels, sheets, strict=True)
+    ]
     unseen = unseen_welds([(out[panel.code], edge) for panel, edge in zip(panels, edges, strict=True)])
     done = list(repair.nugget_ticks.filter(panel__in=panels))
     return [
@@ -61,11 +67,16 @@ def _edge(panel_id: int, _changed_at: datetime, rows: str) -> BaseGeometry:
     return met_edge(Polygon(panel.outline), [each["path"] for each in meets_of(panel)], json.loads(rows))
 
 
-def _listed(panel: Panel, cuts: Sequence[Cut], groups: Sequence[Released], done: Sequence[NuggetTick], unseen: int) -> dict[str, Any]:
+def _listed(
+    panel: Panel, cuts: Sequence[Cut], groups: Sequence[Released], done: Sequence[NuggetTick], unseen: int
+) -> dict[str, Any]:
     """One panel's part of the list, numbered along its rows."""
     rows, number = [], 0
     for group in groups:
-        nuggets = [{"number": n, "at": at, "flip": -at[1], "tick": _tick_at(at, n, panel, done)} for n, at in enumerate(group.at, start=number + 1)]
+        nuggets = [
+            {"number": n, "at": at, "flip": -at[1], "tick": _tick_at(at, n, panel, done)}
+            for n, at in enumerate(group.at, start=number + 1)
+        ]
         number += len(nuggets)
         rows.append(
             {
@@ -75,12 +86,31 @@ def _listed(panel: Panel, cuts: Sequence[Cut], groups: Sequence[Released], done:
         )  # fmt: skip
     ticked = sum(1 for row in rows for nugget in row["nuggets"] if nugget["tick"])
     minutes = round(sum(row["minutes"] for row in rows))
-    return {"panel": panel, "cuts": cuts, "rows": rows, "count": number, "done": ticked, "minutes": minutes, "unseen": unseen}
+    return {
+        "panel": panel,
+        "cuts": cuts,
+        "rows": rows,
+        "count": number,
+        "done": ticked,
+        "minutes": minutes,
+        "unseen": unseen,
+    }
 
 
 def _tick_at(at: Sequence[float], number: int, panel: Panel, done: Sequence[NuggetTick]) -> NuggetTick | None:
     """The tick of the nugget at a place: cuts may be moved and numbers with them, the drilled hole stays where it is, whichever sheet it was ticked on."""
-    return next((tick for tick in done if (dist(tick.at, at) < SAME_MM if tick.at else tick.panel_id == panel.pk and tick.number == number)), None)
+    return next(
+        (
+            tick
+            for tick in done
+            if (
+                dist(tick.at, at) < SAME_MM
+                if tick.at
+                else tick.panel_id == panel.pk and tick.number == number
+            )
+        ),
+        None,
+    )
 
 
 @transaction.atomic
@@ -88,9 +118,15 @@ def tick_nugget(repair: Repair, panel: Panel, number: int, *, done: bool, by: st
     """Tick a nugget off, or take the tick back. Raises: BadField for one that is not on the list."""
     here = next(each for each in release_list(repair) if each["panel"].pk == panel.pk)
     if not 1 <= number <= here["count"]:
-        raise BadField("There is no such nugget on the list.", "number", "The cut may have been moved: look at the list again.")
+        raise BadField(
+            "There is no such nugget on the list.",
+            "number",
+            "The cut may have been moved: look at the list again.",
+        )
     nugget = next(each for row in here["rows"] for each in row["nuggets"] if each["number"] == number)
     if done and nugget["tick"] is None:
-        NuggetTick.objects.create(repair=repair, panel=panel, number=number, at=nugget["at"], done_on=today, by=by)
+        NuggetTick.objects.create(
+            repair=repair, panel=panel, number=number, at=nugget["at"], done_on=today, by=by
+        )
     elif not done and nugget["tick"] is not None:
         nugget["tick"].delete()

@@ -16,7 +16,19 @@ from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.repair.gate import ASKED, Before, CheckRound, Gate, LookedBehind, Ready, before_cut, datum_gate, hold_gate, not_behind, ready_gate
+from yellow_sill.core.repair.gate import (
+    ASKED,
+    Before,
+    CheckRound,
+    Gate,
+    LookedBehind,
+    Ready,
+    before_cut,
+    datum_gate,
+    hold_gate,
+    not_behind,
+    ready_gate,
+)
 from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.core.weld.cautions import HOT_WORK
 from yellow_sill.web.datums.round_services import fit_of
@@ -36,12 +48,23 @@ def far_sides(repair: Repair, day: date | None = None) -> list[tuple[Panel, FarS
 
     Args: day: what happened after it does not count against an answer; None for all that is known.
     """
-    panels = Panel.objects.filter(cuts__repair=repair).distinct().select_related("far_side").defer("outline", "holes")
+    panels = (
+        Panel.objects.filter(cuts__repair=repair)
+        .distinct()
+        .select_related("far_side")
+        .defer("outline", "holes")
+    )
     found = []
     for panel in panels:
         answer = getattr(panel, "far_side", None)
         cuts = list(panel.cuts.filter(repair=repair).values_list("outline", flat=True))
-        behind = LookedBehind(answer=answer.answer, looked_on=answer.answered_on, whole=answer.whole, boxes=answer.boxes) if answer else None
+        behind = (
+            LookedBehind(
+                answer=answer.answer, looked_on=answer.answered_on, whole=answer.whole, boxes=answer.boxes
+            )
+            if answer
+            else None
+        )
         found.append((panel, answer, not_behind(behind, cuts, _changed_behind(repair, panel, cuts, day))))
     return found
 
@@ -49,10 +72,22 @@ def far_sides(repair: Repair, day: date | None = None) -> list[tuple[Panel, FarS
 def _changed_behind(repair: Repair, panel: Panel, cuts: list, day: date | None) -> date | None:
     """The last day on which something was found, or another repair worked, where a repair cuts a panel."""
     taken = unary_union([Polygon(cut) for cut in cuts])
-    there = [pk for pk, outline in panel.findings.values_list("pk", "outline") if taken.intersects(Polygon(outline))]
-    others = [pk for pk, outline in panel.cuts.exclude(repair=repair).values_list("repair_id", "outline") if taken.intersects(Polygon(outline))]
+    there = [
+        pk
+        for pk, outline in panel.findings.values_list("pk", "outline")
+        if taken.intersects(Polygon(outline))
+    ]
+    others = [
+        pk
+        for pk, outline in panel.cuts.exclude(repair=repair).values_list("repair_id", "outline")
+        if taken.intersects(Polygon(outline))
+    ]
     looks = Inspection.objects.filter(finding__in=there).values_list("made_on", flat=True)
-    steps = RibbonStep.objects.filter(repair__in=others).exclude(state=STATES[0]).values_list("made_on", flat=True)
+    steps = (
+        RibbonStep.objects.filter(repair__in=others)
+        .exclude(state=STATES[0])
+        .values_list("made_on", flat=True)
+    )
     return max((each for each in (*looks, *steps) if day is None or each <= day), default=None)
 
 
@@ -64,8 +99,15 @@ def require_far_sides(repair: Repair, day: date) -> None:
     open_ones = [(panel.code, answer, why) for panel, answer, why in far_sides(repair, day) if why]
     if open_ones:
         names = ", ".join(code for code, _, _ in open_ones)
-        why = "; ".join(f"{code}: {why}" for code, answer, why in open_ones if answer) or "Nobody has answered yet"
-        raise BadMove(f"What is fixed behind {names}? {why}.", "state", "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer.")
+        why = (
+            "; ".join(f"{code}: {why}" for code, answer, why in open_ones if answer)
+            or "Nobody has answered yet"
+        )
+        raise BadMove(
+            f"What is fixed behind {names}? {why}.",
+            "state",
+            "Answer on the panel's sheet; 'nothing there, looked with lamp' is an answer.",
+        )
 
 
 def box_of(cuts: Iterable[Cut]) -> dict[str, tuple[float, float]]:
@@ -81,8 +123,12 @@ def box_of(cuts: Iterable[Cut]) -> dict[str, tuple[float, float]]:
 
 def repair_subjects(vehicle: Vehicle) -> list[Subject]:
     """The open repairs, for rounds that are taken for one of them."""
-    repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related(Prefetch("cuts", Cut.objects.without_drawings()))
-    return [Subject(code=repair.code, title=repair.title, box=box_of(repair.cuts.all())) for repair in repairs]
+    repairs = vehicle.repairs.exclude(state=STATES[-1]).prefetch_related(
+        Prefetch("cuts", Cut.objects.without_drawings())
+    )
+    return [
+        Subject(code=repair.code, title=repair.title, box=box_of(repair.cuts.all())) for repair in repairs
+    ]
 
 
 #: A repair is open metal from the cut until it is welded in: fitted and tacked, it carries little.
@@ -105,11 +151,15 @@ def _repair_work(vehicle_id: int, day: date | None, *_stamp) -> Work:
     repairs = Repair.objects.filter(vehicle_id=vehicle_id)
     states = dict(repairs.values_list("number", "state"))
     if day is not None:
-        steps = RibbonStep.objects.filter(repair__vehicle_id=vehicle_id, made_on__lte=day).values_list("repair__number", "state")
+        steps = RibbonStep.objects.filter(repair__vehicle_id=vehicle_id, made_on__lte=day).values_list(
+            "repair__number", "state"
+        )
         states = dict.fromkeys(states, STATES[0]) | dict(steps)  # the last step of each stands
     begun = [number for number, state in states.items() if STATES.index(state) >= STATES.index("cut")]
     return Work(
-        openings=tuple(opening for repair in repairs if states[repair.number] in OUT for opening in openings_of(repair)),
+        openings=tuple(
+            opening for repair in repairs if states[repair.number] in OUT for opening in openings_of(repair)
+        ),
         mended=frozenset(repairs.filter(number__in=begun).values_list("findings__number", flat=True)),
     )
 
@@ -139,11 +189,25 @@ def _round_gate(repair: Repair, to: str) -> Gate | None:
         return None
     points = list(repair.vehicle.datum_points.all())
     ids = [point.code for point in points]
-    near = set(points_near(ids, np.array([point.nominal for point in points]).reshape(-1, 3), box_of(repair.cuts.without_drawings()))) if points else set()
+    near = (
+        set(
+            points_near(
+                ids,
+                np.array([point.nominal for point in points]).reshape(-1, 3),
+                box_of(repair.cuts.without_drawings()),
+            )
+        )
+        if points
+        else set()
+    )
     rounds = []
     for each in repair.vehicle.rounds.filter(stage=ASKED[to], about__in=("", repair.code)):
         result = fit_of(each).result
-        here = [point for point in result.points if point.id in near and not point.holds_the_frame] if result else []
+        here = (
+            [point for point in result.points if point.id in near and not point.holds_the_frame]
+            if result
+            else []
+        )
         way = lambda point: f"{point.id} {way_words(np.array([point.dx_mm, point.dy_mm, point.dz_mm]))}"  # noqa: E731
         rounds.append(
             CheckRound(
@@ -170,19 +234,36 @@ def readiness(repair: Repair, day: date) -> tuple[list[Ready], Gate | None]:
     """What is looked at before a repair's cut on a day, line by line, and what the hold says of it."""
     hold = _hold_gate(repair)
     looked = far_sides(repair, day)
-    last = repair.vehicle.rounds.filter(readings__isnull=False, taken_on__lte=day).order_by("taken_on", "number").last()
-    worked = RibbonStep.objects.filter(repair__vehicle=repair.vehicle, state__in=("cut", "welded"), made_on__lte=day).aggregate(last=Max("made_on"))["last"]
-    ticked = {code for cut in repair.cuts.select_related("weld") if hasattr(cut, "weld") for code in ticked_on(cut.weld, day)}
+    last = (
+        repair.vehicle.rounds.filter(readings__isnull=False, taken_on__lte=day)
+        .order_by("taken_on", "number")
+        .last()
+    )
+    worked = RibbonStep.objects.filter(
+        repair__vehicle=repair.vehicle, state__in=("cut", "welded"), made_on__lte=day
+    ).aggregate(last=Max("made_on"))["last"]
+    ticked = {
+        code
+        for cut in repair.cuts.select_related("weld")
+        if hasattr(cut, "weld")
+        for code in ticked_on(cut.weld, day)
+    }
     known = Before(
         far_sides={panel.code: answer.answer if answer else "" for panel, answer, _ in looked},
         not_looked={panel.code: why for panel, _, why in looked},
-        listed={panel.code: panel.items.filter(kind__in=("behind", "salvage")).count() for panel, _, _ in looked},
+        listed={
+            panel.code: panel.items.filter(kind__in=("behind", "salvage")).count() for panel, _, _ in looked
+        },
         nothing_lost=nothing_lost(repair),
         marks=TransferMark.objects.filter(cut__repair=repair).count(),
         hold=hold,
         last_round=(last.number, last.taken_on) if last else None,
         since=max(filter(None, (repair.state_on, worked))),
-        hot_work=[caution.head.lower() for caution in HOT_WORK if caution.key in MUST_TICK and caution.key not in ticked],
+        hot_work=[
+            caution.head.lower()
+            for caution in HOT_WORK
+            if caution.key in MUST_TICK and caution.key not in ticked
+        ],
     )
     return before_cut(known), hold
 
@@ -209,7 +290,12 @@ def say_nothing_lost(repair: Repair, *, undo: bool, by: str, today: date) -> Non
 
 def hold_along(repair: Repair) -> list[Along]:
     """The verdict as the shell stands, with this repair's pieces out, and with the new ones in. Raises: BadField."""
-    return along(repair.vehicle, repair.code, openings_of(repair), list(repair.findings.values_list("number", flat=True)))
+    return along(
+        repair.vehicle,
+        repair.code,
+        openings_of(repair),
+        list(repair.findings.values_list("number", flat=True)),
+    )
 
 
 def shown_along(repair: Repair) -> list[Along]:
@@ -237,16 +323,36 @@ def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day:
         if not isinstance(despite, str) or not despite.strip():
             raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
         return despite.strip()
-    reasons = {line.key: despite for line in waiting} if isinstance(despite, str) and len(waiting) == 1 else despite if isinstance(despite, Mapping) else {}
-    unsaid = [line.what[0].lower() + line.what[1:] for line in waiting if not reasons.get(line.key, "").strip()]
+    reasons = (
+        {line.key: despite for line in waiting}
+        if isinstance(despite, str) and len(waiting) == 1
+        else despite
+        if isinstance(despite, Mapping)
+        else {}
+    )
+    unsaid = [
+        line.what[0].lower() + line.what[1:] for line in waiting if not reasons.get(line.key, "").strip()
+    ]
     if unsaid:
-        raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same, beside each line: {'; '.join(unsaid)}.")
+        raise BadMove(
+            gate.reason,
+            "despite",
+            f"{cure}, or write why it goes on all the same, beside each line: {'; '.join(unsaid)}.",
+        )
     return "; ".join(f"{line.what.lower()}: {reasons[line.key].strip()}" for line in waiting)
 
 
 @transaction.atomic
 def move_on_ribbon(
-    repair: Repair, to: str, *, version: int | None, made_on: date, note: str, by: str, today: date, despite: str | Mapping[str, str] = ""
+    repair: Repair,
+    to: str,
+    *,
+    version: int | None,
+    made_on: date,
+    note: str,
+    by: str,
+    today: date,
+    despite: str | Mapping[str, str] = "",
 ) -> RibbonStep:
     """Record one step, forward or back; ``despite`` is why it goes on although the gate is shut, before a cut for each open line.
 
@@ -261,7 +367,9 @@ def move_on_ribbon(
     check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
     kept = require_gate(stored, to, despite, made_on)
     repair.save_as(version, by, state=to, state_on=made_on)
-    return RibbonStep.objects.create(repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept)
+    return RibbonStep.objects.create(
+        repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept
+    )
 
 
 def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:
@@ -269,6 +377,11 @@ def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:
     latest = {step.state: step for step in steps}
     here = STATES.index(repair.state)
     return [
-        {"state": state, "reached": place <= here, "is_now": place == here, "step": latest.get(state) if place <= here else None}
+        {
+            "state": state,
+            "reached": place <= here,
+            "is_now": place == here,
+            "step": latest.get(state) if place <= here else None,
+        }
         for place, state in enumerate(STATES)
     ]

@@ -17,7 +17,9 @@ AROUND_CLEARANCES = ("step_mm", "row_clear_mm", "snap_mm")
 
 def rules_of(vehicle: Vehicle) -> PlanRules:
     """The vehicle's rules; unsaved, as usual, where it has none yet."""
-    return getattr(vehicle, "plan_rules", None) or PlanRules(vehicle=vehicle, version=0)  # Django keeps the answer with the vehicle, also a "none"
+    return getattr(vehicle, "plan_rules", None) or PlanRules(
+        vehicle=vehicle, version=0
+    )  # Django keeps the answer with the vehicle, also a "none"
 
 
 def told_rules(vehicle: Vehicle) -> dict[str, Any]:

@@ -30,11 +30,17 @@ class MendedAlready(Exception):
 
 def require_unmended(findings: Sequence[Finding]) -> None:
     """A finding belongs to one repair, unless a person says that it opens again. Raises: MendedAlready, in words."""
-    known = Repair.objects.filter(findings__in=findings).values_list("findings__number", "number", "state").order_by("findings__number", "number")
+    known = (
+        Repair.objects.filter(findings__in=findings)
+        .values_list("findings__number", "number", "state")
+        .order_by("findings__number", "number")
+    )
     mine = {finding.number for finding in findings}
     told = [f"finding {found} by R-{number:02d}, {state}" for found, number, state in known if found in mine]
     if told:
-        raise MendedAlready(f"Mended already: {'; '.join(told)}. Go on there, or tick below that it opens again.")
+        raise MendedAlready(
+            f"Mended already: {'; '.join(told)}. Go on there, or tick below that it opens again."
+        )
 
 
 @transaction.atomic
@@ -71,7 +77,9 @@ def open_repair(
     )
     repair.findings.set(findings)
     found = min(findings, key=lambda finding: finding.found_on)
-    RibbonStep.objects.create(repair=repair, state="found", made_on=min(found.found_on, opened_on), by=found.found_by)
+    RibbonStep.objects.create(
+        repair=repair, state="found", made_on=min(found.found_on, opened_on), by=found.found_by
+    )
     RibbonStep.objects.create(repair=repair, state="opened", made_on=opened_on, by=by)
     propose_cuts(repair, by=by)
     return repair
@@ -91,7 +99,13 @@ def propose_cuts(repair: Repair, *, by: str) -> None:
                     repair=repair, number=number, panel=panel, proposed_corners=cut.corners, corners=cut.corners, outline=cut.outline,
                     weld_length_mm=cut.weld_length_mm, area_mm2=cut.area_mm2, changed_by=by,
                 )  # fmt: skip
-                stored.findings.set([finding for finding in stack.findings.get(panel.pk, []) if finding.number in cut.findings])
+                stored.findings.set(
+                    [
+                        finding
+                        for finding in stack.findings.get(panel.pk, [])
+                        if finding.number in cut.findings
+                    ]
+                )
     store_checked(repair)
 
 
@@ -232,7 +246,9 @@ def take_new_line(cut: Cut, *, version: int | None, by: str, today: date) -> Cut
     """Draw an outgrown cut anew, and keep what that adds. Raises: ChangedMeanwhile; BadField where it is not outgrown; BadOutline."""
     told = replan_of(cut)
     if told is None or not told.outgrown:
-        raise BadField("This line still holds all rust with its margin.", "cut", "Nothing is to be drawn anew.")
+        raise BadField(
+            "This line still holds all rust with its margin.", "cut", "Nothing is to be drawn anew."
+        )
     planned = cut.outline
     move_cut(cut, told.corners, version=version, by=by)
     return CutGrowth.objects.create(

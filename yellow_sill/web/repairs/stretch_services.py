@@ -36,7 +36,13 @@ def _meets(panel_id: int, _changed_at: datetime) -> list[dict[str, Any]]:
 def stretches_of(cut: Cut, outline: Sequence[Sequence[float]] | None = None) -> list[Stretch]:
     """The stretches of a cut, or of a line that is tried for it. Raises: BadOutline."""
     rows = [{"name": row.name, "path": row.path} for row in around_of(cut.panel).rows]
-    asked = {"outline": outline or cut.outline, "panel": cut.panel.outline, "neighbours": meets_of(cut.panel), "rows": rows, "said": cut.said}
+    asked = {
+        "outline": outline or cut.outline,
+        "panel": cut.panel.outline,
+        "neighbours": meets_of(cut.panel),
+        "rows": rows,
+        "said": cut.said,
+    }
     return list(_told(json.dumps(asked)))
 
 
@@ -54,7 +60,12 @@ def unset_edges(cut: Cut) -> set[int]:
 def unwelded_paths(cut: Cut) -> list[list[list[float]]]:
     """Paths along a cut that a person said are no joint, for who welds along it."""
     ring = [*cut.outline, cut.outline[0]]
-    return [ring[edge : edge + 2] for each in stretches_of(cut) if each.by_hand and each.kind != "joint" for edge in each.edges]
+    return [
+        ring[edge : edge + 2]
+        for each in stretches_of(cut)
+        if each.by_hand and each.kind != "joint"
+        for edge in each.edges
+    ]
 
 
 def say_stretches(cut: Cut, kinds: Sequence[str], *, version: int | None, by: str) -> None:
@@ -64,13 +75,21 @@ def say_stretches(cut: Cut, kinds: Sequence[str], *, version: int | None, by: st
     """
     found = stretches_of(cut)
     if len(kinds) != len(found):
-        raise BadField("The line has changed since you looked at its stretches.", "stretches", "Look at them again.")
+        raise BadField(
+            "The line has changed since you looked at its stretches.", "stretches", "Look at them again."
+        )
     if unknown := [kind for kind in kinds if kind not in KINDS]:
-        raise BadField(f"'{unknown[0][:20]}' is no kind of stretch.", "stretches", f"Choose one of: {', '.join(KINDS.values())}.")
+        raise BadField(
+            f"'{unknown[0][:20]}' is no kind of stretch.",
+            "stretches",
+            f"Choose one of: {', '.join(KINDS.values())}.",
+        )
     plain = [each.kind for each in _worked_out(cut)]
     said = [
         {"at": each.middle, "kind": kind}
-        for each, kind, usual in zip(found, kinds, plain if len(plain) == len(found) else [None] * len(found), strict=True)
+        for each, kind, usual in zip(
+            found, kinds, plain if len(plain) == len(found) else [None] * len(found), strict=True
+        )
         if kind != usual
     ]
     cut.save_as(version, by, said=said)

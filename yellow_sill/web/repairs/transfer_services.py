@@ -16,7 +16,14 @@ from .models import Cut, TransferMark
 from .patch_services import developed, patch_of, stored_values
 
 #: Which field of the form a refusal belongs to.
-FIELDS = {"marks": "second_at", "distances_mm": "first_mm", "distances": "first_mm", "side": "near", "first": "first_at", "second": "second_at"}
+FIELDS = {
+    "marks": "second_at",
+    "distances_mm": "first_mm",
+    "distances": "first_mm",
+    "side": "near",
+    "first": "first_at",
+    "second": "second_at",
+}
 
 
 def _request(values: Mapping[str, Any]) -> TransferRequest:
@@ -24,7 +31,10 @@ def _request(values: Mapping[str, Any]) -> TransferRequest:
     first, second = values["first_mm"], values["second_mm"]
     return TransferRequest.read(
         {
-            "marks": [{"id": values["first_name"], "xy": values["first_at"]}, {"id": values["second_name"], "xy": values["second_at"]}],
+            "marks": [
+                {"id": values["first_name"], "xy": values["first_at"]},
+                {"id": values["second_name"], "xy": values["second_at"]},
+            ],
             "distances_mm": [first, second] if by_tape else None,
             "along_mm": None if by_tape else first,
             "across_mm": None if by_tape else second,
@@ -35,13 +45,27 @@ def _request(values: Mapping[str, Any]) -> TransferRequest:
 
 
 @transaction.atomic
-def keep_transfer(cut: Cut, values: Mapping[str, Any], *, mark: TransferMark | None, version: int | None, measured_on: date, by: str) -> TransferMark:
+def keep_transfer(
+    cut: Cut,
+    values: Mapping[str, Any],
+    *,
+    mark: TransferMark | None,
+    version: int | None,
+    measured_on: date,
+    by: str,
+) -> TransferMark:
     """Store one, new or changed, after the core has found it.
 
     Raises: ChangedMeanwhile, BadField.
     """
     told = lost_in_cut(_request(values), cut.outline)
-    found = {"at": told.at, "error_mm": told.error_mm, "remarks": [asdict(remark) for remark in told.remarks], "measured_on": measured_on, "by": by}
+    found = {
+        "at": told.at,
+        "error_mm": told.error_mm,
+        "remarks": [asdict(remark) for remark in told.remarks],
+        "measured_on": measured_on,
+        "by": by,
+    }
     if mark is not None:
         mark.save_as(version, by, **values, **found)
         return mark
@@ -56,4 +80,7 @@ def marking_out(cut: Cut) -> list[dict[str, Any]]:
         flat = developed(cut, stored_values(patch)).pattern.flat_outline
     except CoreError:
         flat = None
-    return [{"mark": mark, "on_pattern": on_pattern(mark.at, flat, patch.mirror_hand) if flat else None} for mark in cut.transfer_marks.all()]
+    return [
+        {"mark": mark, "on_pattern": on_pattern(mark.at, flat, patch.mirror_hand) if flat else None}
+        for mark in cut.transfer_marks.all()
+    ]

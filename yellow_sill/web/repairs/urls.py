@@ -23,7 +23,11 @@ urlpatterns = [
     path(f"{_ONE}around/", around.around, name="around"),
     path(f"{_ONE}around/<int:pk>/delete/", around.delete_surrounding, name="delete_surrounding"),
     path(f"{_ONE}marks/", transfer.transfer, name="transfer"),
-    path(f"{_ONE}marks/<int:cut_number>/<int:mark_number>/delete/", transfer.delete_transfer, name="delete_transfer"),
+    path(
+        f"{_ONE}marks/<int:cut_number>/<int:mark_number>/delete/",
+        transfer.delete_transfer,
+        name="delete_transfer",
+    ),
     path(f"{_ONE}patch/", patch.patch, name="patch"),
     path(f"{_ONE}patch/<int:cut_number>/preview/", patch.preview, name="preview"),
     path(f"{_ONE}patch/<int:cut_number>/pattern.<slug:form>", patch.download, name="pattern"),

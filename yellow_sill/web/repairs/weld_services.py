@@ -41,12 +41,22 @@ def known_of_joint(cut: Cut) -> dict[str, Any]:
     deeper = panel.view.panels.filter(layer__gt=panel.layer) if panel.view.layered else ()
     boxed = any(Polygon(other.outline).intersects(Polygon(cut.outline)) for other in deeper)
     flange = "flange" in panel.name.lower()
-    return {"on_flange": flange, "visible": panel.layer == 1 and panel.view.layered and not flange, "closed_section": boxed, "layers": 2 if flange else 1}
+    return {
+        "on_flange": flange,
+        "visible": panel.layer == 1 and panel.view.layered and not flange,
+        "closed_section": boxed,
+        "layers": 2 if flange else 1,
+    }
 
 
 def joint_of(cut: Cut, place: Mapping[str, Any]) -> JointChoice:
     """Which joint for a cut, by what is said of its place and the processes owned. Raises: BadField."""
-    return joint_choice(JointRequest.read(dict(place) | {"thickness_mm": thickness_of(cut), "processes": told_rules(cut.repair.vehicle)["processes"]}))
+    return joint_choice(
+        JointRequest.read(
+            dict(place)
+            | {"thickness_mm": thickness_of(cut), "processes": told_rules(cut.repair.vehicle)["processes"]}
+        )
+    )
 
 
 def thickness_of(cut: Cut) -> float:
@@ -149,9 +159,18 @@ def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
     if step == 0:
         return {"step": 0, "levels": [], "after_s": SHOWN_AFTER_S}
     done = tacks[:step]
-    plate = Plate(thickness_mm=thickness_of(weld.cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c)
+    plate = Plate(
+        thickness_mm=thickness_of(weld.cut),
+        energy_j=energy_j(weld),
+        cooling=weld.cooling,
+        ambient_c=weld.ambient_c,
+    )
     frame = widened(bounds_of(plan["path"]), 40)
-    at, starts, now = [t["at"] for t in done], [t["start_s"] for t in done], done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S
+    at, starts, now = (
+        [t["at"] for t in done],
+        [t["start_s"] for t in done],
+        done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S,
+    )
     levels = isotherms(plate, at, starts, now, {"hand-warm": HAND_WARM_C}, frame, cells=72)
     # The temper bands are rings of millimetres round the newest tack: a finer grid there.
     levels += isotherms(plate, at, starts, now, TEMPER_C, widened(bounds_of(at[-1:]), 24), cells=64)

@@ -21,7 +21,11 @@ def keep_panel(view: ShellView, panel: Panel | None, *, version: int | None, by:
     others = view.panels.exclude(pk=panel.pk) if panel else view.panels.all()
     checked = corrected_panel(taken=others.values_list("code", flat=True), **values)
     if panel is not None and panel.findings_outside(checked.outline):
-        raise BadField("A finding or cut would lie outside the panel.", "corners", "Move that first, or leave the panel as large as it is.")
+        raise BadField(
+            "A finding or cut would lie outside the panel.",
+            "corners",
+            "Move that first, or leave the panel as large as it is.",
+        )
     view.save_as(version, by, bounds=_grown(view.bounds, checked.outline))
     panel = panel or Panel(view=view, tone=1)
     for name in ("code", "name", "mirror_code", "layer", "thickness_mm", "outline"):
@@ -63,7 +67,9 @@ def drop_bracket(view: ShellView, place: int, *, version: int | None, by: str) -
     brackets = [i for i, feature in enumerate(view.features) if feature["kind"] == "bracket"]
     if not 0 <= place < len(brackets):
         raise BadField("There is no such bracket.", "bracket", "Reload the page.")
-    view.save_as(version, by, features=[feature for i, feature in enumerate(view.features) if i != brackets[place]])
+    view.save_as(
+        version, by, features=[feature for i, feature in enumerate(view.features) if i != brackets[place]]
+    )
 
 
 @transaction.atomic
@@ -77,7 +83,11 @@ def delete_panel(view: ShellView, panel: Panel, *, version: int | None, by: str)
         panel.delete()
     except ProtectedError as error:
         count = len(error.protected_objects)
-        raise BadField(f"{count} finding{'s' if count > 1 else ''} or cuts lie on {panel.code}.", "panel", "It stays while they do.") from None
+        raise BadField(
+            f"{count} finding{'s' if count > 1 else ''} or cuts lie on {panel.code}.",
+            "panel",
+            "It stays while they do.",
+        ) from None
 
 
 def _grown(bounds: Sequence[float], outline: Sequence[Sequence[float]]) -> list[float]:

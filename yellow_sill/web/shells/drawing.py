@@ -38,7 +38,9 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) 
         out.append(f'<path class="sh-{kind}" d="{path_d(points, closed)}"/>')
 
     if not outermost:
-        out += [f'<path class="sh-ghost" d="{path_d(ring, True)}"/>' for part in view.silhouette for ring in part]
+        out += [
+            f'<path class="sh-ghost" d="{path_d(ring, True)}"/>' for part in view.silhouette for ring in part
+        ]
     for f in view.features:
         if f["kind"] == "beyond" and outermost:
             line("beyond", f["points"], f["closed"])
@@ -47,7 +49,9 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) 
             out.append(f'<path class="sh-panel sh-t3" d="{path_d(f["points"], True)}"/>')
     for p in panels:
         d = path_d(p.outline, True) + "".join(path_d(hole, True) for hole in p.holes)
-        out.append(f'<path class="sh-panel sh-t{p.tone}" data-panel="{escape(p.code)}" fill-rule="evenodd" d="{d}"><title>{escape(p.told)}</title></path>')
+        out.append(
+            f'<path class="sh-panel sh-t{p.tone}" data-panel="{escape(p.code)}" fill-rule="evenodd" d="{d}"><title>{escape(p.told)}</title></path>'
+        )
     for f in view.features:
         if f["kind"] in ("tyre", "centre"):
             line(f["kind"], f["points"], f["closed"])
@@ -55,10 +59,15 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) 
         if f["kind"] in (*_AROUND, "under", "weld") or (f["layer"] and f["layer"] not in shown):
             continue
         line(f["kind"], f["points"], f["closed"])
-    welds = [point for f in view.features if f["kind"] == "weld" and f["layer"] in shown for point in f["points"]]
+    welds = [
+        point for f in view.features if f["kind"] == "weld" and f["layer"] in shown for point in f["points"]
+    ]
     out.append(f'<path class="sh-weld" d="{"".join(f"M{u:g} {-v:g}h.01" for u, v in welds)}"/>')
     if outermost:
-        out += [f'<path class="sh-out" d="{"".join(path_d(ring, True) for ring in part)}"/>' for part in view.silhouette]
+        out += [
+            f'<path class="sh-out" d="{"".join(path_d(ring, True) for ring in part)}"/>'
+            for part in view.silhouette
+        ]
     return mark_safe("".join(out))  # noqa: S308 - numbers and escaped codes only
 
 
@@ -75,4 +84,6 @@ def _silhouette(view_id: int, vehicle_id: int, changed_at: datetime) -> SafeStri
     d = "".join(path_d(ring, True) for ring in rings)
     edge = (u1 - u0) * 0.03
     box = f"{u0 - edge:g} {-v1 - edge:g} {u1 - u0 + 2 * edge:g} {v1 - v0 + 2 * edge:g}"
-    return mark_safe(f'<svg class="sil" viewBox="{box}" width="54" height="26" aria-hidden="true"><path d="{d}" fill-rule="evenodd"/></svg>')  # noqa: S308
+    return mark_safe(  # noqa: S308
+        f'<svg class="sil" viewBox="{box}" width="54" height="26" aria-hidden="true"><path d="{d}" fill-rule="evenodd"/></svg>'
+    )

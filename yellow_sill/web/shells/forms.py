@@ -14,11 +14,15 @@ class VehicleForm(forms.Form):
     """The plate and the taped dimensions of a new vehicle."""
 
     make = forms.CharField(max_length=60, error_messages={"required": "Type the make as on the plate."})
-    model = forms.CharField(max_length=60, error_messages={"required": "Type the model, or what you call it."})
+    model = forms.CharField(
+        max_length=60, error_messages={"required": "Type the model, or what you call it."}
+    )
     year = forms.IntegerField(min_value=1880, max_value=2100, required=False)
     body_no = forms.CharField(max_length=40, required=False, label="Body number")
     currency = forms.ChoiceField(choices=[(code, code) for code in CURRENCIES], label="Money in")
-    body_type = forms.ChoiceField(choices=[(kind.name, kind.label) for kind in BODY_TYPES.values()], label="Body type")
+    body_type = forms.ChoiceField(
+        choices=[(kind.name, kind.label) for kind in BODY_TYPES.values()], label="Body type"
+    )
 
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
@@ -28,7 +32,11 @@ class VehicleForm(forms.Form):
         self.initial["body_type"] = self.body.name
         for dimension in self.body.dimensions:
             self.fields[dimension.name] = NumberField(
-                least=dimension.least_mm, most=dimension.most_mm, label=f"{dimension.label}, mm", help_text=dimension.how, initial=dimension.usual_mm
+                least=dimension.least_mm,
+                most=dimension.most_mm,
+                label=f"{dimension.label}, mm",
+                help_text=dimension.how,
+                initial=dimension.usual_mm,
             )
 
     def dimension_fields(self):
@@ -46,7 +54,12 @@ class VehicleForm(forms.Form):
                 field = self.fields[dimension.name]
                 sizes[dimension.name] = field.number(str(self[dimension.name].value() or ""))
         found = ranges(self.body.name, {name: size for name, size in sizes.items() if size is not None})
-        return {name: units.span(*span) + " with the other sizes as they are" if span else "nothing fits with the other sizes" for name, span in found.items()}
+        return {
+            name: units.span(*span) + " with the other sizes as they are"
+            if span
+            else "nothing fits with the other sizes"
+            for name, span in found.items()
+        }
 
     def usual(self) -> dict[str, str]:
         """The sizes that the form shows before anybody types, as texts."""
@@ -59,7 +72,11 @@ class VehicleForm(forms.Form):
         return [self[name] for name in ("make", "model", "year", "body_no")]
 
     def dimensions(self) -> dict[str, float]:
-        return {dimension.name: self.cleaned_data[dimension.name] for dimension in self.body.dimensions if dimension.name in self.cleaned_data}
+        return {
+            dimension.name: self.cleaned_data[dimension.name]
+            for dimension in self.body.dimensions
+            if dimension.name in self.cleaned_data
+        }
 
     def refuse(self, error: CoreError) -> None:
         self.add_error(error.where if error.where in self.fields else None, error.message)
@@ -69,7 +86,9 @@ class ShellFileForm(forms.Form):
     """A vehicle from a saved shell."""
 
     make = forms.CharField(max_length=60, error_messages={"required": "Type the make as on the plate."})
-    model = forms.CharField(max_length=60, error_messages={"required": "Type the model, or what you call it."})
+    model = forms.CharField(
+        max_length=60, error_messages={"required": "Type the model, or what you call it."}
+    )
     shell = forms.FileField(label="Shell file", error_messages={"required": "Choose a file first."})
 
 
@@ -80,7 +99,9 @@ class PanelForm(forms.Form):
     code = forms.CharField(max_length=20, label="Id")
     name = forms.CharField(max_length=80, label="Name")
     mirror_code = forms.CharField(max_length=20, required=False, label="Id on the other side")
-    layer = forms.TypedChoiceField(choices=[(place, name) for place, name in enumerate(LAYERS, start=1)], coerce=int, label="Layer")
+    layer = forms.TypedChoiceField(
+        choices=[(place, name) for place, name in enumerate(LAYERS, start=1)], coerce=int, label="Layer"
+    )
     thickness_mm = NumberField(least=0.01, most=99, sheet=True, label="Thickness, mm")
     corners = forms.CharField(
         max_length=60_000,
@@ -94,5 +115,10 @@ class DrawingFileForm(forms.Form):
     """An outline from a drawing made elsewhere."""
 
     drawing = forms.FileField(label="SVG or DXF", error_messages={"required": "Choose a file first."})
-    at = forms.CharField(max_length=40, required=False, label="Lower left corner at, mm", widget=forms.TextInput(attrs={"placeholder": "0, 0", "class": "mm"}))
+    at = forms.CharField(
+        max_length=40,
+        required=False,
+        label="Lower left corner at, mm",
+        widget=forms.TextInput(attrs={"placeholder": "0, 0", "class": "mm"}),
+    )
     unit = forms.ChoiceField(choices=list(UNITS.items()), required=False, label="Drawn in")

@@ -14,7 +14,9 @@ from .models import Panel, ShellView, Vehicle
 shell_stored = Signal()
 
 
-def create_vehicle(*, owner, body_type: str, dimensions_mm: dict[str, float], typed: dict[str, str] | None = None, **plate) -> Vehicle:
+def create_vehicle(
+    *, owner, body_type: str, dimensions_mm: dict[str, float], typed: dict[str, str] | None = None, **plate
+) -> Vehicle:
     """Draw a shell and store it as a new vehicle.
 
     Raises: BadField, naming the dimension that does not fit.
@@ -22,7 +24,12 @@ def create_vehicle(*, owner, body_type: str, dimensions_mm: dict[str, float], ty
     shell = build_shell(body_type, dimensions_mm)
     with transaction.atomic():
         vehicle = Vehicle.objects.create(
-            owner=owner, body_type=body_type, dimensions_mm=shell.dimensions_mm, dimensions_typed=typed or {}, changed_by=owner.get_username(), **plate
+            owner=owner,
+            body_type=body_type,
+            dimensions_mm=shell.dimensions_mm,
+            dimensions_typed=typed or {},
+            changed_by=owner.get_username(),
+            **plate,
         )
         store_shell(vehicle, shell)
         shell_stored.send(sender=Vehicle, vehicle=vehicle)
@@ -32,10 +39,20 @@ def create_vehicle(*, owner, body_type: str, dimensions_mm: dict[str, float], ty
 def vehicle_from_file(*, owner, shell: ShellFile, **plate) -> Vehicle:
     """A new vehicle with the shell of a file."""
     with transaction.atomic():
-        vehicle = Vehicle.objects.create(owner=owner, body_type=shell.body_type, dimensions_mm=shell.dimensions_mm, changed_by=owner.get_username(), **plate)
+        vehicle = Vehicle.objects.create(
+            owner=owner,
+            body_type=shell.body_type,
+            dimensions_mm=shell.dimensions_mm,
+            changed_by=owner.get_username(),
+            **plate,
+        )
         for place, view in enumerate(shell.views):
-            stored = ShellView.objects.create(vehicle=vehicle, place=place, **view.model_dump(mode="json", exclude={"panels"}))
-            Panel.objects.bulk_create(Panel(view=stored, **panel.model_dump(mode="json")) for panel in view.panels)
+            stored = ShellView.objects.create(
+                vehicle=vehicle, place=place, **view.model_dump(mode="json", exclude={"panels"})
+            )
+            Panel.objects.bulk_create(
+                Panel(view=stored, **panel.model_dump(mode="json")) for panel in view.panels
+            )
         shell_stored.send(sender=Vehicle, vehicle=vehicle)
     return vehicle
 
@@ -44,9 +61,19 @@ def shell_of(vehicle: Vehicle) -> ShellFile:
     """The vehicle's shell as it is now, corrections and all."""
     views = []
     for view in vehicle.views.prefetch_related("panels"):
-        panels = [PanelPart(**{name: getattr(panel, name) for name in PanelPart.model_fields}) for panel in view.panels.all()]
-        views.append(ViewPart(**{name: getattr(view, name) for name in ViewPart.model_fields if name != "panels"}, panels=panels))
-    return ShellFile(format=FORMAT, body_type=vehicle.body_type, dimensions_mm=vehicle.dimensions_mm, views=views)
+        panels = [
+            PanelPart(**{name: getattr(panel, name) for name in PanelPart.model_fields})
+            for panel in view.panels.all()
+        ]
+        views.append(
+            ViewPart(
+                **{name: getattr(view, name) for name in ViewPart.model_fields if name != "panels"},
+                panels=panels,
+            )
+        )
+    return ShellFile(
+        format=FORMAT, body_type=vehicle.body_type, dimensions_mm=vehicle.dimensions_mm, views=views
+    )
 
 
 def store_shell(vehicle: Vehicle, shell: Shell) -> None:

@@ -17,4 +17,12 @@ class SurveyConfig(AppConfig):
 
     def ready(self) -> None:
         post_save.connect(_forget_cover, sender="shells.Panel")
-        add_stage(Stage(place=20, key="survey", label="Survey", url_name="survey:survey", tally=lambda vehicle: f"{vehicle.findings.count()} found"))
+        add_stage(
+            Stage(
+                place=20,
+                key="survey",
+                label="Survey",
+                url_name="survey:survey",
+                tally=lambda vehicle: f"{vehicle.findings.count()} found",
+            )
+        )

@@ -47,21 +47,35 @@ def cover_all(vehicle: Vehicle) -> None:
 
 
 @transaction.atomic
-def mark_looked(view: ShellView, layer: int, corners: Sequence, *, method: str, made_on: date, by: str) -> LookedRegion:
+def mark_looked(
+    view: ShellView, layer: int, corners: Sequence, *, method: str, made_on: date, by: str
+) -> LookedRegion:
     """Store a region as looked at.
 
     Args: corners: two opposite ones, or an outline, in the view's plane.
     Raises: BadOutline; BadField for an unknown method or a region beside all panels.
     """
     if method not in METHOD_WORDS:
-        raise BadField("Say how it was looked at.", "method", f"Choose one of: {', '.join(METHOD_WORDS.values())}.")
+        raise BadField(
+            "Say how it was looked at.", "method", f"Choose one of: {', '.join(METHOD_WORDS.values())}."
+        )
     outline = region_outline(corners)
     shape = Polygon(outline)
     panels = view.panels.all()
-    touched = [panel for panel in (panels.filter(layer=layer) if view.layered else panels) if Polygon(panel.outline).intersects(shape)]
+    touched = [
+        panel
+        for panel in (panels.filter(layer=layer) if view.layered else panels)
+        if Polygon(panel.outline).intersects(shape)
+    ]
     if not touched:
-        raise BadField("There is no metal of this layer in that region.", "region", "Draw it over the panel that you looked at.")
-    made = LookedRegion.objects.create(view=view, layer=layer, outline=outline, method=method, made_on=made_on, made_by=by)
+        raise BadField(
+            "There is no metal of this layer in that region.",
+            "region",
+            "Draw it over the panel that you looked at.",
+        )
+    made = LookedRegion.objects.create(
+        view=view, layer=layer, outline=outline, method=method, made_on=made_on, made_by=by
+    )
     refresh_cover(touched)
     return made
 
@@ -97,10 +111,18 @@ def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
         grades.setdefault(code, []).append(grade)
     best = {cover.panel.code: cover for cover in best_views((panel.code, cover) for panel, cover in covers)}
     sheets = [
-        Sheet(code=code, name=cover.panel.name, share=cover.looked_mm2 / cover.area_mm2, mirror_grades=tuple(grades.get(cover.panel.mirror_code, ())))
+        Sheet(
+            code=code,
+            name=cover.panel.name,
+            share=cover.looked_mm2 / cover.area_mm2,
+            mirror_grades=tuple(grades.get(cover.panel.mirror_code, ())),
+        )
         for code, cover in best.items()
     ]
-    layers = [(name, share_of(cover for cover in best.values() if cover.panel.layer == place)) for place, name in enumerate(LAYERS, start=1)]
+    layers = [
+        (name, share_of(cover for cover in best.values() if cover.panel.layer == place))
+        for place, name in enumerate(LAYERS, start=1)
+    ]
     ranked = [(place, best[place.code].panel) for place in look_next(vehicle.body_type, sheets, most)]
     return Cover(whole=share_of(best.values()), layers=layers, next_places=ranked)
 
@@ -110,4 +132,9 @@ def unknown_paths(view: ShellView, layer: int) -> str:
     covers = PanelCover.objects.filter(panel__view=view)
     if view.layered:
         covers = covers.filter(panel__layer=layer)
-    return "".join(path_d(ring, True) for unknown in covers.values_list("unknown", flat=True) for part in unknown for ring in part)
+    return "".join(
+        path_d(ring, True)
+        for unknown in covers.values_list("unknown", flat=True)
+        for part in unknown
+        for ring in part
+    )

@@ -34,44 +34,79 @@ class FindingForm(forms.Form):
         error_messages={"required": "Choose the panel it lies on, or tap it on the board."},
     )
     title = forms.CharField(
-        max_length=80, required=False, label="Name", widget=forms.TextInput(attrs={"placeholder": "such as Sill end, front", "autocomplete": "off"})
+        max_length=80,
+        required=False,
+        label="Name",
+        widget=forms.TextInput(attrs={"placeholder": "such as Sill end, front", "autocomplete": "off"}),
     )
     corners = forms.CharField(
         max_length=60_000,
         label="Corners, mm",
-        widget=forms.Textarea(attrs={"rows": 4, "spellcheck": "false", "placeholder": "684, 292\n700, 264\n742, 256", "class": "mm"}),
+        widget=forms.Textarea(
+            attrs={
+                "rows": 4,
+                "spellcheck": "false",
+                "placeholder": "684, 292\n700, 264\n742, 256",
+                "class": "mm",
+            }
+        ),
         error_messages={"required": "Draw the outline on the board or type its corners here, one a line."},
     )
     found_on = DateField(label="Day")
     stage = forms.ChoiceField(choices=list(STAGE_WORDS.items()), required=False, label="Drawn")
-    old_kind = forms.ChoiceField(choices=[("", "no"), *KINDS.items()], required=False, label="Previous repair here")
+    old_kind = forms.ChoiceField(
+        choices=[("", "no"), *KINDS.items()], required=False, label="Previous repair here"
+    )
     old_test = forms.ChoiceField(choices=list(TESTS.items()), required=False, label="Its test")
-    old_verdict = forms.ChoiceField(choices=[("", "undo it"), ("keep", "keep it")], required=False, label="Verdict")
+    old_verdict = forms.ChoiceField(
+        choices=[("", "undo it"), ("keep", "keep it")], required=False, label="Verdict"
+    )
     note = forms.CharField(max_length=4000, required=False, widget=forms.Textarea(attrs={"rows": 2}))
 
-    def __init__(self, *args, view: ShellView, panels, finding: Finding | None = None, again: bool = False, **kwargs) -> None:
+    def __init__(
+        self, *args, view: ShellView, panels, finding: Finding | None = None, again: bool = False, **kwargs
+    ) -> None:
         """``again``: a further look at the finding, dated today, with no evidence yet; else a correction of the latest look."""
         super().__init__(*args, **kwargs)
         self.view = view
         self.fields["panel"].queryset = panels
-        self.fields["panel"].label_from_instance = lambda panel: f"{panel.code}: {panel.name}, {panel.thickness_mm:g} mm"
+        self.fields["panel"].label_from_instance = lambda panel: (
+            f"{panel.code}: {panel.name}, {panel.thickness_mm:g} mm"
+        )
         self.fields["found_on"].initial = date.today
         for method in METHODS:
             choices = [("", "not done"), *((result, RESULT_WORDS[result]) for result in RESULTS[method])]
-            self.fields[f"{method}_result"] = forms.ChoiceField(choices=choices, required=False, label=METHOD_WORDS[method])
+            self.fields[f"{method}_result"] = forms.ChoiceField(
+                choices=choices, required=False, label=METHOD_WORDS[method]
+            )
             if method in COUNTED:
-                self.fields[f"{method}_hits"] = forms.IntegerField(min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}: at places")
-                self.fields[f"{method}_tries"] = forms.IntegerField(
-                    min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}: of places tried"
+                self.fields[f"{method}_hits"] = forms.IntegerField(
+                    min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}: at places"
                 )
-                self.fields[f"{method}_also_result"] = forms.ChoiceField(choices=choices, required=False, label=f"{METHOD_WORDS[method]}, elsewhere")
+                self.fields[f"{method}_tries"] = forms.IntegerField(
+                    min_value=1,
+                    max_value=999,
+                    required=False,
+                    label=f"{METHOD_WORDS[method]}: of places tried",
+                )
+                self.fields[f"{method}_also_result"] = forms.ChoiceField(
+                    choices=choices, required=False, label=f"{METHOD_WORDS[method]}, elsewhere"
+                )
                 self.fields[f"{method}_also_hits"] = forms.IntegerField(
-                    min_value=1, max_value=999, required=False, label=f"{METHOD_WORDS[method]}, elsewhere: at places"
+                    min_value=1,
+                    max_value=999,
+                    required=False,
+                    label=f"{METHOD_WORDS[method]}, elsewhere: at places",
                 )
         self.fields["gauge_mm"] = forms.CharField(
-            max_length=12, required=False, label="Least thickness, mm", widget=forms.TextInput(attrs={"inputmode": "decimal"})
+            max_length=12,
+            required=False,
+            label="Least thickness, mm",
+            widget=forms.TextInput(attrs={"inputmode": "decimal"}),
         )
-        self.fields["gauge_sure"] = forms.BooleanField(required=False, label="It is right: that is what it reads")
+        self.fields["gauge_sure"] = forms.BooleanField(
+            required=False, label="It is right: that is what it reads"
+        )
         for name, field in self.fields.items():
             if name.endswith(("_hits", "_tries", "_mm")):
                 field.widget.attrs["aria-label"] = field.label
@@ -117,14 +152,24 @@ class FindingForm(forms.Form):
                     }
                 )
                 if also := values.get(f"{method}_also_result"):
-                    rows.append(row | {"result": also, "hits": values.get(f"{method}_also_hits"), "tries": values.get(f"{method}_tries"), "thickness_mm": None})
+                    rows.append(
+                        row
+                        | {
+                            "result": also,
+                            "hits": values.get(f"{method}_also_hits"),
+                            "tries": values.get(f"{method}_tries"),
+                            "thickness_mm": None,
+                        }
+                    )
         return [*rows, *self.beyond]
 
     def clean(self):
         try:
             looks = read_evidence(self.evidence())
             panel = self.cleaned_data.get("panel")
-            doubt = next((doubt for look in looks if panel and (doubt := doubt_of(look, panel.thickness_mm))), "")
+            doubt = next(
+                (doubt for look in looks if panel and (doubt := doubt_of(look, panel.thickness_mm))), ""
+            )
             if doubt and not self.cleaned_data.get("gauge_sure"):
                 self.add_error("gauge_mm", doubt)
         except CoreError as error:
@@ -139,7 +184,11 @@ class FindingForm(forms.Form):
     def looked_again(self) -> dict:
         """What a further look stores."""
         values = self.cleaned_data
-        plain = {"corners": values["corners"], "made_on": values["found_on"], "stage": values["stage"] or "seen"}
+        plain = {
+            "corners": values["corners"],
+            "made_on": values["found_on"],
+            "stage": values["stage"] or "seen",
+        }
         return plain | {"typed": self.data.get("corners", ""), "evidence": self.evidence()}
 
     def stored(self) -> dict:
@@ -191,7 +240,11 @@ def _by_place(inspection: Inspection) -> list[tuple[int, EvidenceItem]]:
 
 def _beyond(inspection: Inspection) -> list[dict]:
     """Evidence that the form has no row for, such as a third result of one method: it is kept as it is."""
-    return [item.record().model_dump() for place, item in _by_place(inspection) if place > 1 or (place and item.method not in COUNTED)]
+    return [
+        item.record().model_dump()
+        for place, item in _by_place(inspection)
+        if place > 1 or (place and item.method not in COUNTED)
+    ]
 
 
 class OverruleForm(forms.Form):
@@ -199,9 +252,13 @@ class OverruleForm(forms.Form):
 
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
     overruled_to = forms.ChoiceField(
-        choices=[("", "as the evidence says"), *((grade.value, grade.word) for grade in Grade)], required=False, label="Your grade"
+        choices=[("", "as the evidence says"), *((grade.value, grade.word) for grade in Grade)],
+        required=False,
+        label="Your grade",
     )
-    overruled_reason = forms.CharField(max_length=1000, required=False, label="Why", widget=forms.Textarea(attrs={"rows": 2}))
+    overruled_reason = forms.CharField(
+        max_length=1000, required=False, label="Why", widget=forms.Textarea(attrs={"rows": 2})
+    )
 
 
 class LookedForm(forms.Form):
@@ -221,12 +278,20 @@ class FarSideForm(forms.Form):
     answer = forms.CharField(
         max_length=2000,
         label="What is fixed behind?",
-        widget=forms.Textarea(attrs={"rows": 2, "placeholder": "Nothing there, or: bracket, captive nuts, fuel line"}),
+        widget=forms.Textarea(
+            attrs={"rows": 2, "placeholder": "Nothing there, or: bracket, captive nuts, fuel line"}
+        ),
         error_messages={"required": "Write what is there; 'nothing there' is an answer."},
     )
-    method = forms.ChoiceField(choices=[(method, METHOD_WORDS[method]) for method in METHODS], label="Looked how", initial="lamp")
+    method = forms.ChoiceField(
+        choices=[(method, METHOD_WORDS[method]) for method in METHODS], label="Looked how", initial="lamp"
+    )
     where = forms.ChoiceField(
-        choices=[("", "Say where"), ("marked", "Round what is marked on it"), ("whole", "Behind the whole panel")],
+        choices=[
+            ("", "Say where"),
+            ("marked", "Round what is marked on it"),
+            ("whole", "Behind the whole panel"),
+        ],
         label="Where",
         error_messages={"required": "Say where you looked: round what is marked, or behind the whole panel."},
     )
@@ -237,7 +302,11 @@ class PanelItemForm(forms.Form):
     """Something fixed behind, to be saved, lacking or missing."""
 
     kind = forms.ChoiceField(choices=list(PanelItem.KINDS.items()), label="What about it")
-    text = forms.CharField(max_length=200, label="What", error_messages={"required": "Write what it is, such as 'captive nut M8, two'."})
+    text = forms.CharField(
+        max_length=200,
+        label="What",
+        error_messages={"required": "Write what it is, such as 'captive nut M8, two'."},
+    )
 
 
 class SurveyPhotoForm(forms.Form):

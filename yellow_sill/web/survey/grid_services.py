@@ -24,8 +24,12 @@ def grid_of(finding: Finding) -> list[dict]:
             "row": row,
             "square": [column * pitch, row * pitch, (column + 1) * pitch, (row + 1) * pitch],
             "mm": readings[column, row].thickness_mm if (column, row) in readings else None,
-            "grade": grade_by_gauge(readings[column, row].thickness_mm, nominal).name.lower() if (column, row) in readings else None,
-            "loss": loss_pct(readings[column, row].thickness_mm, nominal) if (column, row) in readings else None,
+            "grade": grade_by_gauge(readings[column, row].thickness_mm, nominal).name.lower()
+            if (column, row) in readings
+            else None,
+            "loss": loss_pct(readings[column, row].thickness_mm, nominal)
+            if (column, row) in readings
+            else None,
         }
         for column, row in cells
     ]
@@ -33,21 +37,41 @@ def grid_of(finding: Finding) -> list[dict]:
 
 def grid_summary(finding: Finding) -> GridSummary | None:
     readings = {(r.column, r.row): r.thickness_mm for r in finding.readings.all()}
-    return summary(readings, grid_cells(finding.outline, finding.grid_pitch_mm), finding.panel.thickness_mm) if readings else None
+    return (
+        summary(readings, grid_cells(finding.outline, finding.grid_pitch_mm), finding.panel.thickness_mm)
+        if readings
+        else None
+    )
 
 
 @transaction.atomic
-def keep_reading(finding: Finding, cell: Cell, thickness_mm: float | None, *, by: str, read_on: date, by_gauge: bool = False) -> None:
+def keep_reading(
+    finding: Finding,
+    cell: Cell,
+    thickness_mm: float | None,
+    *,
+    by: str,
+    read_on: date,
+    by_gauge: bool = False,
+) -> None:
     """Store a reading in its cell, or take it away (None). The least one speaks in the grade.
 
     Raises: BadField: a cell that the grid does not have, or no thickness that can be.
     """
-    if cell not in grid_cells(finding.outline, finding.grid_pitch_mm) and not finding.readings.filter(column=cell[0], row=cell[1]).exists():
+    if (
+        cell not in grid_cells(finding.outline, finding.grid_pitch_mm)
+        and not finding.readings.filter(column=cell[0], row=cell[1]).exists()
+    ):
         raise BadField("There is no such cell in this grid.", "cell", "Tap one on the board.")
     if thickness_mm is None:
         finding.readings.filter(column=cell[0], row=cell[1]).delete()
     else:
-        values = {"thickness_mm": check_reading(thickness_mm), "by_gauge": by_gauge, "read_on": read_on, "by": by}
+        values = {
+            "thickness_mm": check_reading(thickness_mm),
+            "by_gauge": by_gauge,
+            "read_on": read_on,
+            "by": by,
+        }
         GridReading.objects.update_or_create(finding=finding, column=cell[0], row=cell[1], defaults=values)
     regrade(Finding.objects.select_related("panel").get(pk=finding.pk), by=by)
 
@@ -59,6 +83,8 @@ def set_pitch(finding: Finding, pitch_mm: float, *, by: str) -> None:
     Raises: BadField.
     """
     if finding.readings.exists():
-        raise BadField("There are readings in this grid already.", "pitch_mm", "Take them away first, or keep the pitch.")
+        raise BadField(
+            "There are readings in this grid already.", "pitch_mm", "Take them away first, or keep the pitch."
+        )
     grid_cells(finding.outline, pitch_mm)
     finding.set_fields(by, grid_pitch_mm=pitch_mm)

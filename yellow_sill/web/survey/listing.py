@@ -12,7 +12,14 @@ from django.db import transaction
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.formats.csv import csv_text
 from yellow_sill.core.formats.survey_match import ChangedRow, KnownFinding, Matched, matched
-from yellow_sill.core.formats.survey_tables import COLUMNS, FindingRow, RefusedRow, corners_cell, evidence_cell, read_findings
+from yellow_sill.core.formats.survey_tables import (
+    COLUMNS,
+    FindingRow,
+    RefusedRow,
+    corners_cell,
+    evidence_cell,
+    read_findings,
+)
 from yellow_sill.core.repair.ribbon import STATES
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, Grade
@@ -29,15 +36,30 @@ NO_REPAIR = "no repair"
 class FindingFilter(django_filters.FilterSet):
     """The list's filters; each may be left open."""
 
-    side = django_filters.ChoiceFilter(choices=list(SIDES.items()), method="on_side", empty_label="both sides", label="Side")
+    side = django_filters.ChoiceFilter(
+        choices=list(SIDES.items()), method="on_side", empty_label="both sides", label="Side"
+    )
     panel = django_filters.ChoiceFilter(field_name="panel__code", empty_label="every panel", label="Panel")
     layer = django_filters.ChoiceFilter(
-        field_name="panel__layer", choices=[(place, name) for place, name in enumerate(LAYERS, start=1)], empty_label="every layer", label="Layer"
+        field_name="panel__layer",
+        choices=[(place, name) for place, name in enumerate(LAYERS, start=1)],
+        empty_label="every layer",
+        label="Layer",
     )
-    grade = django_filters.ChoiceFilter(choices=[(grade.value, grade.word) for grade in Grade], empty_label="every grade", label="Grade")
-    method = django_filters.ChoiceFilter(choices=[(m, METHOD_WORDS[m]) for m in METHODS], method="looked_by", empty_label="every method", label="Looked by")
+    grade = django_filters.ChoiceFilter(
+        choices=[(grade.value, grade.word) for grade in Grade], empty_label="every grade", label="Grade"
+    )
+    method = django_filters.ChoiceFilter(
+        choices=[(m, METHOD_WORDS[m]) for m in METHODS],
+        method="looked_by",
+        empty_label="every method",
+        label="Looked by",
+    )
     state = django_filters.ChoiceFilter(
-        choices=[(NO_REPAIR, "no repair yet"), *((state, state) for state in STATES)], method="in_state", empty_label="every state", label="Repair"
+        choices=[(NO_REPAIR, "no repair yet"), *((state, state) for state in STATES)],
+        method="in_state",
+        empty_label="every state",
+        label="Repair",
     )
 
     class Meta:
@@ -58,16 +80,26 @@ class FindingFilter(django_filters.FilterSet):
         return found.filter(evidence__method=value).distinct()
 
     def in_state(self, found, _name, value):
-        return found.filter(repairs=None) if value == NO_REPAIR else found.filter(repairs__state=value).distinct()
+        return (
+            found.filter(repairs=None)
+            if value == NO_REPAIR
+            else found.filter(repairs__state=value).distinct()
+        )
 
 
 def forecast(vehicle: Vehicle) -> GrowthForecast:
     """How far the vehicle's rust will likely go, from its own inspections."""
     looks: dict[int, list[dict]] = {}
     stored = Inspection.objects.filter(finding__vehicle=vehicle).order_by("finding__number", "made_on", "pk")
-    for number, stage, area, perimeter in stored.values_list("finding__number", "stage", "area_mm2", "perimeter_mm"):
+    for number, stage, area, perimeter in stored.values_list(
+        "finding__number", "stage", "area_mm2", "perimeter_mm"
+    ):
         looks.setdefault(number, []).append({"stage": stage, "area_mm2": area, "perimeter_mm": perimeter})
-    return growth_forecast(GrowthRequest.read({"findings": [{"id": number, "extents": extents} for number, extents in looks.items()]}))
+    return growth_forecast(
+        GrowthRequest.read(
+            {"findings": [{"id": number, "extents": extents} for number, extents in looks.items()]}
+        )
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,16 +130,38 @@ def side_by_side(vehicle: Vehicle) -> list[Pair]:
         mirror = panels.get(panel.mirror_code)
         if code.startswith("L-") and mirror and (found.get(code) or found.get(mirror.code)):
             name = panel.name.removesuffix(", left")
-            pairs.append(Pair(name=name, left=panel, right=mirror, on_left=found.get(code, []), on_right=found.get(mirror.code, [])))
+            pairs.append(
+                Pair(
+                    name=name,
+                    left=panel,
+                    right=mirror,
+                    on_left=found.get(code, []),
+                    on_right=found.get(mirror.code, []),
+                )
+            )
     return sorted(pairs, key=lambda pair: (pair.left.layer, pair.left.code))
 
 
 def report_rows(vehicle: Vehicle) -> tuple[dict[int, list], int]:
     """The findings of each view as the report tells them, by the view's key, and how many there are. Light: there may be hundreds."""
     mended: dict[int, list[str]] = {}
-    for finding, number, state in vehicle.findings.exclude(repairs=None).values_list("pk", "repairs__number", "repairs__state"):
+    for finding, number, state in vehicle.findings.exclude(repairs=None).values_list(
+        "pk", "repairs__number", "repairs__state"
+    ):
         mended.setdefault(finding, []).append(f"R-{number:02d}: {state}.")
-    fields = ("pk", "number", "title", "grade", "why", "area_mm2", "outline", "panel__name", "panel__code", "panel__layer", "panel__view_id")
+    fields = (
+        "pk",
+        "number",
+        "title",
+        "grade",
+        "why",
+        "area_mm2",
+        "outline",
+        "panel__name",
+        "panel__code",
+        "panel__layer",
+        "panel__view_id",
+    )
     by_view: dict[int, list] = {}
     found = list(vehicle.findings.values_list(*fields, named=True))
     for each in found:
@@ -115,7 +169,9 @@ def report_rows(vehicle: Vehicle) -> tuple[dict[int, list], int]:
         place = f"{each.title or each.panel__name}, {each.panel__code}, {LAYERS[each.panel__layer - 1]}, {each.area_mm2 / 100:.1f} cm²"
         told = " ".join([f"{place}. {each.why}", *mended.get(each.pk, [])])
         by_view.setdefault(each.panel__view_id, []).append(
-            ReportRow(pk=each.pk, grade=each.grade, outline=each.outline, head=f"{each.number} {word}", told=told)
+            ReportRow(
+                pk=each.pk, grade=each.grade, outline=each.outline, head=f"{each.number} {word}", told=told
+            )
         )
     return by_view, len(found)
 
@@ -133,7 +189,9 @@ def survey_rows(vehicle: Vehicle) -> list[dict[str, Any]]:
     """The findings as the open table holds them: as they are now, with their latest look."""
     rows = []
     for f in (
-        vehicle.findings.select_related("panel__view").prefetch_related("inspections", "evidence").defer("panel__view__features", "panel__view__silhouette")
+        vehicle.findings.select_related("panel__view")
+        .prefetch_related("inspections", "evidence")
+        .defer("panel__view__features", "panel__view__silhouette")
     ):
         latest = f.inspections.last()
         rows.append(
@@ -175,7 +233,9 @@ class Imported:
     stored: SurveyImport | None = None
 
 
-def import_findings(vehicle: Vehicle, text: str, *, by: str, today: date, confirmed: bool = False) -> Imported:
+def import_findings(
+    vehicle: Vehicle, text: str, *, by: str, today: date, confirmed: bool = False
+) -> Imported:
     """Take in a table of findings: all of its rows, or none; findings that are there already are matched, and nothing is doubled.
 
     Args: confirmed: a person has seen what is new and changed; without it a table that tells of findings here is only laid beside them.
@@ -185,7 +245,10 @@ def import_findings(vehicle: Vehicle, text: str, *, by: str, today: date, confir
     told = matched(rows, _known(vehicle))
     if refused or (told.asks and not confirmed):
         return Imported(matched=told, made=0, changed=0, refused=refused)
-    panels = {(p.view.name, p.code): p for p in Panel.objects.filter(view__vehicle=vehicle).select_related("view").defer("view__features")}
+    panels = {
+        (p.view.name, p.code): p
+        for p in Panel.objects.filter(view__vehicle=vehicle).select_related("view").defer("view__features")
+    }
     made, changed = [], []
     with transaction.atomic():
         for row in told.new:
@@ -200,8 +263,14 @@ def import_findings(vehicle: Vehicle, text: str, *, by: str, today: date, confir
                 refused.append(RefusedRow(row=each.row.row, why=error.message))
         if refused:
             transaction.set_rollback(True)
-            return Imported(matched=told, made=0, changed=0, refused=sorted(refused, key=lambda each: each.row))
-        stored = SurveyImport.objects.create(vehicle=vehicle, by=by, made=made, changed=changed) if made or changed else None
+            return Imported(
+                matched=told, made=0, changed=0, refused=sorted(refused, key=lambda each: each.row)
+            )
+        stored = (
+            SurveyImport.objects.create(vehicle=vehicle, by=by, made=made, changed=changed)
+            if made or changed
+            else None
+        )
     return Imported(matched=told, made=len(made), changed=len(changed), refused=[], stored=stored)
 
 
@@ -224,7 +293,16 @@ def _change(vehicle: Vehicle, each: ChangedRow, by: str, today: date) -> dict[st
         there = {part.strip() for part in each.known.evidence.split("|")}
         fresh = [look.model_dump() for look in row.evidence if evidence_cell([look]) not in there]
         corners = finding.panel.view.in_shell(row.corners)
-        look_again(finding, version=None, stage=row.stage, made_on=row.day or today, corners=corners, typed="", evidence=fresh, by=by)
+        look_again(
+            finding,
+            version=None,
+            stage=row.stage,
+            made_on=row.day or today,
+            corners=corners,
+            typed="",
+            evidence=fresh,
+            by=by,
+        )
         before["inspection"] = finding.inspections.last().pk
     if set(each.columns) & {"name", "note"}:
         correct_words(finding, title=row.name, note=row.note, by=by)
@@ -256,7 +334,13 @@ def _make(vehicle: Vehicle, panels: dict, row: FindingRow, by: str, today: date)
     panel = panels.get((row.view, row.panel))
     if panel is None:
         views = {view for view, _ in panels}
-        raise CoreError(f"There is no panel {row.panel} in the view '{row.view}'." if row.view in views else f"There is no view '{row.view}'.", "panel", "")
+        raise CoreError(
+            f"There is no panel {row.panel} in the view '{row.view}'."
+            if row.view in views
+            else f"There is no view '{row.view}'.",
+            "panel",
+            "",
+        )
     looks: Iterable[dict] = [look.model_dump() for look in row.evidence]
     return create_finding(
         vehicle,

@@ -78,7 +78,9 @@ class Inspection(models.Model):
     """One look at a finding on one day: at which stage, how far it went then; the methods used are its evidence."""
 
     finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="inspections")
-    stage = models.CharField(max_length=10, choices=[(stage, STAGE_WORDS[stage]) for stage in STAGES], default=STAGES[0])
+    stage = models.CharField(
+        max_length=10, choices=[(stage, STAGE_WORDS[stage]) for stage in STAGES], default=STAGES[0]
+    )
     made_on = models.DateField()
     made_by = models.CharField(max_length=150)
     outline = models.JSONField()
@@ -113,7 +115,14 @@ class EvidenceItem(models.Model):
 
     def record(self) -> Evidence:
         """This look as the core reads it."""
-        return Evidence(method=self.method, result=self.result, made_on=self.made_on, hits=self.hits, tries=self.tries, thickness_mm=self.thickness_mm)
+        return Evidence(
+            method=self.method,
+            result=self.result,
+            made_on=self.made_on,
+            hits=self.hits,
+            tries=self.tries,
+            thickness_mm=self.thickness_mm,
+        )
 
 
 class GridReading(models.Model):
@@ -129,7 +138,9 @@ class GridReading(models.Model):
 
     class Meta:
         ordering = ["-row", "column"]
-        constraints = [models.UniqueConstraint(fields=["finding", "column", "row"], name="one_reading_a_cell")]
+        constraints = [
+            models.UniqueConstraint(fields=["finding", "column", "row"], name="one_reading_a_cell")
+        ]
 
     def __str__(self) -> str:
         return f"{self.thickness_mm:g} mm"
@@ -183,13 +194,24 @@ class FarSide(Versioned):
 
     @property
     def where_words(self) -> str:
-        return "the whole panel" if self.whole else "round what was marked" if self.boxes else "nobody said where"
+        return (
+            "the whole panel"
+            if self.whole
+            else "round what was marked"
+            if self.boxes
+            else "nobody said where"
+        )
 
 
 class PanelItem(models.Model):
     """Something that goes with a panel: fixed behind it, to be saved from it, lacking on the new part, missing from the vehicle."""
 
-    KINDS = {"behind": "Fixed behind", "salvage": "Save from the old metal", "lacking": "The new part lacks it", "missing": "Missing from the vehicle"}
+    KINDS = {
+        "behind": "Fixed behind",
+        "salvage": "Save from the old metal",
+        "lacking": "The new part lacks it",
+        "missing": "Missing from the vehicle",
+    }
 
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="items")
     kind = models.CharField(max_length=10, choices=list(KINDS.items()))
@@ -208,7 +230,9 @@ class SurveyPhoto(models.Model):
     """A photo of a finding or panel, with what was traced on it: in pixels, and in millimetres where a card lay beside it."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="survey_photos")
-    finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="photos", null=True, blank=True)
+    finding = models.ForeignKey(
+        Finding, on_delete=models.CASCADE, related_name="photos", null=True, blank=True
+    )
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="photos")
     file = models.CharField(max_length=80, unique=True)
     width = models.PositiveIntegerField()
@@ -222,7 +246,9 @@ class SurveyPhoto(models.Model):
     distances_mm = models.JSONField(null=True)
     marks = models.JSONField(default=list)
     on_panel = models.JSONField(default=list)
-    seen_from = models.CharField(max_length=8, blank=True, choices=list(SEEN_FROM.items()))  #: empty: nobody has said
+    seen_from = models.CharField(
+        max_length=8, blank=True, choices=list(SEEN_FROM.items())
+    )  #: empty: nobody has said
 
     class Meta:
         ordering = ["taken_on", "pk"]

@@ -14,20 +14,42 @@ from .models import FarSide, PanelItem
 
 def marked_on(panel: Panel) -> list[tuple[float, float, float, float]]:
     """The boxes round what is marked on a panel: its findings, and the cuts planned in it."""
-    outlines = [*panel.findings.values_list("outline", flat=True), *panel.cuts.values_list("outline", flat=True)]
+    outlines = [
+        *panel.findings.values_list("outline", flat=True),
+        *panel.cuts.values_list("outline", flat=True),
+    ]
     return marked_boxes(outlines)
 
 
 @transaction.atomic
-def answer_far_side(panel: Panel, *, version: int | None, answer: str, method: str, answered_on: date, by: str, whole: bool = False) -> FarSide:
+def answer_far_side(
+    panel: Panel,
+    *,
+    version: int | None,
+    answer: str,
+    method: str,
+    answered_on: date,
+    by: str,
+    whole: bool = False,
+) -> FarSide:
     """Answer the far-side question of a panel: for the whole of it, or round what is marked on it now.
 
     Raises: ChangedMeanwhile; BadField where nothing is marked.
     """
     boxes = [] if whole else marked_on(panel)
     if not whole and not boxes:
-        raise BadField("Nothing is marked on this panel yet.", "where", "Choose the whole panel if all of it was looked at, or mark the finding first.")
-    values = {"answer": answer.strip(), "method": method, "answered_on": answered_on, "whole": whole, "boxes": boxes}
+        raise BadField(
+            "Nothing is marked on this panel yet.",
+            "where",
+            "Choose the whole panel if all of it was looked at, or mark the finding first.",
+        )
+    values = {
+        "answer": answer.strip(),
+        "method": method,
+        "answered_on": answered_on,
+        "whole": whole,
+        "boxes": boxes,
+    }
     stored = FarSide.objects.filter(panel=panel).first()
     if stored is None:
         return FarSide.objects.create(panel=panel, by=by, changed_by=by, **values)

@@ -29,14 +29,25 @@ class Traced:
     marks_off_mm: float | None
 
 
-def add_survey_photo(panel: Panel, finding: Finding | None, upload: UploadedFile, *, caption: str, taken_on: date, by: str) -> SurveyPhoto:
+def add_survey_photo(
+    panel: Panel, finding: Finding | None, upload: UploadedFile, *, caption: str, taken_on: date, by: str
+) -> SurveyPhoto:
     """Store an uploaded photo of a panel or of a finding on it.
 
     Raises: BadField: too large, not a picture, damaged.
     """
     data, width, height = read_upload(upload)
-    more = {"vehicle": panel.view.vehicle, "panel": panel, "finding": finding, "width": width, "height": height}
-    return kept(data, lambda name: SurveyPhoto.objects.create(file=name, caption=caption, taken_on=taken_on, by=by, **more))
+    more = {
+        "vehicle": panel.view.vehicle,
+        "panel": panel,
+        "finding": finding,
+        "width": width,
+        "height": height,
+    }
+    return kept(
+        data,
+        lambda name: SurveyPhoto.objects.create(file=name, caption=caption, taken_on=taken_on, by=by, **more),
+    )
 
 
 def traced(values: dict[str, Any]) -> Traced:
@@ -47,14 +58,29 @@ def traced(values: dict[str, Any]) -> Traced:
     """
     wanted = {name: values.get(name) or None for name in ("size_mm", "distances_mm")}
     if len(values["reference"]) != 4:
-        raise BadField(f"{len(values['reference'])} of 4 corners of the card are clicked.", "reference", "Click its corners in order.")
+        raise BadField(
+            f"{len(values['reference'])} of 4 corners of the card are clicked.",
+            "reference",
+            "Click its corners in order.",
+        )
     if len(values["trace"]) < 3:
         raise BadField("The hole is not traced yet.", "trace", "Choose 'Hole' above and click round it.")
-    result = rectify(RectifyRequest.read({"reference": values["reference"], "trace": values["trace"], **wanted}))
-    marks, goal, seen_from = values.get("marks") or [], values.get("on_panel") or [], values.get("seen_from") or ""
+    result = rectify(
+        RectifyRequest.read({"reference": values["reference"], "trace": values["trace"], **wanted})
+    )
+    marks, goal, seen_from = (
+        values.get("marks") or [],
+        values.get("on_panel") or [],
+        values.get("seen_from") or "",
+    )
     if len(marks) < 2 or len(goal) < 2 or not seen_from:
         return Traced(rectified=result, outline=None, marks_off_mm=None)
-    outline, off = placed(result.outline_mm, picture_points(values["reference"], wanted["size_mm"], wanted["distances_mm"], marks[:2]), goal[:2], seen_from)
+    outline, off = placed(
+        result.outline_mm,
+        picture_points(values["reference"], wanted["size_mm"], wanted["distances_mm"], marks[:2]),
+        goal[:2],
+        seen_from,
+    )
     return Traced(rectified=result, outline=outline, marks_off_mm=off)
 
 

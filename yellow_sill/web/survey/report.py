@@ -23,7 +23,11 @@ def _surveyed(vehicle: Vehicle) -> str:
     if not looked:
         return "Nobody has looked it over yet."
     days, names = [day for day, _ in looked], sorted({name for _, name in looked})
-    spell = day_words(min(days)) if min(days) == max(days) else f"{day_words(min(days))} to {day_words(max(days))}"
+    spell = (
+        day_words(min(days))
+        if min(days) == max(days)
+        else f"{day_words(min(days))} to {day_words(max(days))}"
+    )
     return f"{spell}, by {', '.join(names)}."
 
 
@@ -31,14 +35,21 @@ def report_file(vehicle: Vehicle) -> bytes:
     """The report as a PDF."""
     cover, likely = cover_of(vehicle, 8), forecast(vehicle)
     layers = ", ".join(f"{name} {share * 100:.0f} %" for name, share in cover.layers)
-    found = list(vehicle.findings.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette"))
+    found = list(
+        vehicle.findings.select_related("panel__view").defer(
+            "panel__view__features", "panel__view__silhouette"
+        )
+    )
     sections = [
         Section(
             "The whole shell",
             rows=[
                 ("Findings", str(len(found))),
                 ("Surveyed", _surveyed(vehicle)),
-                ("Looked at", f"{cover.whole * 100:.0f} % of the sheet by area ({layers}). What nobody has looked at is unknown, not sound."),
+                (
+                    "Looked at",
+                    f"{cover.whole * 100:.0f} % of the sheet by area ({layers}). What nobody has looked at is unknown, not sound.",
+                ),
                 (
                     "Likely in the end",
                     f"{likely.area_mm2.p50 / 100:,.0f} cm² of metal, {likely.weld_mm.p50 / 1000:.1f} m of weld, {likely.hours.p50:.0f} h; once in five above "
@@ -50,16 +61,55 @@ def report_file(vehicle: Vehicle) -> bytes:
     ]
     for view in vehicle.views.prefetch_related("panels").defer("features"):
         here = [f for f in found if f.panel.view_id == view.pk]
-        panels = [(panel.outline, panel.holes) for panel in view.panels.all() if not view.layered or panel.layer == 1]
-        drawings = [(view.title, view_sketch(panels, [(f"{f.number}", f.outline) for f in here]))] if here else []
-        rows = [(f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.code}, {LAYERS[f.panel.layer - 1]}: {f.area_mm2 / 100:.1f} cm². {f.why}") for f in here]
-        sections.append(Section(f"{view.title}: {len(here)} found", rows=rows or [("None", "Nothing recorded here yet.")], drawings=drawings))
+        panels = [
+            (panel.outline, panel.holes)
+            for panel in view.panels.all()
+            if not view.layered or panel.layer == 1
+        ]
+        drawings = (
+            [(view.title, view_sketch(panels, [(f"{f.number}", f.outline) for f in here]))] if here else []
+        )
+        rows = [
+            (
+                f"{f.number} {f.grade_word}",
+                f"{f.head}, {f.panel.code}, {LAYERS[f.panel.layer - 1]}: {f.area_mm2 / 100:.1f} cm². {f.why}",
+            )
+            for f in here
+        ]
+        sections.append(
+            Section(
+                f"{view.title}: {len(here)} found",
+                rows=rows or [("None", "Nothing recorded here yet.")],
+                drawings=drawings,
+            )
+        )
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
-    sections.append(Section("Behind, to save, lacking, missing", rows=[(item.panel.code, f"{item.get_kind_display()}: {item.text}") for item in items]))
+    sections.append(
+        Section(
+            "Behind, to save, lacking, missing",
+            rows=[(item.panel.code, f"{item.get_kind_display()}: {item.text}") for item in items],
+        )
+    )
     photos = [
-        (photo_path(photo.file).read_bytes() if photo_path(photo.file).is_file() else None, f"{photo.caption or photo.panel.name}, {day_words(photo.taken_on)}")
+        (
+            photo_path(photo.file).read_bytes() if photo_path(photo.file).is_file() else None,
+            f"{photo.caption or photo.panel.name}, {day_words(photo.taken_on)}",
+        )
         for photo in vehicle.survey_photos.select_related("panel").order_by("taken_on", "pk")[:MOST_PHOTOS]
     ]
     sections.append(Section("Photos", photos=photos))
-    cells = [("Vehicle", str(vehicle)), ("Body no.", vehicle.body_no or "–"), ("Year", str(vehicle.year or "–")), ("Units", "mm")]
-    return record_pdf(sheet_in_terms(RecordSheet(title=f"Survey: {vehicle}", cells=cells, sections=[s for s in sections if s.rows or s.drawings or s.photos])))
+    cells = [
+        ("Vehicle", str(vehicle)),
+        ("Body no.", vehicle.body_no or "–"),
+        ("Year", str(vehicle.year or "–")),
+        ("Units", "mm"),
+    ]
+    return record_pdf(
+        sheet_in_terms(
+            RecordSheet(
+                title=f"Survey: {vehicle}",
+                cells=cells,
+                sections=[s for s in sections if s.rows or s.drawings or s.photos],
+            )
+        )
+    )

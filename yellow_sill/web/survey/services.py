@@ -11,7 +11,15 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import size_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.extent import Extent, extent_on_panel
-from yellow_sill.core.survey.grading import Evidence, Grading, fault_in, grade_of, overruled, with_least_reading, with_old_repair
+from yellow_sill.core.survey.grading import (
+    Evidence,
+    Grading,
+    fault_in,
+    grade_of,
+    overruled,
+    with_least_reading,
+    with_old_repair,
+)
 from yellow_sill.core.survey.growth import FINAL_STAGES, STAGE_WORDS, STAGES
 from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
 from yellow_sill.core.survey.old_repairs import old_repair
@@ -72,7 +80,17 @@ def create_finding(
     looks = read_evidence(evidence)
     extent = extent_on_panel(corners, panel.outline, panel.name)
     number = (vehicle.findings.aggregate(last=Max("number"))["last"] or 0) + 1
-    finding = Finding(vehicle=vehicle, panel=panel, number=number, title=title, note=note, found_on=found_on, found_by=by, changed_by=by, **_old(old))
+    finding = Finding(
+        vehicle=vehicle,
+        panel=panel,
+        number=number,
+        title=title,
+        note=note,
+        found_on=found_on,
+        found_by=by,
+        changed_by=by,
+        **_old(old),
+    )
     _take(finding, extent, typed)
     grading = _grading(finding, looks)
     finding.grade, finding.why = _letter(grading), grading.why
@@ -120,7 +138,15 @@ def update_finding(
 
 @transaction.atomic
 def look_again(
-    finding: Finding, *, version: int | None, stage: str, made_on: date, corners: Sequence, typed: str, evidence: Iterable[Mapping], by: str
+    finding: Finding,
+    *,
+    version: int | None,
+    stage: str,
+    made_on: date,
+    corners: Sequence,
+    typed: str,
+    evidence: Iterable[Mapping],
+    by: str,
 ) -> Finding:
     """Add an inspection: later, stripped, opened or as cut, with the outline as it is then.
 
@@ -175,14 +201,20 @@ def _require_unchanged(finding: Finding, version: int | None) -> None:
 
 def _check_order(before: Inspection | None, stage: str, made_on: date) -> None:
     if stage not in STAGES:
-        raise BadField("There is no such stage.", "stage", f"Choose one of: {', '.join(STAGE_WORDS.values())}.")
+        raise BadField(
+            "There is no such stage.", "stage", f"Choose one of: {', '.join(STAGE_WORDS.values())}."
+        )
     if before is None:
         return
     if STAGES.index(stage) < STAGES.index(before.stage):
         text = f"It was looked at before: {STAGE_WORDS[before.stage].lower()}."
         raise BadField(text, "stage", "A later look has the same stage or a later one.")
     if made_on < before.made_on:
-        raise BadField(f"The look before was on {day_words(before.made_on)}.", "found_on", "Give that day or a later one.")
+        raise BadField(
+            f"The look before was on {day_words(before.made_on)}.",
+            "found_on",
+            "Give that day or a later one.",
+        )
 
 
 def _take(finding: Finding, extent: Extent, typed: str) -> None:
@@ -190,11 +222,21 @@ def _take(finding: Finding, extent: Extent, typed: str) -> None:
     finding.area_mm2, finding.bounds_mm = extent.area_mm2, list(extent.bounds_mm)
 
 
-def _inspect(finding: Finding, extent: Extent, looks: Sequence[Evidence], stage: str, made_on: date, by: str) -> None:
+def _inspect(
+    finding: Finding, extent: Extent, looks: Sequence[Evidence], stage: str, made_on: date, by: str
+) -> None:
     made = Inspection.objects.create(
-        finding=finding, stage=stage, made_on=made_on, made_by=by, outline=extent.outline, area_mm2=extent.area_mm2, perimeter_mm=extent.perimeter_mm
+        finding=finding,
+        stage=stage,
+        made_on=made_on,
+        made_by=by,
+        outline=extent.outline,
+        area_mm2=extent.area_mm2,
+        perimeter_mm=extent.perimeter_mm,
     )
-    EvidenceItem.objects.bulk_create(EvidenceItem(finding=finding, inspection=made, made_by=by, **look.model_dump()) for look in looks)
+    EvidenceItem.objects.bulk_create(
+        EvidenceItem(finding=finding, inspection=made, made_by=by, **look.model_dump()) for look in looks
+    )
 
 
 def _grading(finding: Finding, looks: Sequence[Evidence]) -> Grading:
@@ -204,8 +246,14 @@ def _grading(finding: Finding, looks: Sequence[Evidence]) -> Grading:
     if least is not None:
         grading = with_least_reading(grading, least, finding.panel.thickness_mm)
     if finding.old_kind and finding.old_verdict != "keep":
-        grading = with_old_repair(grading, old_repair(finding.old_kind, finding.old_test, finding.old_verdict).why)
-    return overruled(grading, finding.overruled_to, finding.overruled_reason) if finding.overruled_to else grading
+        grading = with_old_repair(
+            grading, old_repair(finding.old_kind, finding.old_test, finding.old_verdict).why
+        )
+    return (
+        overruled(grading, finding.overruled_to, finding.overruled_reason)
+        if finding.overruled_to
+        else grading
+    )
 
 
 def _letter(grading: Grading) -> str:
@@ -215,7 +263,9 @@ def _letter(grading: Grading) -> str:
 def _save_graded(finding: Finding, version: int | None, by: str, **fields) -> None:
     for name, value in fields.items():
         setattr(finding, name, value)
-    looks = [item.record() for item in EvidenceItem.objects.filter(finding=finding)]  # not what the view had read before
+    looks = [
+        item.record() for item in EvidenceItem.objects.filter(finding=finding)
+    ]  # not what the view had read before
     grading = _grading(finding, looks)
     finding.save_as(version, by, grade=_letter(grading), why=grading.why)
 
@@ -268,15 +318,28 @@ def stack_at(finding: Finding, panels: Iterable[Panel], marks: Iterable) -> list
     rust: dict[int, list] = {}
     for mark in marks:
         rust.setdefault(mark.panel_id, []).append(mark.outline)
-    sheets = [Sheet(code=p.code, layer=p.layer, thickness_mm=p.thickness_mm, outline=p.outline, rust=rust.get(p.pk, ())) for p in panels]
+    sheets = [
+        Sheet(
+            code=p.code,
+            layer=p.layer,
+            thickness_mm=p.thickness_mm,
+            outline=p.outline,
+            rust=rust.get(p.pk, ()),
+        )
+        for p in panels
+    ]
     return [(LAYERS[sheet.layer - 1], sheet) for sheet in sheets_at(finding.outline, sheets)]
 
 
-def behind(finding: Finding, stage: str, stack: Iterable[tuple[str, SheetHere]]) -> list[tuple[str, SheetHere]]:
+def behind(
+    finding: Finding, stage: str, stack: Iterable[tuple[str, SheetHere]]
+) -> list[tuple[str, SheetHere]]:
     """The deeper sheets that opening a finding has laid bare and nobody has surveyed there yet."""
     if stage not in FINAL_STAGES:
         return []
-    return [(layer, sheet) for layer, sheet in stack if sheet.layer > finding.panel.layer and not sheet.rusty_here]
+    return [
+        (layer, sheet) for layer, sheet in stack if sheet.layer > finding.panel.layer and not sheet.rusty_here
+    ]
 
 
 _AXIS_WORDS = {"x": "Behind axle", "y": "Right of centre", "z": "Above datum"}

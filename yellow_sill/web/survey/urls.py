@@ -3,7 +3,12 @@ from django.urls import path
 from .views import board, finding, grid, listing, panel, photo
 
 app_name = "survey"
-_HERE, _ONE, _PANEL, _PHOTO = "v/<int:vehicle_id>/survey/", "finding/<int:number>/", "panel/<int:pk>/", "photo/<int:pk>/"
+_HERE, _ONE, _PANEL, _PHOTO = (
+    "v/<int:vehicle_id>/survey/",
+    "finding/<int:number>/",
+    "panel/<int:pk>/",
+    "photo/<int:pk>/",
+)
 urlpatterns = [
     path(_HERE, board.survey, name="survey"),
     path(f"{_HERE}check/", finding.check, name="check"),

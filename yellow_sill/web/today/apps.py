@@ -8,4 +8,6 @@ class TodayConfig(AppConfig):
     label = "today"
 
     def ready(self) -> None:
-        add_stage(Stage(place=10, key="today", label="Today", url_name="today:today", tally=lambda vehicle: ""))
+        add_stage(
+            Stage(place=10, key="today", label="Today", url_name="today:today", tally=lambda vehicle: "")
+        )

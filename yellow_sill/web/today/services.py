@@ -18,8 +18,14 @@ from yellow_sill.web.shells.models import Vehicle
 def plan(vehicle: Vehicle) -> dict[str, Any]:
     """Open repairs, loose findings and the next steps with their findings' or repairs' records."""
     repairs = list(vehicle.repairs.all())
-    findings = list(vehicle.findings.values_list("pk", "number", "title", "grade", "panel__name", "panel__view__title", named=True))
-    mended = set(Repair.findings.through.objects.filter(repair__vehicle=vehicle).values_list("finding_id", flat=True))
+    findings = list(
+        vehicle.findings.values_list(
+            "pk", "number", "title", "grade", "panel__name", "panel__view__title", named=True
+        )
+    )
+    mended = set(
+        Repair.findings.through.objects.filter(repair__vehicle=vehicle).values_list("finding_id", flat=True)
+    )
     loose = [finding for finding in findings if finding.pk not in mended]
     steps = next_steps(
         [OpenRepair(number=r.number, title=r.title, state=r.state, since=r.state_on) for r in repairs],
@@ -29,7 +35,9 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
     by_repair = {repair.number: repair for repair in repairs}
     by_finding = {
         finding.number: finding
-        for finding in vehicle.findings.filter(number__in=numbers).select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
+        for finding in vehicle.findings.filter(number__in=numbers)
+        .select_related("panel__view")
+        .defer("panel__view__features", "panel__view__silhouette")
     }
     return {
         "open_repairs": [repair for repair in repairs if repair.state != STATES[-1]],
@@ -44,7 +52,12 @@ def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any
     if step.repair is not None:
         repair = by_repair[step.repair]
         cut = repair.cuts.without_drawings().first()
-        return {"step": step, "repair": repair, "view": cut.panel.view if cut else None, "outline": cut.outline if cut else None}
+        return {
+            "step": step,
+            "repair": repair,
+            "view": cut.panel.view if cut else None,
+            "outline": cut.outline if cut else None,
+        }
     finding = by_finding[step.finding]
     return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}
 
@@ -62,13 +75,21 @@ def money(vehicle: Vehicle, today: date) -> dict[str, Any]:
     """Money so far, with the steps for the chart."""
     facts = sums(vehicle, vehicle.cost_lines.all())
     by_kind = [(word, amount.gross) for word, amount in facts["by_kind"]]
-    return {"total": facts["total"], "by_kind": by_kind, "chart": chart(spent_over_time(vehicle), today), "bars": bars(by_kind)}
+    return {
+        "total": facts["total"],
+        "by_kind": by_kind,
+        "chart": chart(spent_over_time(vehicle), today),
+        "bars": bars(by_kind),
+    }
 
 
 def bars(by_kind: list) -> list[dict[str, Any]]:
     """Bars of the kinds in share of the dearest, for the drawing."""
     dearest = float(by_kind[0][1].amount) if by_kind else 1.0
-    return [{"word": word, "amount": amount, "width": round(130 * float(amount.amount) / (dearest or 1.0), 1)} for word, amount in by_kind]
+    return [
+        {"word": word, "amount": amount, "width": round(130 * float(amount.amount) / (dearest or 1.0), 1)}
+        for word, amount in by_kind
+    ]
 
 
 def chart(steps: list, today: date) -> dict[str, Any] | None:

@@ -39,14 +39,22 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     views = list(vehicle.views.defer("features", "silhouette"))
     first = next((located["view"].pk for located in steps if located["view"]), None)
     view = next((v for v in views if v.pk == first), views[0])
-    tags = [_tag(i, located, vehicle) for i, located in enumerate(steps, start=1) if located["view"] and located["view"].pk == view.pk]
+    tags = [
+        _tag(i, located, vehicle)
+        for i, located in enumerate(steps, start=1)
+        if located["view"] and located["view"].pk == view.pk
+    ]
     context = facts | {
         "current_stage": "today",
         "ahead": order_ahead(vehicle),
         "now": now,
         "view": view,
         "svg": shell_svg(view, 1),
-        "here": list(vehicle.findings.filter(panel__view=view, panel__layer__in=[1] if view.layered else [1, 2, 3]).only("vehicle_id", "grade", "outline")),
+        "here": list(
+            vehicle.findings.filter(
+                panel__view=view, panel__layer__in=[1] if view.layered else [1, 2, 3]
+            ).only("vehicle_id", "grade", "outline")
+        ),
         "cuts": list(Cut.objects.filter(repair__in=facts["open_repairs"], panel__view=view).only("outline")),
         "tags": tags,
         "money": money(vehicle, now),

@@ -5,7 +5,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from yellow_sill.core.datum.drawn import cure_words, flag_of, flat_off, level_words, verdict_words, worst_first
+from yellow_sill.core.datum.drawn import (
+    cure_words,
+    flag_of,
+    flat_off,
+    level_words,
+    verdict_words,
+    worst_first,
+)
 from yellow_sill.core.datum.results import PointResult
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
@@ -31,7 +38,9 @@ FIRST_VIEWS = ("underside", "left")
 def datums(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     names = list(vehicle.views.values_list("name", flat=True))
     first = next((name for name in FIRST_VIEWS if name in names), names[0])
-    return redirect(f"{reverse('datums:board', args=[vehicle.pk, first])}{'?' + request.GET.urlencode() if request.GET else ''}")
+    return redirect(
+        f"{reverse('datums:board', args=[vehicle.pk, first])}{'?' + request.GET.urlencode() if request.GET else ''}"
+    )
 
 
 def _against(request: HttpRequest, vehicle: Vehicle, shown: Round | None) -> Round | None:
@@ -54,7 +63,11 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
     context = {
         "points": points,
         "round": shown,
-        "correction": RoundCorrectionForm(initial={"version": shown.version, "stage": shown.stage, "taken_on": shown.taken_on}) if shown else None,
+        "correction": RoundCorrectionForm(
+            initial={"version": shown.version, "stage": shown.stage, "taken_on": shown.taken_on}
+        )
+        if shown
+        else None,
         "against": against,
         "rounds": list(vehicle.rounds.all()),
         "read": read,
@@ -88,13 +101,22 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
     if moves is not None:
         names = {point.code: point.name for point in points}
         context["move_rows"] = [(move, names.get(move.id, "")) for move in moves]
-        context |= {"chosen_move": next((move for move in moves if move.id == wanted), None), "real_count": sum(move.real for move in moves)}
+        context |= {
+            "chosen_move": next((move for move in moves if move.id == wanted), None),
+            "real_count": sum(move.real for move in moves),
+        }
     found = adjusted.get(wanted)
     if found:
         off = [found.dx_mm, found.dy_mm, found.dz_mm]
-        context |= {"chosen_result": found, "chosen_flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm), "cure": cure_words(off)}
+        context |= {
+            "chosen_result": found,
+            "chosen_flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
+            "cure": cure_words(off),
+        }
         names = ("Length, aft", "Side, right", "Height, up")
-        context["chosen_axes"] = [(name, each, AXIS_FLAGS[each.verdict]) for name, each in zip(names, found.axes, strict=True)]
+        context["chosen_axes"] = [
+            (name, each, AXIS_FLAGS[each.verdict]) for name, each in zip(names, found.axes, strict=True)
+        ]
     return context
 
 
@@ -114,14 +136,18 @@ def _book_point(request: HttpRequest, points: list[DatumPoint]) -> DatumPoint | 
 @with_vehicle
 def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     """A round on one view: deviations, ellipses, diagonals, height strips; or what moved since another round."""
-    view = get_object_or_404(ShellView.objects.defer("features", "silhouette"), vehicle=vehicle, name=view_name)
+    view = get_object_or_404(
+        ShellView.objects.defer("features", "silhouette"), vehicle=vehicle, name=view_name
+    )
     context = round_context(request, vehicle)
     result, moves = context["result"], context.get("moves")
     chosen = context["chosen"].code if context["chosen"] else ""
     drawn = board_points(view, context["points"], result, moves, chosen, context["query"])
     shown = context["round"]
     context["board_title"] = (
-        f"Moved since round {context['against'].number}" if moves is not None else view.title + (f", round {shown.number}" if shown else "")
+        f"Moved since round {context['against'].number}"
+        if moves is not None
+        else view.title + (f", round {shown.number}" if shown else "")
     )
     context |= tools(vehicle, view) | drawing(view)
     context["board"] = {
@@ -134,7 +160,12 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
         "plan": is_plan(view),
     }
     told = f"{sum(point['off'] is not None for point in drawn)}/{len(drawn)}"
-    context["cells"] = cells(vehicle, ("Round", shown.number if shown else "–"), ("Points", told), ("Read", day_words(shown.taken_on) if shown else "–"))
+    context["cells"] = cells(
+        vehicle,
+        ("Round", shown.number if shown else "–"),
+        ("Points", told),
+        ("Read", day_words(shown.taken_on) if shown else "–"),
+    )
     return render(request, "datums/board.html", context)
 
 
@@ -144,7 +175,18 @@ def turn(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The points in space, to be turned by hand."""
     context = round_context(request, vehicle) | tools(vehicle, None)
     chosen = context["chosen"].code if context["chosen"] else ""
-    context["table"] = turntable(vehicle, context["points"], context["result"], [each.codes for each in context["read"] if each.kind == "distance"], chosen)
+    context["table"] = turntable(
+        vehicle,
+        context["points"],
+        context["result"],
+        [each.codes for each in context["read"] if each.kind == "distance"],
+        chosen,
+    )
     shown = context["round"]
-    context["cells"] = cells(vehicle, ("Round", shown.number if shown else "–"), ("Points", len(context["points"])), ("Drawn", f"off ×{EXAGGERATION}"))
+    context["cells"] = cells(
+        vehicle,
+        ("Round", shown.number if shown else "–"),
+        ("Points", len(context["points"])),
+        ("Drawn", f"off ×{EXAGGERATION}"),
+    )
     return render(request, "datums/turntable.html", context)

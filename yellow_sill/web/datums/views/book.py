@@ -63,9 +63,14 @@ def book(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def starting_set(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     added = bring_starting_set(vehicle, by=request.user.get_username())
     if added:
-        messages.success(request, f"{added} points of the body type are in the book. Check their nominals against your drawing.")
+        messages.success(
+            request,
+            f"{added} points of the body type are in the book. Check their nominals against your drawing.",
+        )
     else:
-        messages.warning(request, "This body type has nothing more to bring. Add your own points, or take in a table.")
+        messages.warning(
+            request, "This body type has nothing more to bring. Add your own points, or take in a table."
+        )
     return redirect("datums:book", vehicle.pk)
 
 
@@ -79,7 +84,12 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             return redirect(made)
         except CoreError as error:
             form.add_error("code", error.message)
-    return render(request, "datums/point.html", _board(request, vehicle) | {"form": form, "point": None}, status=422 if form.errors else 200)
+    return render(
+        request,
+        "datums/point.html",
+        _board(request, vehicle) | {"form": form, "point": None},
+        status=422 if form.errors else 200,
+    )
 
 
 @with_vehicle
@@ -90,7 +100,9 @@ def point(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
     form, conflict, stored = PointForm.of(found, request.POST or None), None, None
     if request.method == "POST" and form.is_valid():
         try:
-            change_point(found, form.stored(), version=form.cleaned_data["version"], by=request.user.get_username())
+            change_point(
+                found, form.stored(), version=form.cleaned_data["version"], by=request.user.get_username()
+            )
             messages.success(request, f"{found.code} is stored.")
             return redirect(found)
         except CoreError as error:
@@ -108,7 +120,9 @@ def point(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
     context = _board(request, vehicle, found.code) | {
         "point": found, "form": form, "conflict": conflict, "stored": stored, "pair": pair, "history": history(vehicle, found),
     }  # fmt: skip
-    return render(request, "datums/point.html", context, status=409 if conflict else 422 if form.errors else 200)
+    return render(
+        request, "datums/point.html", context, status=409 if conflict else 422 if form.errors else 200
+    )
 
 
 @require_POST
@@ -119,11 +133,22 @@ def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpRespons
     found.vehicle = vehicle
     own = request.POST.get("what") == "own"
     wanted = request.POST.get("round", "")
-    shown = latest_round(vehicle) if (number := whole_number(wanted)) is None else vehicle.rounds.filter(number=number).first()
+    shown = (
+        latest_round(vehicle)
+        if (number := whole_number(wanted)) is None
+        else vehicle.rounds.filter(number=number).first()
+    )
     result = fit_of(shown).result if shown else None
-    good = next((each for each in result.points if each.id == (code if own else found.mirror_code)), None) if result else None
+    good = (
+        next((each for each in result.points if each.id == (code if own else found.mirror_code)), None)
+        if result
+        else None
+    )
     if good is None:
-        messages.warning(request, f"{code if own else found.mirror_code or 'Its pair'} is not measured yet: take a round that reaches it.")
+        messages.warning(
+            request,
+            f"{code if own else found.mirror_code or 'Its pair'} is not measured yet: take a round that reaches it.",
+        )
         return redirect(found)
     x, y, z = measured_nominal(good.place) if own else mirrored_nominal(good.place)
     note = f"{good.id} in round {shown.number}{'' if own else ', mirrored'}"
@@ -131,11 +156,21 @@ def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpRespons
         typed = request.POST.get("version", "")
         version = whole_number(typed)
         source = "measured" if own else "mirrored"
-        values = {"code": found.code, "x_mm": x, "y_mm": y, "z_mm": z, "source": source, "source_note": note, "typed": []}
+        values = {
+            "code": found.code,
+            "x_mm": x,
+            "y_mm": y,
+            "z_mm": z,
+            "source": source,
+            "source_note": note,
+            "typed": [],
+        }
         change_point(found, values, version=version, by=request.user.get_username())
         messages.success(request, f"{found.code} belongs at {x:g}, {y:g}, {z:g} mm now: {note}.")
     except ChangedMeanwhile as error:
-        messages.warning(request, f"{error.stored.changed_by} changed {code} meanwhile. Look at it, then do it again.")
+        messages.warning(
+            request, f"{error.stored.changed_by} changed {code} meanwhile. Look at it, then do it again."
+        )
     return redirect(found)
 
 
@@ -184,4 +219,9 @@ def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 return redirect("datums:book", vehicle.pk)
         except CoreError as error:
             form.add_error("table", error.message)
-    return render(request, "datums/book.html", _board(request, vehicle) | {"table_form": form, "refused": refused}, status=422)
+    return render(
+        request,
+        "datums/book.html",
+        _board(request, vehicle) | {"table_form": form, "refused": refused},
+        status=422,
+    )

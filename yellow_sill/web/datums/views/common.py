@@ -28,7 +28,11 @@ def chosen_round(request: HttpRequest, vehicle: Vehicle) -> Round | None:
 def tools(vehicle: Vehicle, view: ShellView | None) -> dict:
     """The tool row: views with their silhouettes."""
     views = list(vehicle.views.defer("features", "silhouette"))
-    return {"current_stage": "datums", "views": [(each, silhouette_svg(each)) for each in views], "view": view}
+    return {
+        "current_stage": "datums",
+        "views": [(each, silhouette_svg(each)) for each in views],
+        "view": view,
+    }
 
 
 def drawing(view: ShellView) -> dict:
@@ -36,4 +40,9 @@ def drawing(view: ShellView) -> dict:
 
 
 def cells(vehicle: Vehicle, *more: tuple) -> list[tuple]:
-    return [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), *more, ("Units", units.unit.get())]
+    return [
+        ("Vehicle", vehicle.model),
+        ("Body no.", vehicle.body_no or "–"),
+        *more,
+        ("Units", units.unit.get()),
+    ]

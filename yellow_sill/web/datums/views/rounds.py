@@ -26,7 +26,16 @@ from yellow_sill.web.shells.models import Vehicle
 
 from ..forms import RoundCorrectionForm, RoundForm
 from ..models import Reading, Round
-from ..round_services import Kept, expected_value, fit_of, keep_reading, open_round, proposals, read_counts, strike
+from ..round_services import (
+    Kept,
+    expected_value,
+    fit_of,
+    keep_reading,
+    open_round,
+    proposals,
+    read_counts,
+    strike,
+)
 from ..sheet import measuring_sheet
 from ..subjects import subjects
 from .common import cells, drawing, today, tools
@@ -52,7 +61,13 @@ def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         fit = fit_of(each)
         words = verdict_words(fit.result, None)[0] if fit.result else fit.error.what
         rows.append(
-            {"round": each, "read": counts.get(each.pk, 0), "planned": len(each.plan), "words": words, "errors": fit.result.gross_errors if fit.result else ()}
+            {
+                "round": each,
+                "read": counts.get(each.pk, 0),
+                "planned": len(each.plan),
+                "words": words,
+                "errors": fit.result.gross_errors if fit.result else (),
+            }
         )
     context = tools(vehicle, None) | {"rows": rows, "form": form, "has_points": len(points) >= 3}
     return render(request, "datums/rounds.html", context, status=422 if form.errors else 200)
@@ -82,7 +97,14 @@ def _steps(round_: Round) -> list[dict[str, Any]]:
 
 
 def _value(reading: Reading) -> dict[str, Any]:
-    return {"pk": reading.pk, "mm": reading.value, "typed": reading.typed, "by": reading.by, "device": reading.device, "struck": reading.struck_why}
+    return {
+        "pk": reading.pk,
+        "mm": reading.value,
+        "typed": reading.typed,
+        "by": reading.by,
+        "device": reading.device,
+        "struck": reading.struck_why,
+    }
 
 
 @require_GET
@@ -90,10 +112,15 @@ def _value(reading: Reading) -> dict[str, Any]:
 def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """Enter readings one after another in walking order; the pair is drawn on the board."""
     round_ = _one(vehicle, number)
-    view = vehicle.views.defer("features", "silhouette").filter(name="underside").first() or vehicle.views.defer("features", "silhouette").first()
+    view = (
+        vehicle.views.defer("features", "silhouette").filter(name="underside").first()
+        or vehicle.views.defer("features", "silhouette").first()
+    )
     views = {}
     for each in vehicle.views.only("name", "title", "u_axis", "v_axis"):
-        views[each.name] = {p.code: in_view(p.nominal, each.u_axis, each.v_axis) for p in vehicle.datum_points.all()}
+        views[each.name] = {
+            p.code: in_view(p.nominal, each.u_axis, each.v_axis) for p in vehicle.datum_points.all()
+        }
     context = tools(vehicle, None) | drawing(view) | {
         "round": round_,
         "steps": _steps(round_),
@@ -156,7 +183,13 @@ def _from_device(round_: Round, kind: str, codes: list[str]) -> tuple[str, float
     if device is None:
         raise BadField("No device reads this kind.", "kind", "Type it.")
     points = list(round_.vehicle.datum_points.filter(code__in=codes))
-    about = points[0].z_mm if kind == "height" and points else expected_value(round_, kind, points)[0] if len(points) == 2 else 0.0
+    about = (
+        points[0].z_mm
+        if kind == "height" and points
+        else expected_value(round_, kind, points)[0]
+        if len(points) == 2
+        else 0.0
+    )
     with stream_of(device, f"{' '.join(codes)} {about:.1f}") as lines:
         return device.name, settled(device, lines)
 
@@ -183,10 +216,18 @@ def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonRespon
     except CoreError as error:
         return error_json(error)
     if told is None:
-        return error_json(BadField("Nothing is read yet.", "round", "Read a few heights and distances first."))
+        return error_json(
+            BadField("Nothing is read yet.", "round", "Read a few heights and distances first.")
+        )
     hidden = units.said(" ".join(each.why for each in told.unreached))
     readings = [
-        {"kind": each.kind, "points": each.points, "text": units.said(each.words), "key": reading_key(each.kind, each.points)} for each in told.readings
+        {
+            "kind": each.kind,
+            "points": each.points,
+            "text": units.said(each.words),
+            "key": reading_key(each.kind, each.points),
+        }
+        for each in told.readings
     ]
     worst = f"Worst now: {told.worst_point}. {told.candidates} readings were tried. {hidden}".strip()
     return JsonResponse({"worst": worst, "readings": readings})
@@ -204,7 +245,9 @@ def type_in(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             if not step["text"]:
                 continue
             try:
-                kept = keep_reading(round_, step["kind"], step["points"], step["text"], by=request.user.get_username())
+                kept = keep_reading(
+                    round_, step["kind"], step["points"], step["text"], by=request.user.get_username()
+                )
                 step["values"].append(_value(kept.reading))
                 step["question"], step["text"] = kept.question, ""
                 stored += 1
@@ -218,7 +261,12 @@ def type_in(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             return redirect("datums:type_in", vehicle.pk, number)
     else:
         faults = 0
-    return render(request, "datums/type_in.html", tools(vehicle, None) | {"round": round_, "steps": steps}, status=422 if faults else 200)
+    return render(
+        request,
+        "datums/type_in.html",
+        tools(vehicle, None) | {"round": round_, "steps": steps},
+        status=422 if faults else 200,
+    )
 
 
 @require_GET
@@ -228,7 +276,9 @@ def sheet_pdf(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRespon
     round_ = _one(vehicle, number)
     name = f"round-{number}-sheet.pdf"
     return HttpResponse(
-        measuring_sheet(round_, _steps(round_)), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}
+        measuring_sheet(round_, _steps(round_)),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )
 
 
@@ -240,10 +290,18 @@ def correct(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
     if form.is_valid():
         values = form.cleaned_data
         try:
-            round_.save_as(values["version"], request.user.get_username(), stage=values["stage"], taken_on=values["taken_on"])
+            round_.save_as(
+                values["version"],
+                request.user.get_username(),
+                stage=values["stage"],
+                taken_on=values["taken_on"],
+            )
             messages.success(request, f"{round_}, {day_words(round_.taken_on)}.")
         except ChangedMeanwhile as error:
-            messages.warning(request, f"{error.stored.changed_by} changed this round meanwhile; look at it, then correct it.")
+            messages.warning(
+                request,
+                f"{error.stored.changed_by} changed this round meanwhile; look at it, then correct it.",
+            )
     else:
         messages.error(request, " ".join(error for errors in form.errors.values() for error in errors))
     return redirect(f"{reverse('datums:datums', args=[vehicle.pk])}?round={number}")

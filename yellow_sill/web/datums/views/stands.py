@@ -15,7 +15,17 @@ from ..board_services import EXAGGERATION, board_points
 from ..forms import StandRows, StandsForm
 from ..models import Round
 from ..round_services import fit_of
-from ..stand_services import as_they_were, flats_of, keep_stands, levelled, log_entry, packers_in, require_fresh, stand_set, stands_drawn
+from ..stand_services import (
+    as_they_were,
+    flats_of,
+    keep_stands,
+    levelled,
+    log_entry,
+    packers_in,
+    require_fresh,
+    stand_set,
+    stands_drawn,
+)
 from .common import cells, drawing, tools
 
 
@@ -33,11 +43,22 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     flats = flats_of(shown, points) if shown else []
     trusted = [point.code for point, _ in flats if point.trusted]
     posted = request.method == "POST"
-    ticked = request.POST.getlist("flat") if posted else request.GET.getlist("flat") or trusted or [point.code for point, _ in flats]
-    form = StandsForm(
-        request.POST or None, initial={"packers": " ".join(f"{p:g}" for p in stored.packers_mm), "rigid": stored.rigid, "version": stored.version}
+    ticked = (
+        request.POST.getlist("flat")
+        if posted
+        else request.GET.getlist("flat") or trusted or [point.code for point, _ in flats]
     )
-    rows = StandRows(request.POST or None, initial=[*stored.stands, *[{}] * (4 - len(stored.stands))], prefix="s")
+    form = StandsForm(
+        request.POST or None,
+        initial={
+            "packers": " ".join(f"{p:g}" for p in stored.packers_mm),
+            "rigid": stored.rigid,
+            "version": stored.version,
+        },
+    )
+    rows = StandRows(
+        request.POST or None, initial=[*stored.stands, *[{}] * (4 - len(stored.stands))], prefix="s"
+    )
     result = error = conflict = done = None
     if posted and form.is_valid() and rows.is_valid():
         values = {
@@ -46,11 +67,25 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             "packers_typed": request.POST.get("packers", "")[:120],
         }
         try:
-            kept = keep_stands(vehicle, values | {"rigid": form.cleaned_data["rigid"]}, version=form.cleaned_data["version"], by=request.user.get_username())
+            kept = keep_stands(
+                vehicle,
+                values | {"rigid": form.cleaned_data["rigid"]},
+                version=form.cleaned_data["version"],
+                by=request.user.get_username(),
+            )
             if "packed" in request.POST and shown:
                 require_fresh(kept, shown)
-                packers_in(kept, levelled(kept, flats, ticked), shown, version=kept.version, by=request.user.get_username())
-                messages.success(request, "The packers are in. Let the shell settle, then take the heights again in a new round.")
+                packers_in(
+                    kept,
+                    levelled(kept, flats, ticked),
+                    shown,
+                    version=kept.version,
+                    by=request.user.get_username(),
+                )
+                messages.success(
+                    request,
+                    "The packers are in. Let the shell settle, then take the heights again in a new round.",
+                )
                 return redirect(f"{request.path}?round={shown.number}" if shown else request.path)
             query = "&".join([f"round={shown.number}" if shown else "", *(f"flat={code}" for code in ticked)])
             return redirect(f"{request.path}?{query.strip('&')}")
@@ -58,7 +93,13 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             error = refused
         except ChangedMeanwhile as changed:
             stored = changed.stored
-            conflict = [("Stands", ", ".join(row["id"] for row in values["stands"]), ", ".join(row["id"] for row in stored.stands))]
+            conflict = [
+                (
+                    "Stands",
+                    ", ".join(row["id"] for row in values["stands"]),
+                    ", ".join(row["id"] for row in stored.stands),
+                )
+            ]
             form.data = form.data.copy()
             form.data["version"] = stored.version
     if not posted and stored.pk and flats:
@@ -69,7 +110,10 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             result = levelled(stored if done is None else as_they_were(stored, done), flats, ticked)
         except CoreError as refused:
             error = refused
-    view = vehicle.views.defer("features", "silhouette").filter(name="underside").first() or vehicle.views.defer("features", "silhouette").first()
+    view = (
+        vehicle.views.defer("features", "silhouette").filter(name="underside").first()
+        or vehicle.views.defer("features", "silhouette").first()
+    )
     fit = fit_of(shown).result if shown else None
     drawn = board_points(view, points, fit)
     own = {flat.id: flat for flat in result.flats} if result else {}

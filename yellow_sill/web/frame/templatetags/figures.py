@@ -122,7 +122,16 @@ def stamped(text: str, x: float, y: float, advance: float, room: float = 0) -> S
     return format_html_join(
         "",
         '<text class="st" transform="translate({} {}) rotate({}) scale({})">{}</text>',
-        ((f"{x + i * advance * size:.1f}", f"{y + rng.uniform(-0.9, 0.9):.1f}", f"{rng.uniform(-2.5, 2.5):.1f}", f"{size:.2f}", c) for i, c in enumerate(text)),
+        (
+            (
+                f"{x + i * advance * size:.1f}",
+                f"{y + rng.uniform(-0.9, 0.9):.1f}",
+                f"{rng.uniform(-2.5, 2.5):.1f}",
+                f"{size:.2f}",
+                c,
+            )
+            for i, c in enumerate(text)
+        ),
     )
 
 
@@ -130,14 +139,19 @@ def stamped(text: str, x: float, y: float, advance: float, room: float = 0) -> S
 def squeezed(text: str, room: str) -> SafeString:
     """Attributes that press a text of a drawing into its room: ``room`` says from how many characters on, and into what width."""
     most, width = room.split()
-    return format_html(' textLength="{}" lengthAdjust="spacingAndGlyphs"', width) if len(text) > int(most) else SafeString("")
+    return (
+        format_html(' textLength="{}" lengthAdjust="spacingAndGlyphs"', width)
+        if len(text) > int(most)
+        else SafeString("")
+    )
 
 
 @register.filter
 def bar(percentage: float) -> SafeString:
     """A figure as a bar under it, as long as it is per cent of the largest."""
     return format_html(
-        '<svg class="bar" viewBox="0 0 100 5" preserveAspectRatio="none" aria-hidden="true"><rect width="{}" height="5"/></svg>', f"{percentage:.0f}"
+        '<svg class="bar" viewBox="0 0 100 5" preserveAspectRatio="none" aria-hidden="true"><rect width="{}" height="5"/></svg>',
+        f"{percentage:.0f}",
     )
 
 

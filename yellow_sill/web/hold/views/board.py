@@ -22,7 +22,20 @@ from yellow_sill.web.shells.models import Vehicle
 from ..board_services import board_data, brace_rows, part_rows, places, tap_data
 from ..brace_services import parts_ahead, taken_out_too_early
 from ..models import HoldSetup
-from ..services import Facts, advice, both_sides_of, facts_of, has_structure, held_of, is_surveyed, keep_setup, metal_of, request_of, stand_nodes, stands_of
+from ..services import (
+    Facts,
+    advice,
+    both_sides_of,
+    facts_of,
+    has_structure,
+    held_of,
+    is_surveyed,
+    keep_setup,
+    metal_of,
+    request_of,
+    stand_nodes,
+    stands_of,
+)
 from ..setups import ENDS, TUBES, Setup, setup_of, tried
 from .common import cells, none_yet, today
 
@@ -55,7 +68,16 @@ def _query(request: HttpRequest) -> str:
     return data.urlencode()
 
 
-def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setup, *, advise: bool = False, status: int = 200, **more) -> HttpResponse:
+def _page(
+    request: HttpRequest,
+    vehicle: Vehicle,
+    stored: HoldSetup,
+    setup: Setup,
+    *,
+    advise: bool = False,
+    status: int = 200,
+    **more,
+) -> HttpResponse:
     if not has_structure(vehicle):
         return none_yet(request)
     kept = Setup.of(stored)
@@ -86,14 +108,21 @@ def _page(request: HttpRequest, vehicle: Vehicle, stored: HoldSetup, setup: Setu
         }  # fmt: skip
         context["too_early"] = taken_out_too_early(kept, facts, held)
         if context["plan"]:
-            access = lambda offer: ", ".join(part_name(each) if each in asked.parts else each for each in offer.access)  # noqa: E731
-            context["offers"] = [(o, node_name(o.start), node_name(o.end), verdict_of(o.j, 0), access(o)) for o in context["plan"].offers]
+            access = lambda offer: ", ".join(  # noqa: E731
+                part_name(each) if each in asked.parts else each for each in offer.access
+            )
+            context["offers"] = [
+                (o, node_name(o.start), node_name(o.end), verdict_of(o.j, 0), access(o))
+                for o in context["plan"].offers
+            ]
             context["plan_words"] = [said_plainly(each) for each in context["plan"].sentences]
     except CoreError as error:
         context |= {"error": error, "differs": True}
         status = 422
         try:  # not what is tried: the shell's own sizes
-            facts = facts_of(vehicle, replace(Setup.of(HoldSetup(vehicle=vehicle)), on_chassis=setup.on_chassis))
+            facts = facts_of(
+                vehicle, replace(Setup.of(HoldSetup(vehicle=vehicle)), on_chassis=setup.on_chassis)
+            )
             asked = request_of(facts)
         except CoreError as of_sizes:
             return none_yet(request, of_sizes)
@@ -115,9 +144,17 @@ def keep(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     except CoreError as error:
         return _page(request, vehicle, stored, Setup.of(stored), status=422, error=error)
     try:
-        keep_setup(vehicle, setup, version=whole_number(request.POST.get("since", "")), by=request.user.get_username(), today=today())
+        keep_setup(
+            vehicle,
+            setup,
+            version=whole_number(request.POST.get("since", "")),
+            by=request.user.get_username(),
+            today=today(),
+        )
     except ChangedMeanwhile as changed:
-        return _page(request, vehicle, changed.stored, setup, status=409, changed=True, since=changed.stored.version)
+        return _page(
+            request, vehicle, changed.stored, setup, status=409, changed=True, since=changed.stored.version
+        )
     except CoreError:
         return _page(request, vehicle, stored, setup)
     messages.success(request, "Kept: the shell stands like this now.")

@@ -34,8 +34,20 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 slots = [request.POST.get(f"place{k}", "") for k in range(MOST_PLACES)]
                 nodes = [name for name in slots if name]
                 context |= {"tie_typed": request.POST["tie"], "slots": list(enumerate(slots))}
-                tie_panel(vehicle, request.POST["tie"], [] if "untie" in request.POST else nodes, version=version, by=by, today=today())
-                messages.success(request, "Kept: the panel counts for nothing." if "untie" in request.POST else "Kept: the panel counts for the hold now.")
+                tie_panel(
+                    vehicle,
+                    request.POST["tie"],
+                    [] if "untie" in request.POST else nodes,
+                    version=version,
+                    by=by,
+                    today=today(),
+                )
+                messages.success(
+                    request,
+                    "Kept: the panel counts for nothing."
+                    if "untie" in request.POST
+                    else "Kept: the panel counts for the hold now.",
+                )
             else:
                 change_brace(vehicle, request.POST, version=version, by=by, today=today())
                 messages.success(request, "The brace is out." if request.POST.get("remove") else "Kept.")
@@ -47,7 +59,11 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             context["changed"], status = True, 409
         except CoreError as error:
             there = {"-".join(brace.pair) for brace in Setup.of(setup_of(vehicle)).braces}
-            context |= {"error": error, "wrong": pair if (pair := request.POST.get("pair")) in there else "", "typed": request.POST}
+            context |= {
+                "error": error,
+                "wrong": pair if (pair := request.POST.get("pair")) in there else "",
+                "typed": request.POST,
+            }
             status = 422
     try:
         setup, facts = kept_facts(vehicle)

@@ -19,12 +19,19 @@ def today() -> date:
 
 
 def cells(vehicle: Vehicle, *more: tuple) -> list[tuple]:
-    return [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), *more, ("Units", units.unit.get())]
+    return [
+        ("Vehicle", vehicle.model),
+        ("Body no.", vehicle.body_no or "–"),
+        *more,
+        ("Units", units.unit.get()),
+    ]
 
 
 def none_yet(request: HttpRequest, error: CoreError | None = None) -> HttpResponse:
     """A shell that nothing can be worked out for: another kind of body, or sizes that cannot be."""
-    return render(request, "hold/none.html", {"current_stage": "hold", "error": error}, status=422 if error else 200)
+    return render(
+        request, "hold/none.html", {"current_stage": "hold", "error": error}, status=422 if error else 200
+    )
 
 
 def kept_facts(vehicle: Vehicle) -> tuple[Setup, Facts]:

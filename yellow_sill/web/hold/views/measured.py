@@ -33,7 +33,9 @@ def measured(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         return none_yet(request, error)
     first = next((name for name in FIRST_NODES if name in asked.nodes), next(iter(asked.nodes)))
     form = DialForm(
-        request.POST if request.method == "POST" and "planned" not in request.POST else None, places=places(asked), initial={"node": first, "kg": 20}
+        request.POST if request.method == "POST" and "planned" not in request.POST else None,
+        places=places(asked),
+        initial={"node": first, "kg": 20},
     )
     if request.method == "POST":
         if "planned" in request.POST:
@@ -48,9 +50,16 @@ def measured(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             else:
                 messages.success(request, told.sentences[0])
                 return redirect(reverse("hold:measured", args=[vehicle.pk]))
-    context = {"current_stage": "hold", "form": form, "setup": setup, "dials": [(dial, node_name(dial.node)) for dial in vehicle.dial_readings.all()][::-1]}
+    context = {
+        "current_stage": "hold",
+        "form": form,
+        "setup": setup,
+        "dials": [(dial, node_name(dial.node)) for dial in vehicle.dial_readings.all()][::-1],
+    }
     context |= _rounds(request, vehicle)
-    context["cells"] = cells(vehicle, ("Rounds", len(context["rounds"])), ("Softness", f"{setup.softness:.2f}"))
+    context["cells"] = cells(
+        vehicle, ("Rounds", len(context["rounds"])), ("Softness", f"{setup.softness:.2f}")
+    )
     return render(request, "hold/measured.html", context, status=422 if form.errors else 200)
 
 
@@ -69,4 +78,8 @@ def _rounds(request: HttpRequest, vehicle: Vehicle) -> dict:
     except CoreError as error:
         return context | {"compare_error": error}
     points = {point.code: point.name for point in vehicle.datum_points.all()}
-    return context | {"told": told, "rows": measured_rows(told, points), "change": change_words(first, second)}
+    return context | {
+        "told": told,
+        "rows": measured_rows(told, points),
+        "change": change_words(first, second),
+    }

@@ -42,10 +42,25 @@ from .common import cells, choices, kept_facts, none_yet, today
 @with_vehicle
 def order(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The order that the query tries, or the accepted one."""
-    return _page(request, vehicle, choices(request.GET, "job"), request.GET.getlist("step"), request.GET.get("find", ""))
+    return _page(
+        request,
+        vehicle,
+        choices(request.GET, "job"),
+        request.GET.getlist("step"),
+        request.GET.get("find", ""),
+    )
 
 
-def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps: list[str], key: str, *, status: int = 200, **more) -> HttpResponse:
+def _page(
+    request: HttpRequest,
+    vehicle: Vehicle,
+    parts: tuple[str, ...],
+    steps: list[str],
+    key: str,
+    *,
+    status: int = 200,
+    **more,
+) -> HttpResponse:
     if not has_structure(vehicle):
         return none_yet(request)
     try:
@@ -53,8 +68,18 @@ def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps:
     except CoreError as error:
         return none_yet(request, error)
     accepted = work_order_of(vehicle)
-    context = {"current_stage": "hold", "least": LEAST_PARTS, "most": MOST_PARTS, "ticked": parts, "setup": setup, "find": key, "accepted": accepted} | more
-    context["parts"] = sorted(part_rows(request_of(facts), setup, ()), key=lambda row: row["code"] not in parts)
+    context = {
+        "current_stage": "hold",
+        "least": LEAST_PARTS,
+        "most": MOST_PARTS,
+        "ticked": parts,
+        "setup": setup,
+        "find": key,
+        "accepted": accepted,
+    } | more
+    context["parts"] = sorted(
+        part_rows(request_of(facts), setup, ()), key=lambda row: row["code"] not in parts
+    )
     if parts:
         try:
             context |= _tried(vehicle, facts, parts, steps, key)
@@ -66,16 +91,31 @@ def _page(request: HttpRequest, vehicle: Vehicle, parts: tuple[str, ...], steps:
             }
             typed = [step for step in steps if step[1:] in parts]
             context["rows"] = [
-                {"action": step, "words": words_of(step), "out": step[0] == "-", "up": swapped(typed, i - 1), "down": swapped(typed, i)}
+                {
+                    "action": step,
+                    "words": words_of(step),
+                    "out": step[0] == "-",
+                    "up": swapped(typed, i - 1),
+                    "down": swapped(typed, i),
+                }
                 for i, step in enumerate(typed)
             ]
             status = 422
     elif accepted:
         gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
         context["blocking"] = blocking(facts, following["part"]) if following else []
-        context |= {"done_rows": done_rows(accepted, gone), "ahead": following, "gone": gone, "chart": order_chart(gone, None)}
+        context |= {
+            "done_rows": done_rows(accepted, gone),
+            "ahead": following,
+            "gone": gone,
+            "chart": order_chart(gone, None),
+        }
         context["done_count"] = len(accepted.steps) - len(gone.order.steps)
-    context["cells"] = cells(vehicle, ("Parts", len(parts) or (len(accepted.steps) // 2 if accepted else 0)), ("Braces", len(setup.braces)))
+    context["cells"] = cells(
+        vehicle,
+        ("Parts", len(parts) or (len(accepted.steps) // 2 if accepted else 0)),
+        ("Braces", len(setup.braces)),
+    )
     return render(request, "hold/order.html", context, status=status)
 
 
@@ -102,7 +142,13 @@ def _tried(vehicle: Vehicle, facts, parts: tuple[str, ...], steps: list[str], ke
 
 
 def _back(vehicle: Vehicle, parts, steps, key: str = "") -> HttpResponse:
-    query = urlencode([*(("job", part) for part in parts), *(("step", step) for step in steps), *([("find", key)] if key else [])])
+    query = urlencode(
+        [
+            *(("job", part) for part in parts),
+            *(("step", step) for step in steps),
+            *([("find", key)] if key else []),
+        ]
+    )
     return redirect(f"{reverse('hold:order', args=[vehicle.pk])}{'?' + query if query else ''}")
 
 
@@ -142,12 +188,33 @@ def stop(request: HttpRequest, vehicle: Vehicle, key: str) -> HttpResponse:
 @with_vehicle
 def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Make the order that is tried the vehicle's order of work."""
-    parts, steps, despite = choices(request.POST, "job"), request.POST.getlist("step"), request.POST.get("despite", "")[:300]
+    parts, steps, despite = (
+        choices(request.POST, "job"),
+        request.POST.getlist("step"),
+        request.POST.get("despite", "")[:300],
+    )
     try:
         version = whole_number(request.POST.get("version", ""))
-        accept_order(vehicle, parts, steps, version=version, by=request.user.get_username(), today=today(), despite=despite)
+        accept_order(
+            vehicle,
+            parts,
+            steps,
+            version=version,
+            by=request.user.get_username(),
+            today=today(),
+            despite=despite,
+        )
     except ChangedMeanwhile:
-        return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=409, changed=True, despite=despite)
+        return _page(
+            request,
+            vehicle,
+            parts,
+            steps,
+            request.POST.get("find", ""),
+            status=409,
+            changed=True,
+            despite=despite,
+        )
     except LooseWithoutReason as error:
         return _page(request, vehicle, parts, steps, request.POST.get("find", ""), status=422, loose=error)
     except CoreError as error:
@@ -163,7 +230,14 @@ def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     undo, despite = "undo" in request.POST, request.POST.get("despite", "")[:300]
     version = whole_number(request.POST.get("version", ""))
     try:
-        words = step_done(vehicle, undo=undo, version=version, by=request.user.get_username(), today=today(), despite=despite)
+        words = step_done(
+            vehicle,
+            undo=undo,
+            version=version,
+            by=request.user.get_username(),
+            today=today(),
+            despite=despite,
+        )
     except ChangedMeanwhile:
         messages.warning(request, "Somebody recorded a step meanwhile. Look at the list, then record yours.")
     except LooseWithoutReason as error:

@@ -28,7 +28,17 @@ def ways(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     if not has_structure(vehicle):
         return none_yet(request)
     engine, cut = "engine" in request.GET, "cut" in request.GET
-    setup = replace(Setup.of(setup_of(vehicle)), out=(), new=(), cuts=(), braces=(), engine_in=engine, doors_on=engine, tube="25x2", ends="welded")
+    setup = replace(
+        Setup.of(setup_of(vehicle)),
+        out=(),
+        new=(),
+        cuts=(),
+        braces=(),
+        engine_in=engine,
+        doors_on=engine,
+        tube="25x2",
+        ends="welded",
+    )
     try:
         facts = facts_of(vehicle, setup)
         codes = sorted({opening.why for opening in facts.openings})
@@ -36,7 +46,11 @@ def ways(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         asked = request_of(facts)
         states = usual_ways(asked.nodes, asked.parts)
         rows = [_row(vehicle, facts, way) for way in states]
-        orders = [_order(vehicle, facts, each) for each in usual_orders(asked.nodes, asked.parts)] if "orders" in request.GET else []
+        orders = (
+            [_order(vehicle, facts, each) for each in usual_orders(asked.nodes, asked.parts)]
+            if "orders" in request.GET
+            else []
+        )
         whole = held_of(facts)
     except CoreError as error:
         return none_yet(request, error)
@@ -61,7 +75,12 @@ def _row(vehicle: Vehicle, facts: Facts, way) -> dict:
         *(("stand", name) for name in stands_of(facts)),
     ]
     query += [("engine", "1"), ("doors", "1")] if setup.engine_in else []
-    return {"way": way, "held": held, "why": reason(held), "url": f"{reverse('hold:hold', args=[vehicle.pk])}?{urlencode(query)}"}
+    return {
+        "way": way,
+        "held": held,
+        "why": reason(held),
+        "url": f"{reverse('hold:hold', args=[vehicle.pk])}?{urlencode(query)}",
+    }
 
 
 def _order(vehicle: Vehicle, facts: Facts, told) -> dict:

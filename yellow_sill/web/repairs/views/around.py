@@ -22,23 +22,41 @@ from .common import chosen_cut, repair_context, with_repair
 
 #: Metal shown round the panel, mm.
 ROUND_MM = 90.0
-COLUMNS = ("kind", "name", "points", "marked", "pitch_mm", "survives", "drill_here", "drill_behind", "both_sides")
+COLUMNS = (
+    "kind",
+    "name",
+    "points",
+    "marked",
+    "pitch_mm",
+    "survives",
+    "drill_here",
+    "drill_behind",
+    "both_sides",
+)
 
 
 def _initial(own: Surrounding | None, view, points: list) -> dict:
     if own is None:
         row = {"kind": "row", "marked": True} if points else {"kind": "row"}
         return row | {"pitch_mm": "", "drill_here": True, "points": units.corners_text(view.in_shell(points))}
-    return {name: getattr(own, name) for name in (*COLUMNS, "version")} | {"points": units.corners_text(view.in_shell(own.points))}
+    return {name: getattr(own, name) for name in (*COLUMNS, "version")} | {
+        "points": units.corners_text(view.in_shell(own.points))
+    }
 
 
 @with_repair
 def around(request: HttpRequest, repair: Repair) -> HttpResponse:
     """The list of a panel of this repair, and a form for one more or the one that ``?own=`` names."""
     cuts, cut = chosen_cut(request, repair)
-    panels = list(Panel.objects.filter(Q(findings__repairs=repair) | Q(cuts__repair=repair)).distinct().select_related("view"))
+    panels = list(
+        Panel.objects.filter(Q(findings__repairs=repair) | Q(cuts__repair=repair))
+        .distinct()
+        .select_related("view")
+    )
     wanted = request.GET.get("panel", "")
-    panel = next((each for each in panels if str(each.pk) == wanted), None) or next((each for each in panels if cut and each.pk == cut.panel_id), panels[0])
+    panel = next((each for each in panels if str(each.pk) == wanted), None) or next(
+        (each for each in panels if cut and each.pk == cut.panel_id), panels[0]
+    )
     context = repair_context(repair, "around", cuts, cut) | {"panels": panels, "panel": panel}
     view = panel.view
     own = panel.surroundings.filter(pk=whole_number(request.GET.get("own"))).first()
@@ -53,13 +71,18 @@ def around(request: HttpRequest, repair: Repair) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         values = {name: form.cleaned_data[name] for name in COLUMNS}
         try:
-            kept = keep_surrounding(panel, values, own=own, version=form.cleaned_data["version"], by=request.user.get_username())
+            kept = keep_surrounding(
+                panel, values, own=own, version=form.cleaned_data["version"], by=request.user.get_username()
+            )
             messages.success(request, f"{kept} is kept: cuts of {panel.code} mind it from now on.")
             return redirect(here)
         except CoreError as refused:
             form.add_error(refused.where if refused.where in form.fields else "points", refused.message)
         except ChangedMeanwhile as changed:
-            conflict = [(form.fields[name].label, form.cleaned_data[name], getattr(changed.stored, name)) for name in ("name", "kind", "survives")]
+            conflict = [
+                (form.fields[name].label, form.cleaned_data[name], getattr(changed.stored, name))
+                for name in ("name", "kind", "survives")
+            ]
             context["stored"] = changed.stored
             form.data = form.data.copy()
             form.data["version"] = changed.stored.version
@@ -74,7 +97,12 @@ def around(request: HttpRequest, repair: Repair) -> HttpResponse:
         "cells": [("Repair", repair.code), ("Body no.", repair.vehicle.body_no or "–"), ("Panel", panel.code), ("Things", len(things)),
                   ("Steel, mm", f"{panel.thickness_mm:g}"), ("Units", units.unit.get())],
     }  # fmt: skip
-    return render(request, "repairs/around.html", context, status=409 if conflict else 422 if form.errors or error else 200)
+    return render(
+        request,
+        "repairs/around.html",
+        context,
+        status=409 if conflict else 422 if form.errors or error else 200,
+    )
 
 
 @require_POST
@@ -83,4 +111,6 @@ def delete_surrounding(request: HttpRequest, repair: Repair, pk: int) -> HttpRes
     own = get_object_or_404(Surrounding, pk=pk, panel__view__vehicle=repair.vehicle)
     messages.success(request, f"{own} is taken out of the list.")
     own.delete()
-    return redirect(f"{reverse('repairs:around', args=[repair.vehicle_id, repair.number])}?panel={own.panel_id}")
+    return redirect(
+        f"{reverse('repairs:around', args=[repair.vehicle_id, repair.number])}?panel={own.panel_id}"
+    )

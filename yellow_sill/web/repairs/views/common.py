@@ -44,12 +44,17 @@ def chosen_cut(request: HttpRequest, repair: Repair) -> tuple[list[Cut], Cut]:
 
 
 def one_cut(repair: Repair, number: int) -> Cut:
-    cut = get_object_or_404(Cut.objects.without_drawings().select_related("patch", "weld"), repair=repair, number=number)
+    cut = get_object_or_404(
+        Cut.objects.without_drawings().select_related("patch", "weld"), repair=repair, number=number
+    )
     cut.repair = repair
     return cut
 
 
 def repair_context(repair: Repair, tab: str, cuts: list[Cut], cut: Cut | None) -> dict:
     # worked out only where a page shows them
-    told = {"along": SimpleLazyObject(lambda: shown_along(repair)), "grown_cuts": SimpleLazyObject(lambda: grown_cuts(repair, cuts or None))}
+    told = {
+        "along": SimpleLazyObject(lambda: shown_along(repair)),
+        "grown_cuts": SimpleLazyObject(lambda: grown_cuts(repair, cuts or None)),
+    }
     return {"current_stage": "repairs", "repair": repair, "tab": tab, "cuts": cuts, "cut": cut} | told

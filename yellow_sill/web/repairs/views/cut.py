@@ -21,7 +21,14 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import swages
-from ..extent_services import add_to_repair, addable, change_clearances, delete_repair, propose_anew, take_cut_out
+from ..extent_services import (
+    add_to_repair,
+    addable,
+    change_clearances,
+    delete_repair,
+    propose_anew,
+    take_cut_out,
+)
 from ..forms import ClearancesForm
 from ..models import Repair
 from ..release_services import release_list
@@ -54,9 +61,15 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "stretches": checked.stretches,
         "stretch_kinds": KINDS,
         "addable": addable(repair),
-        "clearances": ClearancesForm(initial={name: getattr(repair, name) for name in ClearancesForm.base_fields}),
+        "clearances": ClearancesForm(
+            initial={name: getattr(repair, name) for name in ClearancesForm.base_fields}
+        ),
         "things": things,
-        "far_items": [item.text for item in panel.items.all() if item.kind == "behind" and item.text not in {thing.name for thing in things}],
+        "far_items": [
+            item.text
+            for item in panel.items.all()
+            if item.kind == "behind" and item.text not in {thing.name for thing in things}
+        ],
         "layers": layers,
         "release_error": release_error,
         "nugget_count": len(nuggets),
@@ -109,7 +122,11 @@ def _layers(panel, outline) -> list:
     if not panel.view.layered:
         return []
     cut = Polygon(outline)
-    return [other for other in panel.view.panels.exclude(layer=panel.layer) if Polygon(other.outline).intersection(cut).area > LAYER_SHARE * cut.area]
+    return [
+        other
+        for other in panel.view.panels.exclude(layer=panel.layer)
+        if Polygon(other.outline).intersection(cut).area > LAYER_SHARE * cut.area
+    ]
 
 
 def _ends(view) -> list[str]:
@@ -135,20 +152,33 @@ def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError |
     except CoreError as error:
         return [], error
     tick = lambda number: reverse("repairs:tick", args=[repair.vehicle_id, repair.number, panel.pk, number])  # noqa: E731
-    return [{"n": each["number"], "at": each["at"], "done": bool(each["tick"]), "tick": tick(each["number"])} for row in rows for each in row["nuggets"]], None
+    return [
+        {"n": each["number"], "at": each["at"], "done": bool(each["tick"]), "tick": tick(each["number"])}
+        for row in rows
+        for each in row["nuggets"]
+    ], None
 
 
 @require_POST
 @with_repair
 def extent(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     """Add a finding or panel to the repair, take a cut out of it, or delete it while nothing is done."""
-    chosen, here = one_cut(repair, cut_number), f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
+    chosen, here = (
+        one_cut(repair, cut_number),
+        f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}",
+    )
     what, sure = request.POST.get("what", "add"), "sure" in request.POST
     try:
         if what == "add":
-            messages.success(request, add_to_repair(repair, request.POST.get("add", ""), by=request.user.get_username()))
+            messages.success(
+                request, add_to_repair(repair, request.POST.get("add", ""), by=request.user.get_username())
+            )
         elif not sure:
-            raise BadField("It was not ticked that this is meant.", "sure", "Tick it first: patterns and weld plans go too.")
+            raise BadField(
+                "It was not ticked that this is meant.",
+                "sure",
+                "Tick it first: patterns and weld plans go too.",
+            )
         elif what == "cut":
             messages.success(request, take_cut_out(chosen))
             here = repair.get_absolute_url()
@@ -169,18 +199,33 @@ def clearances(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRes
     form, more, status = ClearancesForm(request.POST), {}, 422
     if form.is_valid():
         try:
-            change_clearances(repair, version=whole_number(request.POST.get("version", "")), by=request.user.get_username(), **form.cleaned_data)
+            change_clearances(
+                repair,
+                version=whole_number(request.POST.get("version", "")),
+                by=request.user.get_username(),
+                **form.cleaned_data,
+            )
         except CoreError as error:
             form.add_error(error.where if error.where in form.fields else None, error.message)
         except ChangedMeanwhile as error:
             more, status = {"clearances_stored": error.stored}, 409
         else:
-            messages.success(request, "The lines stay as they are drawn, checked anew. 'Back to the proposal' takes a line that keeps these.")
-            return redirect(f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
+            messages.success(
+                request,
+                "The lines stay as they are drawn, checked anew. 'Back to the proposal' takes a line that keeps these.",
+            )
+            return redirect(
+                f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
+            )
     repair.refresh_from_db()
     cuts, _ = chosen_cut(request, repair)
     chosen = next(each for each in cuts if each.number == cut_number)
-    return render(request, "repairs/cut.html", _context(repair, cuts, chosen) | {"clearances": form} | more, status=status)
+    return render(
+        request,
+        "repairs/cut.html",
+        _context(repair, cuts, chosen) | {"clearances": form} | more,
+        status=status,
+    )
 
 
 @require_POST
@@ -194,7 +239,9 @@ def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRe
         return error_json(error, place=cut.panel.view.place_words(error.at))
     remarks = [asdict(remark) | {"what": units.said(remark.what)} for remark in checked.remarks]
     met = [units.said(line) for line in checked.met.words]
-    return JsonResponse({**asdict(checked), "met": met, "remarks": remarks, "leaves_rust": checked.leaves_rust})
+    return JsonResponse(
+        {**asdict(checked), "met": met, "remarks": remarks, "leaves_rust": checked.leaves_rust}
+    )
 
 
 @require_POST
@@ -206,7 +253,12 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     version = request.POST.get("version", "")
     target = f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
     try:
-        checked = move_cut(chosen, view.in_shell(corners_typed(text)), version=whole_number(version), by=request.user.get_username())
+        checked = move_cut(
+            chosen,
+            view.in_shell(corners_typed(text)),
+            version=whole_number(version),
+            by=request.user.get_username(),
+        )
     except (CoreError, ChangedMeanwhile) as error:
         cuts, fresh = chosen_cut(request, repair)
         fresh = next(each for each in cuts if each.number == cut_number)
@@ -215,12 +267,22 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
             stored = error.stored
             context |= {
                 "stored": stored,
-                "conflict": [("Corners", f"{len(text.splitlines())} corners", f"{len(stored.corners)} corners, {stored.area_mm2 / 100:.0f} cm²")],
+                "conflict": [
+                    (
+                        "Corners",
+                        f"{len(text.splitlines())} corners",
+                        f"{len(stored.corners)} corners, {stored.area_mm2 / 100:.0f} cm²",
+                    )
+                ],
             }
             return render(request, "repairs/cut.html", context, status=409)
         context["error"] = error
         return render(request, "repairs/cut.html", context, status=422)
-    messages.success(request, "The cut line is stored. " + ("Rust stays outside it." if checked.leaves_rust else "All rust lies inside it."))
+    messages.success(
+        request,
+        "The cut line is stored. "
+        + ("Rust stays outside it." if checked.leaves_rust else "All rust lies inside it."),
+    )
     return redirect(target)
 
 
@@ -230,9 +292,16 @@ def say_stretch(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRe
     """Keep what a person says of the stretches of a cut's outline."""
     chosen = one_cut(repair, cut_number)
     try:
-        say_stretches(chosen, request.POST.getlist("kind"), version=whole_number(request.POST.get("version", "")), by=request.user.get_username())
+        say_stretches(
+            chosen,
+            request.POST.getlist("kind"),
+            version=whole_number(request.POST.get("version", "")),
+            by=request.user.get_username(),
+        )
     except ChangedMeanwhile:
-        messages.warning(request, "Somebody changed this cut while you had it open. Look at its stretches again.")
+        messages.warning(
+            request, "Somebody changed this cut while you had it open. Look at its stretches again."
+        )
     except CoreError as error:
         messages.warning(request, f"{error.what} {error.mend}".strip())
     else:
@@ -248,14 +317,23 @@ def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
     chosen = one_cut(repair, cut_number)
     version = request.POST.get("version", "")
     try:
-        growth = take_new_line(chosen, version=whole_number(version), by=request.user.get_username(), today=date.today())  # noqa: DTZ011
+        growth = take_new_line(
+            chosen,
+            version=whole_number(version),
+            by=request.user.get_username(),
+            today=date.today(),  # noqa: DTZ011
+        )
     except CoreError as error:
         messages.warning(request, f"{error.what} {error.mend}".strip())
     except ChangedMeanwhile:
-        messages.warning(request, "Somebody moved this line while you had it open. Look at it, then draw it anew if it still has to be.")
+        messages.warning(
+            request,
+            "Somebody moved this line while you had it open. Look at it, then draw it anew if it still has to be.",
+        )
     else:
         messages.success(
-            request, f"Drawn anew: {growth.added_weld_mm:.0f} mm of weld and {growth.added_min:.0f} minutes more than planned. It is in the record."
+            request,
+            f"Drawn anew: {growth.added_weld_mm:.0f} mm of weld and {growth.added_min:.0f} minutes more than planned. It is in the record.",
         )
     return redirect(f"{reverse('repairs:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
 

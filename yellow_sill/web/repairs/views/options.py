@@ -35,14 +35,21 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
     cuts, cut = chosen_cut(request, repair)
     stacks = stacks_of(repair)
     asked = request.POST if request.method == "POST" else request.GET
-    stack = next((each for each in stacks if str(each.front.pk) == asked.get("panel")), stacks[0] if stacks else None)
+    stack = next(
+        (each for each in stacks if str(each.front.pk) == asked.get("panel")), stacks[0] if stacks else None
+    )
     panel = stack.front if stack else None
-    context = repair_context(repair, "options", cuts, cut) | {"panels": [each.front for each in stacks], "panel": panel}
+    context = repair_context(repair, "options", cuts, cut) | {
+        "panels": [each.front for each in stacks],
+        "panel": panel,
+    }
     if stack is None:
         return render(request, "repairs/options.html", context)
     rules = told_rules(repair.vehicle)
     stored, status = PanelChoice.objects.filter(repair=repair, panel=panel).first(), 200
-    form = OptionsForm(asked if "hour" in asked else None, rules=rules, priced=stored.priced if stored else None)
+    form = OptionsForm(
+        asked if "hour" in asked else None, rules=rules, priced=stored.priced if stored else None
+    )
     valid = form.is_bound and form.is_valid()
     told = form.told() if valid else form.priced
     if request.method == "POST" and valid:
@@ -58,7 +65,12 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
             context["error"], status = error, 422
         except ChangedMeanwhile as changed:
             context["changed"], stored, status = True, changed.stored, 409
-    context |= {"form": form, "stored": stored, "why": request.POST.get("why", "") or (stored.why if stored else ""), "kinds": KIND_WORDS}
+    context |= {
+        "form": form,
+        "stored": stored,
+        "why": request.POST.get("why", "") or (stored.why if stored else ""),
+        "kinds": KIND_WORDS,
+    }
     try:
         worked = options_of(repair, stack, told)
     except CoreError as error:
@@ -79,15 +91,29 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
         "rust": [finding for sheet in sheets for finding in stack.findings.get(sheet.pk, [])],
         "cells": [("Repair", repair.code), ("Panel", panel.code), ("Ways", len(worked.options)), ("Units", units.unit.get())],
     }  # fmt: skip
-    return render(request, "repairs/options.html", context, status=422 if form.is_bound and not valid else status)
+    return render(
+        request, "repairs/options.html", context, status=422 if form.is_bound and not valid else status
+    )
 
 
 def _shown(worked, stack) -> tuple[float, float, float, float]:
     """The part of the panel that its little drawings show: rust and cuts, in the shape of a card."""
-    places = [point for panel in stack.panels for finding in stack.findings.get(panel.pk, []) for point in finding.outline]
+    places = [
+        point
+        for panel in stack.panels
+        for finding in stack.findings.get(panel.pk, [])
+        for point in finding.outline
+    ]
     for option in worked.options:
         if option.name != "whole":
-            places += [point for outline in (*option.outlines, *(each for sheet in option.inner for each in sheet.outlines)) for point in outline]
+            places += [
+                point
+                for outline in (
+                    *option.outlines,
+                    *(each for sheet in option.inner for each in sheet.outlines),
+                )
+                for point in outline
+            ]
     return shaped(widened(bounds_of(places), ROUND_MM), CARD_SHAPE)
 
 
@@ -96,7 +122,9 @@ def _shown(worked, stack) -> tuple[float, float, float, float]:
 def own(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Keep the cuts as drawn as a plan of one's own, or take one out (``remove``)."""
     here = reverse("repairs:options", args=[repair.vehicle_id, repair.number])
-    panel = get_object_or_404(Panel.objects.filter(view__vehicle=repair.vehicle), pk=whole_number(request.POST.get("panel")))
+    panel = get_object_or_404(
+        Panel.objects.filter(view__vehicle=repair.vehicle), pk=whole_number(request.POST.get("panel"))
+    )
     if plan := repair.own_plans.filter(panel=panel, pk=whole_number(request.POST.get("remove"))).first():
         messages.success(request, f"{plan} is taken out.")
         plan.delete()
@@ -137,7 +165,14 @@ def tick(request: HttpRequest, repair: Repair, panel_id: int, nugget: int) -> Ht
     panel = get_object_or_404(Panel.objects.filter(cuts__repair=repair).distinct(), pk=panel_id)
     by_board = "application/json" in request.headers.get("Accept", "")
     try:
-        tick_nugget(repair, panel, nugget, done="undo" not in request.POST, by=request.user.get_username(), today=today())
+        tick_nugget(
+            repair,
+            panel,
+            nugget,
+            done="undo" not in request.POST,
+            by=request.user.get_username(),
+            today=today(),
+        )
         if by_board:
             return JsonResponse({"done": "undo" not in request.POST})
     except CoreError as error:

@@ -15,7 +15,15 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 
 from ..forms import PatchForm
 from ..models import Cut, Repair
-from ..patch_services import Developed, developed, patch_of, pattern_file, pattern_marks, save_patch, stored_values
+from ..patch_services import (
+    Developed,
+    developed,
+    patch_of,
+    pattern_file,
+    pattern_marks,
+    save_patch,
+    stored_values,
+)
 from ..stretch_services import unset_edges
 from .common import chosen_cut, one_cut, repair_context, with_repair
 
@@ -33,9 +41,17 @@ def _drawing(result: Developed | None, mirror_hand: bool, transfers=()) -> dict:
         "holes": [turn(hole) for hole in result.holes],
         "bends": [turn([bend.start, bend.end]) for bend in pattern.bend_lines],
         "steps": [turn([step.start, step.end]) for step in pattern.step_lines],
-        "names": [{"name": side.name, "at": [way * side.middle[0], side.middle[1]]} for side in result.sides if "-" not in side.name],
+        "names": [
+            {"name": side.name, "at": [way * side.middle[0], side.middle[1]]}
+            for side in result.sides
+            if "-" not in side.name
+        ],
         "transfers": [{"name": name, "at": [way * at[0], at[1]]} for name, at in transfers],
-        "marks": [{"text": remark.what, "at": [way * remark.at[0], remark.at[1]]} for remark in pattern.warnings if remark.at],
+        "marks": [
+            {"text": remark.what, "at": [way * remark.at[0], remark.at[1]]}
+            for remark in pattern.warnings
+            if remark.at
+        ],
     }
 
 
@@ -53,19 +69,27 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
     if cut is None:
         return render(request, "repairs/patch.html", context)
     stored = patch_of(cut)
-    form = PatchForm(request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version)
+    form = PatchForm(
+        request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version
+    )
     error = conflict = None
     here = f"{reverse('repairs:patch', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
     if request.method == "POST" and form.is_valid():
         try:
-            save_patch(stored, form.values(), version=form.cleaned_data["version"], by=request.user.get_username())
+            save_patch(
+                stored, form.values(), version=form.cleaned_data["version"], by=request.user.get_username()
+            )
             messages.success(request, "The pattern is stored.")
             return redirect(here)
         except CoreError as refused:
             error = refused
         except ChangedMeanwhile as changed:
             theirs, yours = stored_values(changed.stored), form.values()
-            conflict = [(name.replace("_", " "), yours[name], theirs[name]) for name in yours if yours[name] != theirs[name]]
+            conflict = [
+                (name.replace("_", " "), yours[name], theirs[name])
+                for name in yours
+                if yours[name] != theirs[name]
+            ]
             if not conflict:  # somebody has stored the very same
                 messages.success(request, "Stored already, just so.")
                 return redirect(here)
@@ -89,7 +113,12 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
         "bounds": _bounds(result, cut, values["mirror_hand"]),
         "cells": _cells(repair, cut, values),
     }
-    return render(request, "repairs/patch.html", context, status=409 if conflict else 422 if form.errors or (error and request.method == "POST") else 200)
+    return render(
+        request,
+        "repairs/patch.html",
+        context,
+        status=409 if conflict else 422 if form.errors or (error and request.method == "POST") else 200,
+    )
 
 
 def _bounds(result: Developed | None, cut: Cut, mirror_hand: bool) -> list[float]:
@@ -119,15 +148,31 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
     form = PatchForm(request.POST, **_sides(cut), stored=stored_values(stored), version=stored.version)
     if not form.is_valid():
         faults = {name: errors[0] for name, errors in form.errors.items()}
-        return JsonResponse({"error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))}, "fields": faults}, status=422)
+        return JsonResponse(
+            {
+                "error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))},
+                "fields": faults,
+            },
+            status=422,
+        )
     values = form.values()
     try:
         result = developed(cut, values)
     except CoreError as error:
         return error_json(error)
     figures = render_to_string("repairs/_pattern_figures.html", {"result": result})
-    drawing, bounds = _drawing(result, values["mirror_hand"], pattern_marks(cut)), _bounds(result, cut, values["mirror_hand"])
-    return JsonResponse({"board": drawing, "figures": figures, "bounds": bounds, "cells": [value for _, value in _cells(repair, cut, values)]})
+    drawing, bounds = (
+        _drawing(result, values["mirror_hand"], pattern_marks(cut)),
+        _bounds(result, cut, values["mirror_hand"]),
+    )
+    return JsonResponse(
+        {
+            "board": drawing,
+            "figures": figures,
+            "bounds": bounds,
+            "cells": [value for _, value in _cells(repair, cut, values)],
+        }
+    )
 
 
 @require_GET
@@ -140,4 +185,6 @@ def download(request: HttpRequest, repair: Repair, cut_number: int, form: str) -
     stored = patch_of(cut)
     hand = request.GET.get("hand", "mirror" if stored.mirror_hand else "drawn") == "mirror"
     data, mime, name = pattern_file(cut, stored, form, paper=request.GET.get("paper", "A4"), mirror_hand=hand)
-    return HttpResponse(data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return HttpResponse(
+        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

@@ -39,7 +39,9 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
                 tags.append({"n": repair.code, "letter": "", "at": middle_of(bounds), "bounds": bounds, "selected": False,
                              "href": repair.get_absolute_url(), "name": f"{repair.code}, {repair.title}, {repair.state}"})  # fmt: skip
                 seen.add(repair.pk)
-        places.append({"view": view, "svg": shell_svg(view, 1), "cuts": [cut for _, cut in here], "tags": tags})
+        places.append(
+            {"view": view, "svg": shell_svg(view, 1), "cuts": [cut for _, cut in here], "tags": tags}
+        )
     return {"places": sorted(places, key=lambda place: (-len(place["tags"]), place["view"].place))}
 
 
@@ -47,17 +49,30 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
 @with_vehicle
 def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All repairs, on the shell and as a list."""
-    found = list(vehicle.repairs.prefetch_related(Prefetch("cuts", Cut.objects.select_related("panel").only("repair", "number", "outline", "panel__view_id"))))
+    found = list(
+        vehicle.repairs.prefetch_related(
+            Prefetch(
+                "cuts",
+                Cut.objects.select_related("panel").only("repair", "number", "outline", "panel__view_id"),
+            )
+        )
+    )
     context = repair_places(vehicle, found) | {
         "current_stage": "repairs",
-        "repairs": [(repair, range(len(STATES)), STATES.index(repair.state), share_done(repair.state)) for repair in found],
+        "repairs": [
+            (repair, range(len(STATES)), STATES.index(repair.state), share_done(repair.state))
+            for repair in found
+        ],
         "open_count": sum(1 for repair in found if repair.state != STATES[-1]),
     }
     context["main"], *context["others"] = context["places"]
     view_name = request.GET.get("view")
     for place in context["places"]:
         if place["view"].name == view_name:
-            context["main"], context["others"] = place, [other for other in context["places"] if other is not place]
+            context["main"], context["others"] = (
+                place,
+                [other for other in context["places"] if other is not place],
+            )
     context["cells"] = [
         ("Vehicle", vehicle.model),
         ("Body no.", vehicle.body_no or "–"),
@@ -75,17 +90,24 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     findings = vehicle.findings.select_related("panel").defer("panel__outline", "panel__holes")
     first = findings.filter(number__in=[whole_number(number) for number in request.GET.getlist("finding")])
     own = rules_of(vehicle)
-    initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""} | {name: getattr(own, name) for name in CLEARANCES}
+    initial = {"findings": [f.number for f in first], "title": first[0].head if first else ""} | {
+        name: getattr(own, name) for name in CLEARANCES
+    }
     form = OpenRepairForm(request.POST or None, findings=findings, initial=initial)
     ask_again = "again" in request.POST
     if request.method == "POST" and form.is_valid():
         values = dict(form.cleaned_data)
-        chosen = list(vehicle.findings.select_related("panel").filter(pk__in=[f.pk for f in values.pop("findings")]))
+        chosen = list(
+            vehicle.findings.select_related("panel").filter(pk__in=[f.pk for f in values.pop("findings")])
+        )
         try:
             if "again" not in request.POST:
                 require_unmended(chosen)
             made = open_repair(vehicle, chosen, by=request.user.get_username(), **values)
-            messages.success(request, f"{made.code} is open. The cut below is proposed; move its corners if you know better.")
+            messages.success(
+                request,
+                f"{made.code} is open. The cut below is proposed; move its corners if you know better.",
+            )
             return redirect(made)
         except MendedAlready as error:
             ask_again = True
@@ -94,7 +116,10 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             form.add_error(None, error.message)
     places = repair_places(vehicle, [])["places"]
     choices = list(vehicle.findings.values_list(*LIGHT, named=True))
-    ticked = {whole_number(number) for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])}
+    ticked = {
+        whole_number(number)
+        for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])
+    }
     choices.sort(key=lambda f: f.number not in ticked)  # what was asked for is seen without scrolling
     for place in places:
         place["findings"] = [f for f in choices if f.panel__view_id == place["view"].pk]
@@ -115,5 +140,10 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "ask_again": ask_again,
     }
     counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
-    context["cells"] = [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("View", place["view"].title.removesuffix(" side")), *counted]
+    context["cells"] = [
+        ("Vehicle", vehicle.model),
+        ("Body no.", vehicle.body_no or "–"),
+        ("View", place["view"].title.removesuffix(" side")),
+        *counted,
+    ]
     return render(request, "repairs/new.html", context, status=422 if form.errors else 200)

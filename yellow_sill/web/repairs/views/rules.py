@@ -17,15 +17,30 @@ from ..rule_services import AROUND_CLEARANCES, CLEARANCES, keep_rules, rules_of,
 def rules(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Shown and kept on one page."""
     stored, told = rules_of(vehicle), told_rules(vehicle)
-    initial = {f"{group}-{name}": f"{value:g}" for group, *_ in RulesForm.GROUPS for name, value in told[group].items()}
-    initial |= {name: getattr(stored, name) for name in (*CLEARANCES, *AROUND_CLEARANCES)} | {"processes": told["processes"], "version": stored.version}
+    initial = {
+        f"{group}-{name}": f"{value:g}"
+        for group, *_ in RulesForm.GROUPS
+        for name, value in told[group].items()
+    }
+    initial |= {name: getattr(stored, name) for name in (*CLEARANCES, *AROUND_CLEARANCES)} | {
+        "processes": told["processes"],
+        "version": stored.version,
+    }
     form, conflict, status = RulesForm(request.POST or None, initial=initial), None, 200
     if request.method == "POST":
         status = 422
         if form.is_valid():
             try:
-                keep_rules(vehicle, form.values(), version=form.cleaned_data["version"], by=request.user.get_username())
-                messages.success(request, "Kept: planning counts with these from now on. Repairs that are open keep their own clearances.")
+                keep_rules(
+                    vehicle,
+                    form.values(),
+                    version=form.cleaned_data["version"],
+                    by=request.user.get_username(),
+                )
+                messages.success(
+                    request,
+                    "Kept: planning counts with these from now on. Repairs that are open keep their own clearances.",
+                )
                 return redirect(reverse("repairs:rules", args=[vehicle.pk]))
             except ChangedMeanwhile as changed:
                 stored, status, conflict = changed.stored, 409, True

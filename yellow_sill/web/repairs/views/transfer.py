@@ -27,8 +27,21 @@ ROUND_MM = 220.0
 def _initial(mark: TransferMark | None, view) -> dict:
     if mark is None:
         return {"way": "distances", "kind": "stud"}
-    names = ("name", "kind", "first_name", "second_name", "apart_mm", "way", "first_mm", "second_mm", "version")
-    places = {name: units.corners_text(view.in_shell([getattr(mark, name)])) for name in ("first_at", "second_at", "near")}
+    names = (
+        "name",
+        "kind",
+        "first_name",
+        "second_name",
+        "apart_mm",
+        "way",
+        "first_mm",
+        "second_mm",
+        "version",
+    )
+    places = {
+        name: units.corners_text(view.in_shell([getattr(mark, name)]))
+        for name in ("first_at", "second_at", "near")
+    }
     return {name: getattr(mark, name) for name in names} | places
 
 
@@ -48,13 +61,28 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
         values = {name: value for name, value in form.cleaned_data.items() if name != "version"}
         try:
             today = date.today()  # noqa: DTZ011 - the garage's own day
-            kept = keep_transfer(cut, values, mark=mark, version=form.cleaned_data["version"], measured_on=today, by=request.user.get_username())
-            messages.success(request, f"{kept} is kept, sure to {units.length(kept.error_mm, 1)} {units.unit.get()}.")
+            kept = keep_transfer(
+                cut,
+                values,
+                mark=mark,
+                version=form.cleaned_data["version"],
+                measured_on=today,
+                by=request.user.get_username(),
+            )
+            messages.success(
+                request, f"{kept} is kept, sure to {units.length(kept.error_mm, 1)} {units.unit.get()}."
+            )
             return redirect(here)
         except CoreError as error:
-            form.add_error(FIELDS.get(error.where, error.where if error.where in form.fields else None), error.message)
+            form.add_error(
+                FIELDS.get(error.where, error.where if error.where in form.fields else None), error.message
+            )
         except ChangedMeanwhile as error:
-            conflict = [(str(form.fields[n].label), v, getattr(error.stored, n)) for n, v in values.items() if v != getattr(error.stored, n)]
+            conflict = [
+                (str(form.fields[n].label), v, getattr(error.stored, n))
+                for n, v in values.items()
+                if v != getattr(error.stored, n)
+            ]
             if not conflict:  # somebody has stored the very same
                 messages.success(request, "Stored already, just so.")
                 return redirect(here)
@@ -75,11 +103,19 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
             ("Units", units.unit.get()),
         ],
     }  # fmt: skip
-    return render(request, "repairs/transfer.html", context, status=409 if conflict else 422 if form.errors else 200)
+    return render(
+        request, "repairs/transfer.html", context, status=409 if conflict else 422 if form.errors else 200
+    )
 
 
 def _drawn(mark: TransferMark, chosen: TransferMark | None) -> dict:
-    return {"n": f"T{mark.number}", "at": mark.at, "first": mark.first_at, "second": mark.second_at, "chosen": mark == chosen}
+    return {
+        "n": f"T{mark.number}",
+        "at": mark.at,
+        "first": mark.first_at,
+        "second": mark.second_at,
+        "chosen": mark == chosen,
+    }
 
 
 @require_POST
@@ -89,4 +125,6 @@ def delete_transfer(request: HttpRequest, repair: Repair, cut_number: int, mark_
     mark = get_object_or_404(cut.transfer_marks, number=mark_number)
     messages.success(request, f"{mark} is taken out of the list.")
     mark.delete()
-    return redirect(f"{reverse('repairs:transfer', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
+    return redirect(
+        f"{reverse('repairs:transfer', args=[repair.vehicle_id, repair.number])}?cut={cut_number}"
+    )

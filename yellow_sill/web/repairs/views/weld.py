@@ -16,7 +16,17 @@ from yellow_sill.web.shells.drawing import shell_svg
 
 from ..forms import JointForm, WeldForm
 from ..models import Repair, WeldPlan
-from ..weld_services import heat_at, joint_of, known_of_joint, save_weld, setting, thickness_of, tick_cautions, ticked_on, weld_of
+from ..weld_services import (
+    heat_at,
+    joint_of,
+    known_of_joint,
+    save_weld,
+    setting,
+    thickness_of,
+    tick_cautions,
+    ticked_on,
+    weld_of,
+)
 from .common import chosen_cut, one_cut, repair_context, today, with_repair
 
 FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
@@ -39,7 +49,9 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
         try:
             save_weld(plan, values, version=form.cleaned_data["version"], by=request.user.get_username())
             messages.success(request, "The tacks are worked out again.")
-            return redirect(f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}")
+            return redirect(
+                f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
+            )
         except CoreError as refused:
             error = refused
         except ChangedMeanwhile as changed:
@@ -50,12 +62,19 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
             ]
             if not conflict:  # somebody has stored the very same
                 messages.success(request, "Stored already, just so.")
-                return redirect(f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}")
+                return redirect(
+                    f"{reverse('repairs:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
+                )
             form.data = form.data.copy()
             form.data["version"] = changed.stored.version
             context["stored"] = changed.stored
     context |= _context(request, repair, cut, plan) | {"form": form, "error": error, "conflict": conflict}
-    return render(request, "repairs/weld.html", context, status=409 if conflict else 422 if form.errors or error else 200)
+    return render(
+        request,
+        "repairs/weld.html",
+        context,
+        status=409 if conflict else 422 if form.errors or error else 200,
+    )
 
 
 def _joint(request: HttpRequest, repair: Repair, cut) -> dict:
@@ -64,7 +83,11 @@ def _joint(request: HttpRequest, repair: Repair, cut) -> dict:
     form = JointForm(request.GET if "layers" in request.GET else None, initial=known)
     if not form.is_bound:
         return {"joint_form": form, "joint": joint_of(cut, known), "joint_open": False}
-    return {"joint_form": form, "joint": joint_of(cut, form.cleaned_data) if form.is_valid() else None, "joint_open": True}
+    return {
+        "joint_form": form,
+        "joint": joint_of(cut, form.cleaned_data) if form.is_valid() else None,
+        "joint_open": True,
+    }
 
 
 def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:

@@ -50,13 +50,22 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
             status = 422
             place = view.place_words(error.at)
             if what == "panel":
-                form.add_error(error.where if error.where in form.fields else "corners", error.message + place)
+                form.add_error(
+                    error.where if error.where in form.fields else "corners", error.message + place
+                )
             else:
                 messages.warning(request, error.message + place)
                 given = request.POST.get("corners", "")
         except ChangedMeanwhile as error:
-            status, conflict = 409, [("Panel", request.POST.get("code", ""), "somebody corrected this view meanwhile")]
-            form = PanelForm({**request.POST.dict(), "version": error.stored.version}) if what == "panel" else _form(view, chosen, layer)
+            status, conflict = (
+                409,
+                [("Panel", request.POST.get("code", ""), "somebody corrected this view meanwhile")],
+            )
+            form = (
+                PanelForm({**request.POST.dict(), "version": error.stored.version})
+                if what == "panel"
+                else _form(view, chosen, layer)
+            )
             view = error.stored
         if what == "panel" and form.errors and status == 200:
             status = 422
@@ -76,7 +85,11 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
         "conflict": conflict,
         "stored": view,
         "drawing_form": DrawingFileForm(),
-        "brackets": [feature for feature in view.features if feature["kind"] == "bracket" and feature["layer"] in (0, layer)],
+        "brackets": [
+            feature
+            for feature in view.features
+            if feature["kind"] == "bracket" and feature["layer"] in (0, layer)
+        ],
         "rings": [each.outline for each in panels if each != chosen],
         "focus": chosen and bounds_of(chosen.outline),
         "cells": _cells(vehicle, view, panels.count(), chosen),
@@ -87,14 +100,25 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
 def _cells(vehicle: Vehicle, view: ShellView, count: int, chosen: Panel | None) -> list:
     panel = chosen.code if chosen else "new"
     corrected = ("Corrected", f"{view.version - 1} times")
-    return [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Panels", count), ("Panel", panel), corrected, ("Units", units.unit.get())]
+    return [
+        ("Vehicle", vehicle.model),
+        ("Body no.", vehicle.body_no or "–"),
+        ("Panels", count),
+        ("Panel", panel),
+        corrected,
+        ("Units", units.unit.get()),
+    ]
 
 
 def _form(view: ShellView, panel: Panel | None, layer: int) -> PanelForm:
     if panel is None:
         return PanelForm(initial={"version": view.version, "layer": layer, "thickness_mm": 1.0})
-    initial = {name: getattr(panel, name) for name in ("code", "name", "mirror_code", "layer", "thickness_mm")}
-    return PanelForm(initial=initial | {"version": view.version, "corners": corners_text(view.in_shell(panel.outline))})
+    initial = {
+        name: getattr(panel, name) for name in ("code", "name", "mirror_code", "layer", "thickness_mm")
+    }
+    return PanelForm(
+        initial=initial | {"version": view.version, "corners": corners_text(view.in_shell(panel.outline))}
+    )
 
 
 def _drawing(request: HttpRequest, view: ShellView) -> str:
@@ -105,10 +129,14 @@ def _drawing(request: HttpRequest, view: ShellView) -> str:
     places = corners_typed(form.cleaned_data["at"] or "0, 0")
     at = view.in_shell(places)[0] if places else (0.0, 0.0)
     upload = form.cleaned_data["drawing"]
-    return corners_text(view.in_shell(outline_from_file(upload.read(), upload.name, at, form.cleaned_data["unit"])))
+    return corners_text(
+        view.in_shell(outline_from_file(upload.read(), upload.name, at, form.cleaned_data["unit"]))
+    )
 
 
-def _do(what: str, request: HttpRequest, view: ShellView, panel: Panel | None, layer: int, form: PanelForm) -> str:
+def _do(
+    what: str, request: HttpRequest, view: ShellView, panel: Panel | None, layer: int, form: PanelForm
+) -> str:
     """Do one correction; returns the code of the panel to open next. Raises: CoreError, ChangedMeanwhile."""
     by, typed = request.user.get_username(), request.POST.get("version", "")
     version = whole_number(typed)
@@ -117,13 +145,17 @@ def _do(what: str, request: HttpRequest, view: ShellView, panel: Panel | None, l
         corners = view.in_shell(corners_typed(values.pop("corners")))
         return keep_panel(view, panel, version=values.pop("version"), by=by, corners=corners, **values).code
     if what == "bracket":
-        add_bracket(view, layer, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by)
+        add_bracket(
+            view, layer, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by
+        )
     elif what == "drop-bracket":
         drop_bracket(view, _number(request.POST.get("place")), version=version, by=by)
     elif panel is None:
         raise CoreError("Choose a panel first.", "panel", "Tap it on the board or in the list.")
     elif what == "hole":
-        add_hole(view, panel, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by)
+        add_hole(
+            view, panel, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by
+        )
     elif what == "drop-hole":
         drop_hole(view, panel, _number(request.POST.get("place")), version=version, by=by)
     elif what == "delete":

@@ -38,7 +38,9 @@ def new(request: HttpRequest) -> HttpResponse:
         plate = {name: values[name] for name in ("make", "model", "year", "body_no", "currency", "body_type")}
         typed = {name: request.POST.get(name, "") for name in form.dimensions()}
         try:
-            vehicle = create_vehicle(owner=request.user, dimensions_mm=form.dimensions(), typed=typed, **plate)
+            vehicle = create_vehicle(
+                owner=request.user, dimensions_mm=form.dimensions(), typed=typed, **plate
+            )
             messages.success(request, f"{vehicle} is drawn. Look the shell over and draw the first finding.")
             return redirect(vehicle)
         except CoreError as error:
@@ -55,7 +57,11 @@ def _carried_over(request: HttpRequest) -> dict[str, str]:
     if before is None or before.name == asked.get("body_type"):
         return asked
     shown = VehicleForm(initial={"body_type": before.name})
-    return {name: value for name, value in asked.items() if name not in shown.usual() or value != shown.usual()[name]}
+    return {
+        name: value
+        for name, value in asked.items()
+        if name not in shown.usual() or value != shown.usual()[name]
+    }
 
 
 @cache
@@ -65,7 +71,9 @@ def _small(body_type: str) -> SafeString:
     u0, v0, u1, v1 = view.bounds
     d = "".join(path_d(ring[:: max(1, len(ring) // 90)], True) for part in view.silhouette for ring in part)
     box = f"{u0 - 60:g} {-v1 - 60:g} {u1 - u0 + 120:g} {v1 - v0 + 120:g}"
-    return mark_safe(f'<svg class="sil" viewBox="{box}" width="66" height="32" aria-hidden="true"><path d="{d}" fill-rule="evenodd"/></svg>')  # noqa: S308 - numbers only
+    return mark_safe(  # noqa: S308 - numbers only
+        f'<svg class="sil" viewBox="{box}" width="66" height="32" aria-hidden="true"><path d="{d}" fill-rule="evenodd"/></svg>'
+    )
 
 
 @require_POST
@@ -78,11 +86,16 @@ def from_file(request: HttpRequest) -> HttpResponse:
             if values["shell"].size > MOST_BYTES:
                 raise BadField("This file is larger than 20 MB.", "shell", "Choose the .json that was saved.")
             shell = read_shell(values["shell"].read().decode("utf-8", "replace"))
-            vehicle = vehicle_from_file(owner=request.user, shell=shell, make=values["make"], model=values["model"])
+            vehicle = vehicle_from_file(
+                owner=request.user, shell=shell, make=values["make"], model=values["model"]
+            )
             messages.success(request, f"{vehicle} has the shell of the file.")
             return redirect(vehicle)
         except CoreError as error:
-            form.add_error("shell", f"{error.where}: {error.message}" if error.where.startswith("views") else error.message)
+            form.add_error(
+                "shell",
+                f"{error.where}: {error.message}" if error.where.startswith("views") else error.message,
+            )
     return render(request, "shells/from_file.html", {"file_form": form}, status=422)
 
 
@@ -90,7 +103,11 @@ def from_file(request: HttpRequest) -> HttpResponse:
 @with_vehicle
 def shell_file(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The vehicle's shell as a file."""
-    return HttpResponse(write_shell(shell_of(vehicle)), content_type="application/json", headers={"Content-Disposition": 'attachment; filename="shell.json"'})
+    return HttpResponse(
+        write_shell(shell_of(vehicle)),
+        content_type="application/json",
+        headers={"Content-Disposition": 'attachment; filename="shell.json"'},
+    )
 
 
 @require_GET
@@ -108,17 +125,38 @@ def preview(request: HttpRequest) -> JsonResponse:
     names = [dimension.name for dimension in form.body.dimensions]
     for name in names:
         if name in form.errors:
-            return JsonResponse(said | {"error": {"what": f"{form.label_of(name)}: {form.errors[name][0]}", "mend": "", "where": name}}, status=422)
+            return JsonResponse(
+                said
+                | {
+                    "error": {
+                        "what": f"{form.label_of(name)}: {form.errors[name][0]}",
+                        "mend": "",
+                        "where": name,
+                    }
+                },
+                status=422,
+            )
     try:
         view = build_shell(form.body.name, form.dimensions()).views[0]
     except CoreError as error:
-        return JsonResponse(said | {"error": {"what": error.message, "mend": error.mend, "where": error.where}}, status=422)
-    panels = [{"tone": 3, "d": path_d(feature.points, True)} for feature in view.features if feature.kind == "under"]
+        return JsonResponse(
+            said | {"error": {"what": error.message, "mend": error.mend, "where": error.where}}, status=422
+        )
+    panels = [
+        {"tone": 3, "d": path_d(feature.points, True)} for feature in view.features if feature.kind == "under"
+    ]
     panels += [
-        {"tone": panel.tone, "d": path_d(panel.outline, True) + "".join(path_d(hole, True) for hole in panel.holes)}
+        {
+            "tone": panel.tone,
+            "d": path_d(panel.outline, True) + "".join(path_d(hole, True) for hole in panel.holes),
+        }
         for panel in view.panels
         if panel.layer == 1
     ]
-    lines = [{"kind": f.kind, "d": path_d(f.points, f.closed)} for f in view.features if f.layer in (0, 1) and f.kind not in ("weld", "under")]
+    lines = [
+        {"kind": f.kind, "d": path_d(f.points, f.closed)}
+        for f in view.features
+        if f.layer in (0, 1) and f.kind not in ("weld", "under")
+    ]
     outline = "".join(path_d(ring, True) for part in view.silhouette for ring in part)
     return JsonResponse(said | {"bounds": view.bounds, "panels": panels, "lines": lines, "outline": outline})

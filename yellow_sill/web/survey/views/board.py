@@ -31,22 +31,46 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
     panels = (
         panels_of(view, layer)
         .select_related("cover")
-        .only("view_id", "code", "name", "mirror_code", "layer", "thickness_mm", "cover__area_mm2", "cover__looked_mm2")
+        .only(
+            "view_id",
+            "code",
+            "name",
+            "mirror_code",
+            "layer",
+            "thickness_mm",
+            "cover__area_mm2",
+            "cover__looked_mm2",
+        )
     )
-    return render(request, "survey/board.html", board_context(vehicle, view, layer) | {"panels": panels, "looked_form": LookedForm()})
+    return render(
+        request,
+        "survey/board.html",
+        board_context(vehicle, view, layer) | {"panels": panels, "looked_form": LookedForm()},
+    )
 
 
 @require_POST
 @with_vehicle
 def looked(request: HttpRequest, vehicle: Vehicle, view_name: str) -> JsonResponse:
     """Mark a region as looked at, in one gesture on the board."""
-    view = get_object_or_404(ShellView.objects.defer("features", "silhouette"), vehicle=vehicle, name=view_name)
+    view = get_object_or_404(
+        ShellView.objects.defer("features", "silhouette"), vehicle=vehicle, name=view_name
+    )
     values, layer = json_body(request), layer_asked(request)
     form = LookedForm({"method": values.get("method", ""), "made_on": ""})
     if not form.is_valid():
-        return JsonResponse({"error": {"what": next(iter(form.errors.values()))[0], "mend": "", "where": "method"}}, status=422)
+        return JsonResponse(
+            {"error": {"what": next(iter(form.errors.values()))[0], "mend": "", "where": "method"}},
+            status=422,
+        )
     try:
-        mark_looked(view, layer, corner_list(values.get("corners")), by=request.user.get_username(), **form.cleaned_data)
+        mark_looked(
+            view,
+            layer,
+            corner_list(values.get("corners")),
+            by=request.user.get_username(),
+            **form.cleaned_data,
+        )
     except CoreError as error:
         return error_json(error, place=view.place_words(error.at))
     cover = cover_of(vehicle)
@@ -65,7 +89,9 @@ def looked_panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpRespons
         messages.success(request, f"{panel.code} is marked as looked at.")
     else:
         messages.warning(request, "Say how it was looked at.")
-    return redirect(request.POST.get("next") if request.POST.get("next", "").startswith(f"/v/{vehicle.pk}/") else vehicle)
+    return redirect(
+        request.POST.get("next") if request.POST.get("next", "").startswith(f"/v/{vehicle.pk}/") else vehicle
+    )
 
 
 @require_POST

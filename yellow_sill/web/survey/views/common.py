@@ -35,13 +35,28 @@ def _tag(finding: Finding, chosen: Finding | None) -> dict:
 
 
 #: What the board needs of each finding; outlines of panels are long.
-LIGHT = ("vehicle_id", "number", "title", "grade", "outline", "bounds_mm", "changed_at", "panel__name", "panel__layer", "panel__view_id")
+LIGHT = (
+    "vehicle_id",
+    "number",
+    "title",
+    "grade",
+    "outline",
+    "bounds_mm",
+    "changed_at",
+    "panel__name",
+    "panel__layer",
+    "panel__view_id",
+)
 
 
 def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding | None = None) -> dict:
     """What the board needs: the drawing, the findings on it, the buttons."""
     views = list(vehicle.views.defer("features", "silhouette"))
-    marks = list(vehicle.findings.values_list("pk", "panel_id", "panel__view_id", "panel__layer", "grade", "outline", named=True))
+    marks = list(
+        vehicle.findings.values_list(
+            "pk", "panel_id", "panel__view_id", "panel__layer", "grade", "outline", named=True
+        )
+    )
     shown = vehicle.findings.filter(panel__view=view)
     if view.layered:
         shown = shown.filter(panel__layer=layer)
@@ -52,7 +67,11 @@ def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding
         {
             "view": other,
             "svg": shell_svg(other, 1),
-            "findings": [m for m in marks if m.panel__view_id == other.pk and (m.panel__layer == 1 or not other.layered)],
+            "findings": [
+                m
+                for m in marks
+                if m.panel__view_id == other.pk and (m.panel__layer == 1 or not other.layered)
+            ],
         }
         for other in [each for each in views if each.pk != view.pk][:INSETS]
     ]

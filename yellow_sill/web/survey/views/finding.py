@@ -20,7 +20,19 @@ from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from ..forms import FindingForm, OverruleForm, SurveyPhotoForm
 from ..grid_services import grid_summary
 from ..models import FarSide, Finding
-from ..services import FindingInUse, behind, create_finding, delete_finding, look_again, mirror_state, overrule, preview, stack_at, update_finding, where_words
+from ..services import (
+    FindingInUse,
+    behind,
+    create_finding,
+    delete_finding,
+    look_again,
+    mirror_state,
+    overrule,
+    preview,
+    stack_at,
+    update_finding,
+    where_words,
+)
 from .common import board_context, layer_asked, panels_of
 from .photo import outline_from
 
@@ -34,7 +46,12 @@ def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     view = get_object_or_404(ShellView.objects.defer("features"), vehicle=vehicle, name=view_name)
     layer = layer_asked(request)
     panels = panels_of(view, layer)
-    form = FindingForm(request.POST or None, view=view, panels=panels, initial={"panel": request.GET.get("panel", "")} | _from_photo(request, vehicle, view))
+    form = FindingForm(
+        request.POST or None,
+        view=view,
+        panels=panels,
+        initial={"panel": request.GET.get("panel", "")} | _from_photo(request, vehicle, view),
+    )
     if request.method == "POST" and form.is_valid():
         try:
             require_new(vehicle, form.stored())
@@ -51,8 +68,14 @@ def require_new(vehicle: Vehicle, values: dict) -> None:
     """The same form sent twice, by Back and Store again, makes no twin. Raises: BadField naming the finding that is it already."""
     corners = [[float(u), float(v)] for u, v in values["corners"]]
     for number, outline in values["panel"].findings.values_list("number", "outline"):
-        if len(outline) == len(corners) and all(dist(a, b) < TWIN_MM for a, b in zip(outline, corners, strict=True)):
-            raise BadField(f"Finding {number} has this very outline already.", "corners", f"Change finding {number}, or draw this one where it lies.")
+        if len(outline) == len(corners) and all(
+            dist(a, b) < TWIN_MM for a, b in zip(outline, corners, strict=True)
+        ):
+            raise BadField(
+                f"Finding {number} has this very outline already.",
+                "corners",
+                f"Change finding {number}, or draw this one where it lies.",
+            )
 
 
 def _from_photo(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict:
@@ -61,8 +84,18 @@ def _from_photo(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict
     return {"corners": corners_text(view.in_shell(outline))} if outline else {}
 
 
-def _form_context(request: HttpRequest, view: ShellView, form: FindingForm, panels, finding: Finding | None = None) -> dict:
-    rings = {panel.code: {"outline": panel.outline, "holes": panel.holes, "name": panel.name, "mm": panel.thickness_mm} for panel in panels}
+def _form_context(
+    request: HttpRequest, view: ShellView, form: FindingForm, panels, finding: Finding | None = None
+) -> dict:
+    rings = {
+        panel.code: {
+            "outline": panel.outline,
+            "holes": panel.holes,
+            "name": panel.name,
+            "mm": panel.thickness_mm,
+        }
+        for panel in panels
+    }
     return {
         "form": form,
         "panel_rings": rings,
@@ -75,7 +108,17 @@ def _draft_key(request: HttpRequest, view: ShellView, finding: Finding | None) -
     """The place that a draft in the browser belongs to: what is drawn here is offered here again, and nowhere else."""
     layer, panel, photo = (request.GET.get(name, "") for name in ("layer", "panel", "photo"))
     of = f"{finding.number}-{finding.version}" if finding else "new-0"
-    return "-".join([str(view.vehicle_id), view.name, layer, panel, of, *(["again"] if "again" in request.GET else []), *([photo] if photo else [])])
+    return "-".join(
+        [
+            str(view.vehicle_id),
+            view.name,
+            layer,
+            panel,
+            of,
+            *(["again"] if "again" in request.GET else []),
+            *([photo] if photo else []),
+        ]
+    )
 
 
 @with_vehicle
@@ -106,7 +149,11 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             "grid": grid_summary(chosen),
             "far_side": FarSide.objects.filter(panel=chosen.panel).first(),
             "overrule_form": OverruleForm(
-                initial={"version": chosen.version, "overruled_to": chosen.overruled_to, "overruled_reason": chosen.overruled_reason}
+                initial={
+                    "version": chosen.version,
+                    "overruled_to": chosen.overruled_to,
+                    "overruled_reason": chosen.overruled_reason,
+                }
             ),
             "photo_form": SurveyPhotoForm(),
         }
@@ -114,15 +161,26 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
     panels = panels_of(view, layer)
     if again:
         panels = panels.filter(pk=chosen.panel_id)
-    form = FindingForm(request.POST or None, view=view, panels=panels, finding=chosen, again=again, initial=_from_photo(request, vehicle, view))
+    form = FindingForm(
+        request.POST or None,
+        view=view,
+        panels=panels,
+        finding=chosen,
+        again=again,
+        initial=_from_photo(request, vehicle, view),
+    )
     conflict = None
     if request.method == "POST" and form.is_valid():
         values = form.cleaned_data
         try:
             if again:
-                look_again(chosen, version=values["version"], by=request.user.get_username(), **form.looked_again())
+                look_again(
+                    chosen, version=values["version"], by=request.user.get_username(), **form.looked_again()
+                )
             else:
-                update_finding(chosen, version=values["version"], by=request.user.get_username(), **form.stored())
+                update_finding(
+                    chosen, version=values["version"], by=request.user.get_username(), **form.stored()
+                )
             messages.success(request, f"Finding {number} is stored.")
             return redirect(chosen)
         except CoreError as error:
@@ -132,7 +190,11 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             conflict = [
                 ("Panel", values["panel"], stored.panel),
                 ("Name", values["title"], stored.title),
-                ("Corners", f"{len(values['corners'])} corners", f"{len(stored.outline)} corners, {stored.area_mm2:.0f} mm²"),
+                (
+                    "Corners",
+                    f"{len(values['corners'])} corners",
+                    f"{len(stored.outline)} corners, {stored.area_mm2:.0f} mm²",
+                ),
                 ("Grade", "by your evidence", stored.grade_word),
                 ("Note", values["note"], stored.note),
             ]
@@ -140,7 +202,9 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             form.data["version"] = stored.version
             context["stored"] = stored
     context |= _form_context(request, view, form, panels, chosen) | {"conflict": conflict, "again": again}
-    return render(request, "survey/edit.html", context, status=409 if conflict else 422 if form.errors else 200)
+    return render(
+        request, "survey/edit.html", context, status=409 if conflict else 422 if form.errors else 200
+    )
 
 
 @require_POST
@@ -152,12 +216,21 @@ def overruled(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRespon
     if form.is_valid():
         values = form.cleaned_data
         try:
-            overrule(chosen, version=values["version"], to=values["overruled_to"], reason=values["overruled_reason"], by=request.user.get_username())
+            overrule(
+                chosen,
+                version=values["version"],
+                to=values["overruled_to"],
+                reason=values["overruled_reason"],
+                by=request.user.get_username(),
+            )
             messages.success(request, f"Finding {number} is {chosen.grade_word.lower()} now.")
         except CoreError as error:
             messages.warning(request, error.message)
         except ChangedMeanwhile as error:
-            messages.warning(request, f"{error.stored.changed_by} saved finding {number} meanwhile. Look at it, then overrule it again.")
+            messages.warning(
+                request,
+                f"{error.stored.changed_by} saved finding {number} meanwhile. Look at it, then overrule it again.",
+            )
     return redirect(chosen)
 
 
@@ -181,8 +254,14 @@ def check(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
     """What the core says of a finding that is being drawn."""
     values = json_body(request)
     name, code = str(values.get("view", "")), str(values.get("panel", ""))
-    panel = get_object_or_404(Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=name, code=code)
-    evidence = [{"made_on": date.today().isoformat(), **row} for row in values.get("evidence", []) if isinstance(row, dict)]  # noqa: DTZ011
+    panel = get_object_or_404(
+        Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=name, code=code
+    )
+    evidence = [
+        {"made_on": date.today().isoformat(), **row}  # noqa: DTZ011
+        for row in values.get("evidence", [])
+        if isinstance(row, dict)
+    ]
     try:
         extent, grading = preview(panel, corner_list(values.get("corners")), evidence)
     except CoreError as error:

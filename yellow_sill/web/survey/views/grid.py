@@ -28,7 +28,11 @@ class PitchForm(forms.Form):
 
 
 def _one(vehicle: Vehicle, number: int) -> Finding:
-    found = Finding.objects.select_related("panel__view").prefetch_related("readings").defer("panel__view__features", "panel__view__silhouette")
+    found = (
+        Finding.objects.select_related("panel__view")
+        .prefetch_related("readings")
+        .defer("panel__view__features", "panel__view__silhouette")
+    )
     return get_object_or_404(found, vehicle=vehicle, number=number)
 
 
@@ -68,7 +72,14 @@ def reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse
     except CoreError as error:
         return error_json(error)
     try:
-        keep_reading(chosen, cell, thickness, by=request.user.get_username(), read_on=date.today(), by_gauge=by_gauge)  # noqa: DTZ011
+        keep_reading(
+            chosen,
+            cell,
+            thickness,
+            by=request.user.get_username(),
+            read_on=date.today(),  # noqa: DTZ011
+            by_gauge=by_gauge,
+        )
     except CoreError as error:
         return error_json(error)
     fresh = _state(_one(vehicle, number))
@@ -76,7 +87,9 @@ def reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse
     summary = told and {
         "least": f"{told.least_mm:.2f}", "mean": f"{told.mean_mm:.2f}", "worst": f"{told.worst_loss_pct:.0f}", "count": f"{told.count} of {told.cells}",
     }  # fmt: skip
-    return JsonResponse({"grid": fresh["grid"], "summary": summary, "grade": Finding.objects.get(pk=chosen.pk).grade_word})
+    return JsonResponse(
+        {"grid": fresh["grid"], "summary": summary, "grade": Finding.objects.get(pk=chosen.pk).grade_word}
+    )
 
 
 def _typed(text) -> float | None:

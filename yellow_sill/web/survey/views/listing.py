@@ -16,7 +16,17 @@ from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
 
 from ..coverage_services import cover_of
-from ..listing import FindingFilter, Imported, forecast, import_findings, report_rows, side_by_side, survey_csv, survey_json, undo_import
+from ..listing import (
+    FindingFilter,
+    Imported,
+    forecast,
+    import_findings,
+    report_rows,
+    side_by_side,
+    survey_csv,
+    survey_json,
+    undo_import,
+)
 from ..models import PanelItem, SurveyImport
 from ..report import report_file
 from ..services import FindingInUse
@@ -36,12 +46,23 @@ def _tabs(chosen: str) -> dict:
 @with_vehicle
 def listing(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All findings, filtered; the forecast and the cover beside them."""
-    found = vehicle.findings.select_related("panel").prefetch_related("repairs", "evidence").defer("outline", "outline_typed", "panel__outline", "panel__holes")
+    found = (
+        vehicle.findings.select_related("panel")
+        .prefetch_related("repairs", "evidence")
+        .defer("outline", "outline_typed", "panel__outline", "panel__holes")
+    )
     filtered = FindingFilter(request.GET, queryset=found, vehicle=vehicle)
     page = Paginator(filtered.qs, A_PAGE).get_page(request.GET.get("page"))
     kept = request.GET.copy()
     kept.pop("page", None)
-    context = {"filter": filtered, "page": page, "kept": kept.urlencode(), "forecast": forecast(vehicle), "cover": cover_of(vehicle), "table_form": TableForm()}
+    context = {
+        "filter": filtered,
+        "page": page,
+        "kept": kept.urlencode(),
+        "forecast": forecast(vehicle),
+        "cover": cover_of(vehicle),
+        "table_form": TableForm(),
+    }
     context["last_import"] = vehicle.survey_imports.filter(undone=False).last()
     return render(request, "survey/list.html", _tabs("list") | context)
 
@@ -54,8 +75,18 @@ def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     marks = list(seen.values_list("pk", "panel__view_id", "grade", "outline", named=True))
     sides = []
     for view in vehicle.views.filter(name__in=("left", "right")).defer("features", "silhouette"):
-        sides.append({"view": view, "svg": shell_svg(view, 1), "findings": [mark for mark in marks if mark.panel__view_id == view.pk]})
-    return render(request, "survey/compare.html", _tabs("compare") | {"pairs": side_by_side(vehicle), "sides": sides, "cover": cover_of(vehicle, 6)})
+        sides.append(
+            {
+                "view": view,
+                "svg": shell_svg(view, 1),
+                "findings": [mark for mark in marks if mark.panel__view_id == view.pk],
+            }
+        )
+    return render(
+        request,
+        "survey/compare.html",
+        _tabs("compare") | {"pairs": side_by_side(vehicle), "sides": sides, "cover": cover_of(vehicle, 6)},
+    )
 
 
 @require_GET
@@ -63,16 +94,30 @@ def compare(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The whole survey on paper."""
     by_view, count = report_rows(vehicle)
-    views = [{"view": view, "svg": shell_svg(view, 1), "findings": by_view.get(view.pk, [])} for view in vehicle.views.defer("features", "silhouette")]
+    views = [
+        {"view": view, "svg": shell_svg(view, 1), "findings": by_view.get(view.pk, [])}
+        for view in vehicle.views.defer("features", "silhouette")
+    ]
     items = PanelItem.objects.filter(panel__view__vehicle=vehicle).select_related("panel")
-    context = {"drawn": views, "count": count, "forecast": forecast(vehicle), "cover": cover_of(vehicle, 8), "items": items, "today": date.today()}  # noqa: DTZ011
+    context = {
+        "drawn": views,
+        "count": count,
+        "forecast": forecast(vehicle),
+        "cover": cover_of(vehicle, 8),
+        "items": items,
+        "today": date.today(),  # noqa: DTZ011
+    }
     return render(request, "survey/report.html", _tabs("report") | context)
 
 
 @require_GET
 @with_vehicle
 def report_pdf(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
-    return HttpResponse(report_file(vehicle), content_type="application/pdf", headers={"Content-Disposition": 'attachment; filename="survey-report.pdf"'})
+    return HttpResponse(
+        report_file(vehicle),
+        content_type="application/pdf",
+        headers={"Content-Disposition": 'attachment; filename="survey-report.pdf"'},
+    )
 
 
 @require_GET
@@ -93,18 +138,40 @@ def table(request: HttpRequest, vehicle: Vehicle, form: str) -> HttpResponse:
 def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Findings from a table: all rows or none, each refused one with its reason; those that are there already are shown and asked about."""
     confirmed = request.method == "POST" and "confirmed" in request.POST
-    form, result, text = TableForm(None if confirmed else request.POST or None, request.FILES or None), None, request.POST.get("text", "")
+    form, result, text = (
+        TableForm(None if confirmed else request.POST or None, request.FILES or None),
+        None,
+        request.POST.get("text", ""),
+    )
     if confirmed or (request.method == "POST" and form.is_valid()):
         try:
             text = text if confirmed else table_text(form.cleaned_data["table"])
-            result = import_findings(vehicle, text, by=request.user.get_username(), today=date.today(), confirmed=confirmed)  # noqa: DTZ011
+            result = import_findings(
+                vehicle,
+                text,
+                by=request.user.get_username(),
+                today=date.today(),  # noqa: DTZ011
+                confirmed=confirmed,
+            )
             if not result.refused and (confirmed or not result.matched.asks):
                 messages.success(request, _import_words(result))
                 return redirect("survey:list", vehicle.pk)
         except CoreError as error:
-            form.add_error("table", error.message) if not confirmed else messages.warning(request, f"{error.what} {error.mend}".strip())
-    context = _tabs("list") | {"table_form": form, "refused": result.refused if result else [], "matched": result.matched if result else None, "text": text}
-    return render(request, "survey/take_in.html", context, status=422 if (form.is_bound and form.errors) or context["refused"] else 200)
+            form.add_error("table", error.message) if not confirmed else messages.warning(
+                request, f"{error.what} {error.mend}".strip()
+            )
+    context = _tabs("list") | {
+        "table_form": form,
+        "refused": result.refused if result else [],
+        "matched": result.matched if result else None,
+        "text": text,
+    }
+    return render(
+        request,
+        "survey/take_in.html",
+        context,
+        status=422 if (form.is_bound and form.errors) or context["refused"] else 200,
+    )
 
 
 def _import_words(result: Imported) -> str:
@@ -122,9 +189,13 @@ def take_back(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     try:
         undo_import(stored, by=request.user.get_username())
     except FindingInUse as error:
-        messages.warning(request, f"A finding of this table is mended by {error} by now: take it out of there first.")
+        messages.warning(
+            request, f"A finding of this table is mended by {error} by now: take it out of there first."
+        )
     except CoreError as error:
         messages.warning(request, f"{error.what} {error.mend}".strip())
     else:
-        messages.success(request, "The table is taken back: what it made is gone, what it changed is as before.")
+        messages.success(
+            request, "The table is taken back: what it made is gone, what it changed is as before."
+        )
     return redirect("survey:list", vehicle.pk)

@@ -18,7 +18,9 @@ from .common import board_context
 
 
 def one_panel(vehicle: Vehicle, pk: int) -> Panel:
-    return get_object_or_404(Panel.objects.select_related("view").defer("view__features"), pk=pk, view__vehicle=vehicle)
+    return get_object_or_404(
+        Panel.objects.select_related("view").defer("view__features"), pk=pk, view__vehicle=vehicle
+    )
 
 
 @with_vehicle
@@ -56,7 +58,9 @@ def panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
         "photo_form": SurveyPhotoForm(),
         "looked_form": LookedForm(),
     }
-    return render(request, "survey/panel.html", context, status=409 if conflict else 422 if form.errors else 200)
+    return render(
+        request, "survey/panel.html", context, status=409 if conflict else 422 if form.errors else 200
+    )
 
 
 @require_POST

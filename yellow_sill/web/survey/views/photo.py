@@ -29,7 +29,11 @@ CARD_MM = (85.6, 54.0)  #: a bank card lies in every pocket
 
 
 def _one(vehicle: Vehicle, pk: int) -> SurveyPhoto:
-    return get_object_or_404(SurveyPhoto.objects.select_related("panel__view", "finding").defer("panel__view__features"), pk=pk, vehicle=vehicle)
+    return get_object_or_404(
+        SurveyPhoto.objects.select_related("panel__view", "finding").defer("panel__view__features"),
+        pk=pk,
+        vehicle=vehicle,
+    )
 
 
 @require_POST
@@ -38,13 +42,24 @@ def add(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """A photo of a panel, or of a finding on it (``finding`` in the form)."""
     panel: Panel = one_panel(vehicle, pk)
     number = request.POST.get("finding", "")
-    finding = get_object_or_404(Finding, vehicle=vehicle, panel=panel, number=whole_number(number)) if number else None
+    finding = (
+        get_object_or_404(Finding, vehicle=vehicle, panel=panel, number=whole_number(number))
+        if number
+        else None
+    )
     back = finding.get_absolute_url() if finding else reverse("survey:panel", args=[vehicle.pk, panel.pk])
     form = SurveyPhotoForm(request.POST, request.FILES)
     if form.is_valid():
         values = form.cleaned_data
         try:
-            made = add_survey_photo(panel, finding, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=request.user.get_username())
+            made = add_survey_photo(
+                panel,
+                finding,
+                values["photo"],
+                caption=values["caption"],
+                taken_on=values["taken_on"],
+                by=request.user.get_username(),
+            )
             return redirect("survey:photo", vehicle.pk, made.pk)
         except BadField as error:
             messages.warning(request, error.message)
@@ -66,10 +81,16 @@ def _typed(values: dict, photo: SurveyPhoto) -> dict:
     """
     if not {"reference", "trace", "marks"} <= set(values):
         raise BadField("The board sent something that cannot be read.", "$", "Reload the page.")
-    read = {name: [list(point) for point in corner_list(values[name])][:MOST_POINTS] for name in ("reference", "trace", "marks")}
+    read = {
+        name: [list(point) for point in corner_list(values[name])][:MOST_POINTS]
+        for name in ("reference", "trace", "marks")
+    }
     if not all(abs(value) <= FARTHEST_PX for points in read.values() for point in points for value in point):
         raise BadField("A point lies outside the picture.", "trace", "Click it again.")
-    size, distances = _numbers(values.get("size"), "card size"), _numbers(values.get("distances"), "distances")
+    size, distances = (
+        _numbers(values.get("size"), "card size"),
+        _numbers(values.get("distances"), "distances"),
+    )
     by_distances = values.get("by") == "distances"
     read |= {"size_mm": None if by_distances else size, "distances_mm": distances if by_distances else None}
     read["seen_from"] = values["seen_from"] if values.get("seen_from") in list(SEEN_FROM) else ""
@@ -85,7 +106,9 @@ def _numbers(texts, where: str) -> list[float]:
     try:
         found = [length_typed(str(text), units.unit.get()) for text in texts[:6]]
     except Exception:
-        raise BadField("One of these is not a number.", where, "Type lengths such as 85.6 mm or 3 3/8.") from None
+        raise BadField(
+            "One of these is not a number.", where, "Type lengths such as 85.6 mm or 3 3/8."
+        ) from None
     return [number for number in found if number is not None] if None not in found else []
 
 
@@ -103,7 +126,8 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     target = (
         chosen.finding.get_absolute_url() + "?again&"
         if chosen.finding
-        else reverse("survey:new", args=[vehicle.pk, chosen.panel.view.name]) + f"?layer={chosen.panel.layer_name}&panel={chosen.panel.code}&"
+        else reverse("survey:new", args=[vehicle.pk, chosen.panel.view.name])
+        + f"?layer={chosen.panel.layer_name}&panel={chosen.panel.code}&"
     )
     context = {
         "current_stage": "survey",
@@ -111,7 +135,13 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
         "there": photo_path(chosen.file).is_file(),
         "board": stored_trace(chosen) | {"on_panel": chosen.panel.view.in_shell(chosen.on_panel)},
         "target": f"{target}photo={chosen.pk}",
-        "distance_names": list(zip(("1 to 2", "2 to 3", "3 to 4", "4 to 1", "1 to 3"), _shown(chosen.distances_mm) or [""] * 5, strict=False)),
+        "distance_names": list(
+            zip(
+                ("1 to 2", "2 to 3", "3 to 4", "4 to 1", "1 to 3"),
+                _shown(chosen.distances_mm) or [""] * 5,
+                strict=False,
+            )
+        ),
         "card": _shown(chosen.size_mm or CARD_MM),
         "place_names": _place_names(chosen),
         "sides": [(key, words, key == chosen.seen_from) for key, words in SEEN_FROM.items()],
@@ -130,7 +160,10 @@ def _place_names(chosen: SurveyPhoto) -> list[tuple[str, str]]:
     view = chosen.panel.view
     known = _shown([value for point in view.in_shell(chosen.on_panel) for value in point]) or [""] * 4
     axes = (view.u_axis[-1], view.v_axis[-1]) * 2
-    return [(f"Point {i // 2 + 1}, {axis} {units.unit.get()}", value) for i, (axis, value) in enumerate(zip(axes, known, strict=True))]
+    return [
+        (f"Point {i // 2 + 1}, {axis} {units.unit.get()}", value)
+        for i, (axis, value) in enumerate(zip(axes, known, strict=True))
+    ]
 
 
 @require_POST
@@ -147,7 +180,9 @@ def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse
     remarks = [f"{remark.what} {remark.mend}" for remark in result.warnings]
     if found.marks_off_mm is not None and abs(found.marks_off_mm) > MARKS_APART_MM:
         apart = "farther apart" if found.marks_off_mm > 0 else "nearer"
-        remarks.append(f"The two points are {abs(found.marks_off_mm):.1f} mm {apart} on the panel than in the picture. Check both.")
+        remarks.append(
+            f"The two points are {abs(found.marks_off_mm):.1f} mm {apart} on the panel than in the picture. Check both."
+        )
     return JsonResponse(
         {
             "size": f"{large(x1 - x0)} × {large(y1 - y0)}",
@@ -163,7 +198,11 @@ def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse
 @with_vehicle
 def photo_delete(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     chosen = _one(vehicle, pk)
-    back = chosen.finding.get_absolute_url() if chosen.finding else reverse("survey:panel", args=[vehicle.pk, chosen.panel_id])
+    back = (
+        chosen.finding.get_absolute_url()
+        if chosen.finding
+        else reverse("survey:panel", args=[vehicle.pk, chosen.panel_id])
+    )
     removed(chosen)
     return redirect(back)
 
