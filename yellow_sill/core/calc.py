@@ -40,8 +40,6 @@ from .weld.tacks import TackRequest, tack_order
 
 #: Most bytes of one input.
 MOST_BYTES = 8_000_000
-#: Keys whose name in JSON is no name in Python.
-_JSON_NAMES = {"pass_number": "pass", "start": "from", "end": "to"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +105,7 @@ LONGEST_MESSAGE = 500
 @cache
 def _keys(kind: type) -> list[tuple[str, str]]:
     """Field names of a result with their names in JSON."""
-    return [(field.name, _JSON_NAMES.get(field.name, field.name)) for field in fields(kind)]
+    return [(field.name, field.metadata.get("json", field.name)) for field in fields(kind)]
 
 
 def plain(value: Any) -> Any:

@@ -4,6 +4,7 @@ One record serves the screens and the command line alike; its JSON Schema is pub
 """
 
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import field
 from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, ValidationError
@@ -23,6 +24,11 @@ LONGEST_ECHO = 60
 Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Point = tuple[Coordinate, Coordinate]
 Corners = Annotated[list[Point], Field(min_length=3, max_length=MOST_CORNERS)]
+
+
+def as_key(name: str) -> Any:
+    """A field of a result that bears another name in JSON, such as ``from``, which no Python field can have."""
+    return field(metadata={"json": name})
 
 
 class OneOf:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..records import OneOf
+from ..records import OneOf, as_key
 from .access import crossed, rooms_wanted, through_box
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .section import E_MPA
@@ -48,8 +48,8 @@ class BraceRequest(HoldRequest):
 class Offer:
     """One place for a brace: between two nodes, its length, J with it, the mean extra give, what it is in the way of, and in words."""
 
-    start: str
-    end: str
+    start: str = as_key("from")
+    end: str = as_key("to")
     length_mm: float
     j: float
     mean_give_mm: float

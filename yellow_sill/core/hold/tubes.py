@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import BadField
+from ..records import as_key
 from .elements import axes_of, brace_weight_kg
 from .structure import Brace, HoldRequest, check_braces, structure_of
 
@@ -27,8 +28,8 @@ class TubesRequest(HoldRequest):
 class TubeCut:
     """One tube: between the nodes, to the points of its mitres (long and short side), mitres in degrees from square, and in words."""
 
-    start: str
-    end: str
+    start: str = as_key("from")
+    end: str = as_key("to")
     size_mm: float
     wall_mm: float
     ends: str

@@ -12,7 +12,7 @@ from shapely.ops import unary_union
 
 from ..errors import BadField, BadOutline
 from ..geometry import Xy, largest, outline_polygon, polygons_of, ring, sound, turn_deg
-from ..records import Corners, Record
+from ..records import Corners, Record, as_key
 from ..remarks import Remark
 
 STEEL_KG_PER_MM3 = 7.85e-6  #: density of mild steel, 7850 kg/m3
@@ -62,8 +62,8 @@ class BendLine:
     """Middle of one bend on the flat sheet, with what the folder needs. Lengths in mm."""
 
     edge: int
-    start: Xy
-    end: Xy
+    start: Xy = as_key("from")
+    end: Xy = as_key("to")
     angle_deg: float
     allowance_mm: float
     setback_mm: float
@@ -77,8 +77,8 @@ class StepLine:
     """Where the step of a joggle begins on the flat sheet; ``lost_mm`` is the length the step eats."""
 
     edge: int
-    start: Xy
-    end: Xy
+    start: Xy = as_key("from")
+    end: Xy = as_key("to")
     lost_mm: float
 
 

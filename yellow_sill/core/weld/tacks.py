@@ -11,7 +11,7 @@ from shapely import get_coordinates, line_interpolate_point
 from shapely.geometry import LineString
 
 from ..errors import BadField, BadOutline
-from ..records import MOST_CORNERS, Point, Record
+from ..records import MOST_CORNERS, Point, Record, as_key
 from .heat import Plate
 
 PITCH_MM = 25.0  #: tacks of the first passes; rule of thumb, docs/methods.md section 5
@@ -48,7 +48,7 @@ class Tack:
     n: int
     at: list[float]
     s_mm: float
-    pass_number: int
+    pass_number: int = as_key("pass")
     start_s: float
     wait_s: float
     plate_C_before: float
