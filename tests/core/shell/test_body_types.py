@@ -26,6 +26,11 @@ class Saloon(TestCase):
         under = view(drawn, "underside").bounds
         self.assertAlmostEqual(under[3] - under[1], 1600, delta=6)
 
+    def test_the_underside_marks_both_axles_a_wheelbase_apart(self):
+        marks = [f.points for f in view(shell(), "underside").features if f.kind == "centre"]
+        across = {p[0][0] for p in marks if len(p) == 2 and p[0][0] == p[1][0]}
+        self.assertEqual(across, {0.0, shell().dimensions_mm["wheelbase"]})
+
     def test_every_panel_is_a_sound_polygon_with_a_name_a_side_and_a_mirror(self):
         for drawn in shell().views:
             codes = {p.code for p in drawn.panels}

@@ -192,6 +192,10 @@ def share_of_panel(area_mm2: float, panel: Sequence[Sequence[float]]) -> float:
     return min(1.0, area_mm2 / whole) if whole > 0 else 0.0
 
 
+#: A member that is made of less than this share of its metal is shown as weakened.
+LESS_METAL = 0.85
+
+
 def carried(request: HoldRequest) -> dict[str, float]:
     """How much of its whole worth each member is still made of: the share of its metal that is in and sound, by member id, 0 to 1."""
     return {frame.id: _share(frame, request) for frame in request.frames}

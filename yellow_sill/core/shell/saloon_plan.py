@@ -364,6 +364,6 @@ def _engine_bay(sheet: DrawingSheet, pair: Pair) -> None:
     sheet.line("edge", [(TOE_FRONT, -300), (TOE_FRONT, 300)], "inner")
     for at, y0, y1 in ((0.0, 585, 735), (wb, 590, 740)):
         pair.line("tyre", rect(at - R.tyre, y0, at + R.tyre, y1, 36), closed=True)
-        sheet.line("centre", [(x, -h - 36), (x, h + 36)])
+        sheet.line("centre", [(at, -h - 36), (at, h + 36)])
     pair.line("centre", [(wb - R.hanger_front - 90, sy), (wb + R.hanger_rear + 90, sy)])
     sheet.line("centre", [(nose - 40, 0), (R.tail + 40, 0)])

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from yellow_sill.core.hold.bodies import panels_of
-from yellow_sill.core.hold.condition import Opening, carried
+from yellow_sill.core.hold.condition import LESS_METAL, Opening, carried
 from yellow_sill.core.hold.measured import ComparedHold
 from yellow_sill.core.hold.order import Order, Walked
 from yellow_sill.core.hold.paths import CASES
@@ -75,7 +75,8 @@ def board_data(
         "members": [
             {
                 "ends": [frame.start, frame.end],
-                "share": share[frame.id],
+                "there": share[frame.id] > 0,
+                "less": share[frame.id] < LESS_METAL,
                 "size": _size(frame.strips),
                 "carries": round(float(np.sqrt(max(held.carries.get(frame.id, [0.0])) / most_carried)), 2),
                 "idle": frame.id in held.idle,

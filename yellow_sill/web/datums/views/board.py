@@ -5,6 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
+from yellow_sill.core.datum.compare import WORTH_SAYING_MM
 from yellow_sill.core.datum.drawn import (
     cure_words,
     flag_of,
@@ -112,6 +113,7 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
             "chosen_result": found,
             "chosen_flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
             "cure": cure_words(off),
+            "at_home": found.length_mm < WORTH_SAYING_MM,
         }
         names = ("Length, aft", "Side, right", "Height, up")
         context["chosen_axes"] = [

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.hold.bodies import ON_CHASSIS
+from yellow_sill.core.hold.condition import LESS_METAL
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import head_words, node_name, part_name, said_plainly
 from yellow_sill.web.datums.board_services import body_lines
@@ -88,7 +89,8 @@ def _page(
     context = {
         "current_stage": "hold", "setup": setup, "stored": stored, "tubes": TUBES, "ends": ENDS, "view": view, "layer": layer, "query": _query(request),
         "views": [(each, silhouette_svg(each)) for each in views], "layer_words": LAYER_WORDS, "svg": shell_svg(view, layer) if view else "",
-        "has_chassis": vehicle.body_type in ON_CHASSIS, "since": stored.version if since is None else since,
+        "has_chassis": vehicle.body_type in ON_CHASSIS,
+        "less_metal": LESS_METAL, "since": stored.version if since is None else since,
         "changed": since is not None and since != stored.version,
     } | more  # fmt: skip
     try:

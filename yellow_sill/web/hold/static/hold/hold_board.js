@@ -10,7 +10,6 @@ import { Viewport } from "frame/viewport.js";
 
 const PLAY_MS = 2600,
   SWINGS = 2,
-  LESS = 0.85,
   LEAST_CORE = 0.15,
   CORE = 0.62,
   DOT = 4,
@@ -35,9 +34,9 @@ export function mount(svg) {
       { class: "hm" },
       el("title", {}, member.idle ? `${member.told}; carries nothing` : member.told),
     );
-    if (member.idle || member.share <= 0) group.append(el("path", { class: "hm-gone", d }));
+    if (member.idle || !member.there) group.append(el("path", { class: "hm-gone", d }));
     else {
-      const less = member.share < LESS ? " is-less" : "";
+      const less = member.less ? " is-less" : "";
       group.append(
         el("path", { class: `hm-edge${less}`, d, "stroke-width": n1(wide + 2) }),
         el("path", { class: `hm-fill${less}`, d, "stroke-width": n1(wide) }),
