@@ -1,5 +1,6 @@
 """What a strict reader tries next: layers, axes, edges, pages of pages, doors that must stay shut."""
 
+import gzip
 import tempfile
 from datetime import date, timedelta
 from decimal import Decimal
@@ -164,6 +165,19 @@ class Doors(RoomCase):
         ):
             with self.subTest(name):
                 self.assertEqual(self.page(name, *more).status_code, 405)
+
+    def test_pages_and_scripts_go_compressed_and_what_is_packed_stays(self):
+        asked = {"HTTP_ACCEPT_ENCODING": "gzip"}
+        page = reverse("survey:board", args=[self.vehicle.pk, "left"])
+        plain, packed = self.client.get(page), self.client.get(page, **asked)
+        self.assertEqual(packed["Content-Encoding"], "gzip")
+        self.assertLess(len(packed.content) * 3, len(plain.content))
+        self.assertEqual(len(gzip.decompress(packed.content)), len(plain.content))
+        script = self.client.get("/static/frame/svg.js", **asked)
+        self.assertIn(b"export", gzip.decompress(b"".join(script.streaming_content)))
+        font = self.client.get("/static/vendor/fonts/barlow-latin-500-normal.woff2", **asked)
+        self.assertNotIn("Content-Encoding", font)
+        b"".join(font.streaming_content)
 
     def test_a_photo_is_its_owners_alone(self):
         with tempfile.TemporaryDirectory() as folder, override_settings(MEDIA_ROOT=folder):

@@ -1,8 +1,9 @@
-"""The last net under the views: a refusal of the core that no view caught becomes a plain answer, never a crash page."""
+"""Around every view: text goes compressed; a refusal of the core that no view caught becomes a plain answer."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.gzip import GZipMiddleware
 from django.shortcuts import render
 
 from yellow_sill.core.errors import CoreError
@@ -41,3 +42,17 @@ class CoreErrorMiddleware:
             who = exception.stored.changed_by or "Somebody"
             return error_json(CoreError(f"{who} saved this meanwhile.", "version", mend), status=409)
         return None
+
+
+class TextCompressedMiddleware(GZipMiddleware):
+    """Compresses pages, drawings, scripts and styles for the garage's slow wireless; what is packed already is left alone.
+
+    Pages carry a masked token and the parent adds a random length, so the compressed size tells nothing of a secret.
+    """
+
+    TEXT = ("text/", "application/json", "application/javascript", "image/svg+xml")
+
+    def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
+        if response.status_code != 200 or not response.headers.get("Content-Type", "").startswith(self.TEXT):
+            return response
+        return super().process_response(request, response)
