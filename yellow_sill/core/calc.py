@@ -6,37 +6,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, fields, is_dataclass
 from enum import Enum
 from functools import cache
+from importlib import import_module
 from typing import Any, TextIO
 
-from .cut.joints import JointRequest, joint_choice
-from .cut.lines import CutRequest, cut_lines
-from .cut.options import cut_options
-from .cut.plans import OptionsRequest
-from .cut.replan import ReplanRequest, replanned
-from .cut.spots import SpotRequest, spot_rows
-from .cut.stretches import StretchRequest, stretches
-from .cut.through import ThroughRequest, cuts_through
-from .datum.adjust import AdjustRequest, adjust
-from .datum.level import LevelRequest, level
-from .datum.next_reading import NextReadingRequest, next_reading
-from .datum.shape import ShapeRequest, shape
-from .datum.transfer import TransferRequest, transfer
 from .errors import BadField, CoreError
-from .formats.survey_tables import once
-from .hold.braces import BraceRequest, braces
-from .hold.calibrate import CalibrateRequest, calibrate
-from .hold.measured import MeasuredRequest, hold_measured
-from .hold.order import OrderRequest, removal_order
-from .hold.structure import HoldRequest
-from .hold.tubes import TubesRequest, tubes
-from .hold.verdict import hold
-from .patch.flat import PatchRequest, develop
-from .records import Record
-from .survey.coverage import CoverageRequest, coverage
-from .survey.grading import GradeRequest, graded
-from .survey.growth import GrowthRequest, growth_forecast
-from .survey.rectify import RectifyRequest, rectify
-from .weld.tacks import TackRequest, tack_order
+from .records import Record, once
 
 #: Most bytes of one input.
 MOST_BYTES = 8_000_000
@@ -44,57 +18,139 @@ MOST_BYTES = 8_000_000
 
 @dataclass(frozen=True, slots=True)
 class Command:
-    request: type[Record]
-    run: Callable[..., Any]
+    """One calculation: what it takes and what works it out, each as "module:name", imported when it is asked for."""
+
+    takes: str
+    works: str
     summary: str
     long: bool = False
 
+    @property
+    def request(self) -> type[Record]:
+        return _found(self.takes)
+
+    @property
+    def run(self) -> Callable[..., Any]:
+        return _found(self.works)
+
+
+def _found(place: str) -> Any:
+    module, name = place.split(":")
+    return getattr(import_module(f".{module}", __package__), name)
+
 
 COMMANDS = {
-    "cutlines": Command(CutRequest, cut_lines, "propose the cuts of a panel, layer by layer"),
-    "spot_rows": Command(SpotRequest, spot_rows, "release rows of spot welds, and where the new welds go"),
-    "joint_choice": Command(JointRequest, joint_choice, "which joint where, and what to watch"),
-    "cuts_through": Command(
-        ThroughRequest, cuts_through, "propose the cuts of sheets behind one another, with their windows"
+    "cutlines": Command(
+        "cut.lines:CutRequest", "cut.lines:cut_lines", "propose the cuts of a panel, layer by layer"
     ),
-    "cut_options": Command(OptionsRequest, cut_options, "patches, part panel or whole panel, compared"),
+    "spot_rows": Command(
+        "cut.spots:SpotRequest",
+        "cut.spots:spot_rows",
+        "release rows of spot welds, and where the new welds go",
+    ),
+    "joint_choice": Command(
+        "cut.joints:JointRequest", "cut.joints:joint_choice", "which joint where, and what to watch"
+    ),
+    "cuts_through": Command(
+        "cut.through:ThroughRequest",
+        "cut.through:cuts_through",
+        "propose the cuts of sheets behind one another, with their windows",
+    ),
+    "cut_options": Command(
+        "cut.plans:OptionsRequest", "cut.options:cut_options", "patches, part panel or whole panel, compared"
+    ),
     "stretches": Command(
-        StretchRequest, stretches, "what each stretch of a cut is: joint, flange, free edge or open seam"
+        "cut.stretches:StretchRequest",
+        "cut.stretches:stretches",
+        "what each stretch of a cut is: joint, flange, free edge or open seam",
     ),
     "replan": Command(
-        ReplanRequest,
-        replanned,
+        "cut.replan:ReplanRequest",
+        "cut.replan:replanned",
         "a cut that opening has shown to be too small: the new line and what it adds",
     ),
-    "develop": Command(PatchRequest, develop, "flat pattern of a patch with bends, laps and joggles"),
-    "grade": Command(GradeRequest, graded, "grade a finding from its evidence, and say why"),
-    "coverage": Command(CoverageRequest, coverage, "how much of each panel, layer and shell was looked at"),
-    "growth": Command(GrowthRequest, growth_forecast, "how far the rust will really go"),
-    "rectify": Command(RectifyRequest, rectify, "millimetres from a photo with a card of known size in it"),
+    "develop": Command(
+        "patch.flat:PatchRequest",
+        "patch.flat:develop",
+        "flat pattern of a patch with bends, laps and joggles",
+    ),
+    "grade": Command(
+        "survey.grading:GradeRequest",
+        "survey.grading:graded",
+        "grade a finding from its evidence, and say why",
+    ),
+    "coverage": Command(
+        "survey.coverage:CoverageRequest",
+        "survey.coverage:coverage",
+        "how much of each panel, layer and shell was looked at",
+    ),
+    "growth": Command(
+        "survey.growth:GrowthRequest", "survey.growth:growth_forecast", "how far the rust will really go"
+    ),
+    "rectify": Command(
+        "survey.rectify:RectifyRequest",
+        "survey.rectify:rectify",
+        "millimetres from a photo with a card of known size in it",
+    ),
     "adjust": Command(
-        AdjustRequest, adjust, "datum points from distances, heights and angles, and which reading is silly"
+        "datum.adjust:AdjustRequest",
+        "datum.adjust:adjust",
+        "datum points from distances, heights and angles, and which reading is silly",
     ),
     "shape": Command(
-        ShapeRequest,
-        shape,
+        "datum.shape:ShapeRequest",
+        "datum.shape:shape",
         "roll, pitch, twist, sag, sway, lozenge, asymmetry and squareness of adjusted points",
     ),
     "next_reading": Command(
-        NextReadingRequest, next_reading, "the readings that shrink the worst uncertainty most"
+        "datum.next_reading:NextReadingRequest",
+        "datum.next_reading:next_reading",
+        "the readings that shrink the worst uncertainty most",
     ),
-    "level": Command(LevelRequest, level, "packers that bring the flats of a shell level on its stands"),
-    "transfer": Command(TransferRequest, transfer, "a mark found again from two marks that stay"),
-    "hold": Command(HoldRequest, hold, "what still holds a shell in one state: HELD, SOFT or LOOSE, and why"),
-    "braces": Command(BraceRequest, braces, "where the next brace helps most, and how many hold it"),
-    "tubes": Command(TubesRequest, tubes, "the cut list of braces: lengths and mitres of their tubes"),
-    "calibrate": Command(CalibrateRequest, calibrate, "how soft this shell is, from one weight and one dial"),
+    "level": Command(
+        "datum.level:LevelRequest",
+        "datum.level:level",
+        "packers that bring the flats of a shell level on its stands",
+    ),
+    "transfer": Command(
+        "datum.transfer:TransferRequest",
+        "datum.transfer:transfer",
+        "a mark found again from two marks that stay",
+    ),
+    "hold": Command(
+        "hold.structure:HoldRequest",
+        "hold.verdict:hold",
+        "what still holds a shell in one state: HELD, SOFT or LOOSE, and why",
+    ),
+    "braces": Command(
+        "hold.braces:BraceRequest",
+        "hold.braces:braces",
+        "where the next brace helps most, and how many hold it",
+    ),
+    "tubes": Command(
+        "hold.tubes:TubesRequest",
+        "hold.tubes:tubes",
+        "the cut list of braces: lengths and mitres of their tubes",
+    ),
+    "calibrate": Command(
+        "hold.calibrate:CalibrateRequest",
+        "hold.calibrate:calibrate",
+        "how soft this shell is, from one weight and one dial",
+    ),
     "hold_measured": Command(
-        MeasuredRequest, hold_measured, "predicted beside measured movement between two states"
+        "hold.measured:MeasuredRequest",
+        "hold.measured:hold_measured",
+        "predicted beside measured movement between two states",
     ),
     "removal_order": Command(
-        OrderRequest, removal_order, "in which order to take parts out and put them back", long=True
+        "hold.order:OrderRequest",
+        "hold.order:removal_order",
+        "in which order to take parts out and put them back",
+        long=True,
     ),
-    "tacks": Command(TackRequest, tack_order, "order of the tacks and the heat they leave"),
+    "tacks": Command(
+        "weld.tacks:TackRequest", "weld.tacks:tack_order", "order of the tacks and the heat they leave"
+    ),
 }
 
 

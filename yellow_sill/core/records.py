@@ -3,7 +3,7 @@
 One record serves the screens and the command line alike; its JSON Schema is published from it.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
 from typing import Annotated, Any, Self
 
@@ -24,6 +24,16 @@ LONGEST_ECHO = 60
 Coordinate = Annotated[float, Field(ge=-FARTHEST_MM, le=FARTHEST_MM)]
 Point = tuple[Coordinate, Coordinate]
 Corners = Annotated[list[Point], Field(min_length=3, max_length=MOST_CORNERS)]
+
+
+def once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
+    """A JSON object whose every key is there once. Raises: BadField, as ``object_pairs_hook`` of the json module."""
+    told = dict(pairs)
+    if len(told) < len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for i, name in enumerate(names) if name in names[:i])
+        raise BadField(f"'{twice[:30]}' is there twice in one object.", "file", "Take one of them out.")
+    return told
 
 
 def as_key(name: str) -> Any:

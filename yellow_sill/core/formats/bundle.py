@@ -24,7 +24,7 @@ from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..datum.walk import STAGES as ROUND_STAGES
 from ..errors import BadField, BadOutline, CoreError
 from ..geometry import outline_polygon
-from ..records import Coordinate, Corners, OneOf, Point, Record, first_fault
+from ..records import Coordinate, Corners, OneOf, Point, Record, first_fault, once
 from ..repair.hours import KINDS
 from ..repair.ribbon import STATES as RIBBON
 from ..shell.file import ViewPart as ShellViewPart
@@ -35,7 +35,6 @@ from .bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart, RulesPa
 from .bundle_hold import HoldPart, HoldSetupPart
 from .csv import csv_text
 from .datum_table import CODE
-from .survey_tables import once
 
 FORMAT = "yellow-sill.bundle/1"
 MOST_FILES = 5000

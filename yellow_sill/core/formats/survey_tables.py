@@ -13,6 +13,7 @@ from datetime import date, datetime
 from typing import Any
 
 from ..errors import BadField, BadOutline, CoreError
+from ..records import once
 from ..survey.grading import METHOD_WORDS, Evidence, fault_in
 from ..survey.growth import STAGES
 from .csv import whole_words
@@ -152,16 +153,6 @@ def named_cells(names: Sequence[str], lines: Sequence[Sequence[str]]) -> list[tu
             )
         rows.append((number, dict(zip(names, map(plain_cell, cells), strict=False))))
     return rows
-
-
-def once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
-    """A JSON object whose every key is there once. Raises: BadField, as ``object_pairs_hook`` of the json module."""
-    told = dict(pairs)
-    if len(told) < len(pairs):
-        names = [name for name, _ in pairs]
-        twice = next(name for i, name in enumerate(names) if name in names[:i])
-        raise BadField(f"'{twice[:30]}' is there twice in one object.", "file", "Take one of them out.")
-    return told
 
 
 def plain_cell(cell: str) -> str:
