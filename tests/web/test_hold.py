@@ -1,7 +1,10 @@
 """The hold stage: strip, board, what is tried and kept, gate before a cut, bundle."""
 
+from datetime import timedelta
+
 from django.test import TestCase
 from django.urls import reverse
+from django.utils import timezone
 
 from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.core.formats.bundle_hold import HoldSetupPart
@@ -12,7 +15,7 @@ from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.hold.works import works
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
-from yellow_sill.web.repairs.models import RibbonStep
+from yellow_sill.web.repairs.models import Repair, RibbonStep
 from yellow_sill.web.repairs.ribbon_services import move_on_ribbon, openings_of, readiness
 from yellow_sill.web.survey.panel_services import answer_far_side
 
@@ -151,6 +154,15 @@ class Hold(HoldCase):
         made.state = "welded"
         made.save()
         self.assertEqual(works(self.vehicle).openings, ())
+
+    def test_a_piece_that_is_out_is_told_although_the_clock_was_set_back(self):
+        first, second = (
+            repair(self.vehicle, [finding(self.vehicle, code=code)]) for code in ("L-SILLM", "L-SILL")
+        )
+        Repair.objects.filter(pk=first.pk).update(changed_at=timezone.now() + timedelta(days=400))
+        self.assertEqual(works(self.vehicle).openings, ())
+        second.save_as(None, "Wren", state="cut")
+        self.assertEqual([opening.why for opening in works(self.vehicle).openings], [second.code])
 
     def test_a_cut_that_leaves_the_shell_loose_needs_braces_or_a_written_reason(self):
         self.keep(out=SIDE[:3])

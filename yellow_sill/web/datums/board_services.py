@@ -11,6 +11,7 @@ from shapely.geometry import LineString, Polygon
 from yellow_sill.core.datum.compare import Movement
 from yellow_sill.core.datum.drawn import diagonals, ellipse_in_view, flag_of, in_view, seen_in
 from yellow_sill.core.datum.results import Adjusted
+from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 from .models import DatumPoint
@@ -158,8 +159,7 @@ def turntable(
 
 
 def body_lines(vehicle: Vehicle) -> list[list[list[float]]]:
-    stamp = max((view.changed_at for view in vehicle.views.only("changed_at")), default=None)
-    return _body_lines(vehicle.pk, stamp)
+    return _body_lines(vehicle.pk, stamp(vehicle.views))
 
 
 @lru_cache(maxsize=16)

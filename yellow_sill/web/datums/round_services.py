@@ -31,6 +31,7 @@ from yellow_sill.core.hold.bodies import vehicle_structure
 from yellow_sill.core.hold.sight import plates_and_bars
 from yellow_sill.core.units import parse_length
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .models import DatumPoint, Reading, Round
@@ -403,8 +404,8 @@ def fit_of(round_: Round) -> Fit:
     read = round_.readings.aggregate(
         last=Max("pk"), count=Count("pk"), struck=Sum("pk", filter=~Q(struck_why=""))
     )
-    book = round_.vehicle.datum_points.aggregate(last=Max("changed_at"), count=Count("pk"))
-    return _fit(round_.pk, round_.tape_sigma_mm, round_.height_sigma_mm, *read.values(), *book.values())
+    book = stamp(round_.vehicle.datum_points)
+    return _fit(round_.pk, round_.tape_sigma_mm, round_.height_sigma_mm, *read.values(), book)
 
 
 @lru_cache(maxsize=128)

@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Avg, Count, Max, OuterRef, Subquery, Sum
+from django.db.models import Avg, Count, OuterRef, Subquery, Sum
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
@@ -19,6 +19,7 @@ from yellow_sill.core.hold.sides import both_sides, both_sides_words
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
+from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.frame.strip import Hold
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import EvidenceItem, Finding, GridReading, LookedRegion
@@ -224,12 +225,10 @@ def _check_tube(tube: str, ends: str) -> None:
 
 def _spots(vehicle: Vehicle) -> list[tuple[int, Spot]]:
     """All rust that was found, by the finding's number."""
-    stamp = vehicle.findings.aggregate(count=Count("pk"), last=Max("changed_at"))
     read = GridReading.objects.filter(finding__vehicle=vehicle).aggregate(
         count=Count("pk"), sum=Sum("thickness_mm")
     )
-    drawn = vehicle.views.aggregate(last=Max("changed_at"))
-    return _all_spots(vehicle.pk, drawn["last"], *stamp.values(), *read.values())
+    return _all_spots(vehicle.pk, stamp(vehicle.views), stamp(vehicle.findings), *read.values())
 
 
 @lru_cache(maxsize=32)

@@ -8,7 +8,7 @@ from hashlib import sha256
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Count, Max, Prefetch
+from django.db.models import Max, Prefetch
 from shapely import Polygon, unary_union
 
 from yellow_sill.core.datum.compare import way_words
@@ -33,7 +33,7 @@ from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.core.weld.cautions import HOT_WORK
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
-from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.models import ChangedMeanwhile, stamp
 from yellow_sill.web.hold.services import Along, along, both_sides_of, cure_of, has_structure
 from yellow_sill.web.hold.works import Work
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -139,11 +139,8 @@ MUST_TICK = ("watch", "extinguisher")
 
 def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
     """What repairs have done to the metal, now or at the end of a day: pieces out, and findings whose rust went with them."""
-    stamps = (
-        vehicle.repairs.aggregate(count=Count("pk"), last=Max("changed_at")),
-        Cut.objects.filter(repair__vehicle=vehicle).aggregate(count=Count("pk"), last=Max("changed_at")),
-    )
-    return _repair_work(vehicle.pk, day, *(value for stamp in stamps for value in stamp.values()))
+    cuts = Cut.objects.filter(repair__vehicle=vehicle)
+    return _repair_work(vehicle.pk, day, stamp(vehicle.repairs), stamp(cuts))
 
 
 @lru_cache(maxsize=32)
