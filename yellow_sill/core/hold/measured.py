@@ -109,6 +109,7 @@ def against_measured(
         np.array([points[name] for name in held], float).reshape(-1, 3),
         np.array([there[name][1] for name in held]).reshape(-1, 3),
     )
+    centre = rigid_centre(points, held)
     out, rows = [], []
     for each in measured:
         if each.id not in there:
@@ -125,9 +126,9 @@ def against_measured(
             continue
         node, moved = there[each.id]
         at, seen = np.array(points[each.id], float), np.array(each.moved_mm, float)
-        predicted = moved - (rigid[:3] + np.cross(rigid[3:], at - rigid_centre(points, held)))
+        predicted = moved - (rigid[:3] + np.cross(rigid[3:], at - centre))
         apart = float(np.linalg.norm(seen - predicted))
-        rows.append((at - rigid_centre(points, held), predicted, seen, each.noise_mm))
+        rows.append((at - centre, predicted, seen, each.noise_mm))
         out.append(
             PointCompared(
                 id=each.id, node=names[node], predicted_mm=[round(float(v), 2) for v in predicted], measured_mm=[round(float(v), 2) for v in seen],
@@ -135,11 +136,8 @@ def against_measured(
             )
         )  # fmt: skip
     told = [point for point in out if point.agree is not None]
-    frame_at = [
-        np.array(points[name], float) - rigid_centre(points, held)
-        for name in held
-        if name not in {each.id for each in measured}
-    ]
+    seen_moving = {each.id for each in measured}
+    frame_at = [np.array(points[name], float) - centre for name in held if name not in seen_moving]
     factor, sigma = _factor(rows, frame_at)
     size = lambda point: (  # noqa: E731
         -max(float(np.linalg.norm(point.measured_mm)), float(np.linalg.norm(point.predicted_mm or [0])))

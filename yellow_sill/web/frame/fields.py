@@ -1,14 +1,12 @@
 """Form fields that take what a garage types: commas, several ways to write a day."""
 
-from datetime import date
-
 from django import forms
 from django.conf import settings
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.units import exact_length, parse_length
 
-from . import units
+from . import days, units
 
 
 def comma_float(text: str) -> float | None:
@@ -95,7 +93,7 @@ class DateField(forms.DateField):
 
     def clean(self, value):
         day = super().clean(value)
-        if day and day > date.today():  # noqa: DTZ011 - the garage's own day
+        if day and day > days.today():
             raise forms.ValidationError("That day has not come yet.")
         if day and day.year < 1900:
             raise forms.ValidationError("That day is too long ago.")

@@ -16,6 +16,7 @@ def stamp(records: "models.QuerySet[Versioned]") -> tuple:
     """What tells that some of these records were added, changed or deleted, whatever the clock says.
 
     Numbers of records are never given twice and versions only grow, so count, highest number and sum of the versions cannot come back to what they were.
+    The latest change tells of a plain save(), which counts no version.
     """
     said = records.aggregate(
         count=Count("pk"), highest=Max("pk"), versions=Sum("version"), last=Max("changed_at")
@@ -42,9 +43,7 @@ class Versioned(models.Model):
         stored = type(self).objects.get(pk=self.pk)
         if version is not None and stored.version != version:
             raise ChangedMeanwhile(stored)
-        for name, value in fields.items():
-            setattr(self, name, value)
-        self.version, self.changed_by = stored.version + 1, by
+        self._take(fields, stored.version + 1, by)
         self.save()
 
     def set_fields(self, by: str, /, **fields) -> None:
@@ -53,7 +52,10 @@ class Versioned(models.Model):
         Args: by: who; fields: new values.
         """
         stored = type(self).objects.only("version").get(pk=self.pk)
+        self._take(fields, stored.version + 1, by)
+        self.save(update_fields=[*fields, "version", "changed_by", "changed_at"])
+
+    def _take(self, fields: dict, version: int, by: str) -> None:
         for name, value in fields.items():
             setattr(self, name, value)
-        self.version, self.changed_by = stored.version + 1, by
-        self.save(update_fields=[*fields, "version", "changed_by", "changed_at"])
+        self.version, self.changed_by = version, by

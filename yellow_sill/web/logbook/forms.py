@@ -1,19 +1,14 @@
-from datetime import date
-
 from django import forms
 
 from yellow_sill.core.repair.hours import KIND_WORDS, KINDS
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.fields import DateField
-
-
-def _today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 class WorkForm(forms.Form):
     """Hours of one kind of work."""
 
-    worked_on = DateField(label="Day", initial=_today)
+    worked_on = DateField(label="Day", initial=days.today)
     kind = forms.ChoiceField(
         choices=[(kind, KIND_WORDS[kind]) for kind in KINDS], label="Kind of work", initial="cut"
     )
@@ -26,7 +21,7 @@ class WorkForm(forms.Form):
 
 
 class NoteForm(forms.Form):
-    written_on = DateField(label="Day", initial=_today)
+    written_on = DateField(label="Day", initial=days.today)
     text = forms.CharField(max_length=4000, label="Note", widget=forms.Textarea(attrs={"rows": 3}))
 
 
@@ -37,7 +32,7 @@ class PhotoForm(forms.Form):
         error_messages={"required": "Choose a photo first.", "empty": "This file is empty."},
     )
     caption = forms.CharField(max_length=200, required=False)
-    taken_on = DateField(label="Day", initial=_today)
+    taken_on = DateField(label="Day", initial=days.today)
 
 
 class BundleForm(forms.Form):

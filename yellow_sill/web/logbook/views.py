@@ -1,6 +1,5 @@
 from collections import defaultdict
 from collections.abc import Iterable
-from datetime import date
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -15,6 +14,7 @@ from yellow_sill.core.repair.gate import LINES
 from yellow_sill.core.repair.hours import KIND_WORDS, Beside, all_beside, beside, by_kind, clock
 from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.frame.typed import whole_number
@@ -42,10 +42,6 @@ from .record import gather, record_file
 from .services import add_note, add_photo, add_work
 
 MOST_BUNDLE_BYTES = 500 * 1024 * 1024
-
-
-def _today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 def _beside_row(words: str, row: Beside) -> dict:
@@ -100,7 +96,7 @@ def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
         _spent((entry.kind, entry.minutes) for entry in work),
     )
     following = next_state(repair.state)
-    lines, gate = asked_before(repair, following, _today()) if following else ([], None)
+    lines, gate = asked_before(repair, following, days.today()) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
         "ribbon": ribbon(repair, steps),
         "steps": steps,
@@ -131,7 +127,7 @@ def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
         "notes": list(repair.notes.all()),
         "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
         "fire_watch_min": FIRE_WATCH_MIN,
-        "today": _today(),
+        "today": days.today(),
     }
 
 
@@ -143,7 +139,7 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
     forms = {
         "work": WorkForm(request.POST if what == "work" else None, prefix="work"),
         "cost": CostForm(
-            request.POST if what == "cost" else None, prefix="cost", initial={"bought_on": _today()}
+            request.POST if what == "cost" else None, prefix="cost", initial={"bought_on": days.today()}
         ),
         "note": NoteForm(request.POST if what == "note" else None, prefix="note"),
         "photo": PhotoForm(
@@ -154,12 +150,12 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
         "step": RibbonForm(
             request.POST if what == "step" else None,
             prefix="step",
-            initial={"made_on": _today(), "version": repair.version},
+            initial={"made_on": days.today(), "version": repair.version},
         ),
     }
     here = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#{what}")
     if what == "lost":
-        say_nothing_lost(repair, undo="undo" in request.POST, by=by, today=_today())
+        say_nothing_lost(repair, undo="undo" in request.POST, by=by, today=days.today())
         return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#step")
     form = forms.get(what)
     status, conflict = 200, None
@@ -186,7 +182,7 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                         made_on=values["made_on"],
                         note=values["note"],
                         by=by,
-                        today=_today(),
+                        today=days.today(),
                         despite=_reasons(request) or values["despite"],
                     )
                 return here

@@ -7,6 +7,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade, doubt_of
 from yellow_sill.core.survey.growth import STAGE_WORDS
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.fields import DateField, length_typed
 from yellow_sill.web.frame.units import corners_text, corners_typed
 from yellow_sill.web.shells.models import ShellView
@@ -142,7 +143,7 @@ class FindingForm(forms.Form):
         values, rows = self.cleaned_data, []
         for method in METHODS:
             if result := values.get(f"{method}_result"):
-                row = {"method": method, "result": result, "made_on": values.get("found_on") or date.today()}  # noqa: DTZ011
+                row = {"method": method, "result": result, "made_on": values.get("found_on") or days.today()}
                 rows.append(
                     row
                     | {
@@ -211,7 +212,7 @@ def _initial(finding: Finding, view: ShellView, again: bool) -> dict:
         "panel": finding.panel.code,
         "title": finding.title,
         "corners": corners_text(view.in_shell(finding.outline)),
-        "found_on": date.today() if again else latest.made_on,  # noqa: DTZ011 - the garage's own day
+        "found_on": days.today() if again else latest.made_on,
         "stage": latest.stage,
         "note": finding.note,
         "old_kind": finding.old_kind,
@@ -268,7 +269,7 @@ class LookedForm(forms.Form):
     made_on = DateField(label="Day", required=False)
 
     def clean_made_on(self):
-        return self.cleaned_data["made_on"] or date.today()  # noqa: DTZ011 - the garage's own day
+        return self.cleaned_data["made_on"] or days.today()
 
 
 class FarSideForm(forms.Form):

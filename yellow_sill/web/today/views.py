@@ -1,12 +1,10 @@
-from datetime import date
-
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.geometry import bounds_of, middle_of
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.repairs.models import Cut
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -33,7 +31,7 @@ def _tag(number: int, located: dict, vehicle: Vehicle) -> dict:
 @with_vehicle
 def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """What is open, what is next, money so far."""
-    now = date.today()  # noqa: DTZ011 - the garage's own day
+    now = days.today()
     facts = plan(vehicle)
     steps = facts["steps"]
     views = list(vehicle.views.defer("features", "silhouette"))

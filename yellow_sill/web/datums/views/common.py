@@ -1,7 +1,5 @@
 """What the pages of the datum stage share."""
 
-from datetime import date
-
 from django.http import HttpRequest
 
 from yellow_sill.web.frame import units
@@ -11,10 +9,6 @@ from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from ..models import Round
 from ..round_services import latest_round
-
-
-def today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 def chosen_round(request: HttpRequest, vehicle: Vehicle) -> Round | None:

@@ -15,7 +15,7 @@ from yellow_sill.core.datum.walk import reading_key
 from yellow_sill.core.days import day_words
 from yellow_sill.core.device_lines import LEVEL, TAPE, settled
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.devices import stream_of
 from yellow_sill.web.frame.middleware import error_json
@@ -38,7 +38,7 @@ from ..round_services import (
 )
 from ..sheet import measuring_sheet
 from ..subjects import subjects
-from .common import cells, drawing, today, tools
+from .common import cells, drawing, tools
 
 
 @with_vehicle
@@ -46,7 +46,7 @@ def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All rounds, and a form for the next one."""
     found = list(vehicle.rounds.all())
     initial = {
-        "stage": request.GET.get("stage", ""), "about": request.GET.get("about", ""), "taken_on": today(),
+        "stage": request.GET.get("stage", ""), "about": request.GET.get("about", ""), "taken_on": days.today(),
         "tape_sigma_mm": TAPE_SIGMA_MM, "height_sigma_mm": HEIGHT_SIGMA_MM,
     }  # fmt: skip
     form = RoundForm(request.POST or None, subjects=subjects(vehicle), initial=initial)

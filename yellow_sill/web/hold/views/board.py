@@ -14,6 +14,7 @@ from yellow_sill.core.hold.condition import LESS_METAL
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import head_words, node_name, part_name, said_plainly
 from yellow_sill.web.datums.board_services import body_lines
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -38,7 +39,7 @@ from ..services import (
     stands_of,
 )
 from ..setups import ENDS, TUBES, Setup, setup_of, tried
-from .common import cells, none_yet, today
+from .common import cells, none_yet
 
 #: The layers of a side, as the buttons call them.
 LAYER_WORDS = ((1, "Outer"), (2, "Middle"), (3, "Inner"))
@@ -151,7 +152,7 @@ def keep(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             setup,
             version=whole_number(request.POST.get("since", "")),
             by=request.user.get_username(),
-            today=today(),
+            today=days.today(),
         )
     except ChangedMeanwhile as changed:
         return _page(

@@ -9,6 +9,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.hold.own_panels import MOST_PLACES
 from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import node_name, reason
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -18,7 +19,7 @@ from ..board_services import places
 from ..brace_services import TooEarly, brace_sheet, change_brace, tie_panel, uncounted_panels
 from ..services import has_structure, held_of, request_of
 from ..setups import ENDS, TUBES, Setup, setup_of
-from .common import cells, kept_facts, none_yet, today
+from .common import cells, kept_facts, none_yet
 
 
 @with_vehicle
@@ -40,7 +41,7 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                     [] if "untie" in request.POST else nodes,
                     version=version,
                     by=by,
-                    today=today(),
+                    today=days.today(),
                 )
                 messages.success(
                     request,
@@ -49,7 +50,7 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                     else "Kept: the panel counts for the hold now.",
                 )
             else:
-                change_brace(vehicle, request.POST, version=version, by=by, today=today())
+                change_brace(vehicle, request.POST, version=version, by=by, today=days.today())
                 messages.success(request, "The brace is out." if request.POST.get("remove") else "Kept.")
             return redirect(reverse("hold:braces", args=[vehicle.pk]))
         except TooEarly as early:
@@ -74,7 +75,7 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     asked = request_of(facts)
     context |= {
         "current_stage": "hold", "setup": setup, "stored": setup_of(vehicle), "rows": rows, "bar": bar, "tubes": TUBES, "ends": ENDS, "held": held,
-        "uncounted": uncounted_panels(vehicle, facts), "places": places(asked), "today": today().isoformat(),
+        "uncounted": uncounted_panels(vehicle, facts), "places": places(asked), "today": days.today().isoformat(),
         "ties": [(panel, ", ".join(node_name(name) for name in nodes)) for panel, nodes in setup.ties],
         "cells": cells(vehicle, ("Braces", len(setup.braces)), ("Tubes, m", f"{sum(bar.values()) / 1000:.1f}")),
     }  # fmt: skip

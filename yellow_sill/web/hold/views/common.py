@@ -1,7 +1,6 @@
 """What the pages of the hold stage share."""
 
 from collections.abc import Sequence
-from datetime import date
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -12,10 +11,6 @@ from yellow_sill.web.shells.models import Vehicle
 
 from ..services import Facts, facts_of, request_of
 from ..setups import Setup, setup_of
-
-
-def today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 def cells(vehicle: Vehicle, *more: tuple) -> list[tuple]:

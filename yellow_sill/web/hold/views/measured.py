@@ -7,6 +7,7 @@ from django.urls import reverse
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.hold.words import node_name
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -15,7 +16,7 @@ from ..board_services import change_words, measured_rows, places
 from ..forms import DialForm
 from ..measure_services import keep_dial, measured_change, set_softness, telling_pair
 from ..services import has_structure, request_of
-from .common import cells, kept_facts, none_yet, today
+from .common import cells, kept_facts, none_yet
 
 #: Where a weight is hung and a dial stood first: out at the end of a rail.
 FIRST_NODES = ("FRL", "XAL", "FML", "BKL")
@@ -39,12 +40,14 @@ def measured(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     )
     if request.method == "POST":
         if "planned" in request.POST:
-            set_softness(vehicle, 1.0, by=request.user.get_username(), today=today())
+            set_softness(vehicle, 1.0, by=request.user.get_username(), today=days.today())
             messages.success(request, "The shell is taken for as soft as planned again.")
             return redirect(reverse("hold:measured", args=[vehicle.pk]))
         if form.is_valid():
             try:
-                told = keep_dial(vehicle, **form.cleaned_data, by=request.user.get_username(), today=today())
+                told = keep_dial(
+                    vehicle, **form.cleaned_data, by=request.user.get_username(), today=days.today()
+                )
             except CoreError as error:
                 form.refuse(error)
             else:

@@ -12,6 +12,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.bodies import all_out_first
 from yellow_sill.core.hold.order import compared
 from yellow_sill.core.hold.words import node_name, said_plainly
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -35,7 +36,7 @@ from ..order_services import (
     work_order_of,
 )
 from ..services import facts_now, has_structure, request_of
-from .common import cells, choices, kept_facts, none_yet, today
+from .common import cells, choices, kept_facts, none_yet
 
 
 @require_GET
@@ -201,7 +202,7 @@ def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             steps,
             version=version,
             by=request.user.get_username(),
-            today=today(),
+            today=days.today(),
             despite=despite,
         )
     except ChangedMeanwhile:
@@ -235,7 +236,7 @@ def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             undo=undo,
             version=version,
             by=request.user.get_username(),
-            today=today(),
+            today=days.today(),
             despite=despite,
         )
     except ChangedMeanwhile:

@@ -1,7 +1,6 @@
 """What the pages of one repair share."""
 
 from collections.abc import Callable
-from datetime import date
 from functools import wraps
 
 from django.http import HttpRequest, HttpResponse
@@ -14,10 +13,6 @@ from yellow_sill.web.shells.models import Vehicle
 from ..models import Cut, Repair
 from ..ribbon_services import shown_along
 from ..services import grown_cuts
-
-
-def today() -> date:
-    return date.today()  # noqa: DTZ011 - the garage's own day
 
 
 def with_repair(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:

@@ -1,5 +1,4 @@
 from dataclasses import asdict
-from datetime import date
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -12,7 +11,7 @@ from yellow_sill.core.cut.stretches import KINDS
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -321,7 +320,7 @@ def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
             chosen,
             version=whole_number(version),
             by=request.user.get_username(),
-            today=date.today(),  # noqa: DTZ011
+            today=days.today(),
         )
     except CoreError as error:
         messages.warning(request, f"{error.what} {error.mend}".strip())

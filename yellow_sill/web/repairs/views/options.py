@@ -10,7 +10,7 @@ from yellow_sill.core.cut.ranking import shares
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, shaped, widened
 from yellow_sill.core.repair.hours import KIND_WORDS, clock
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -22,7 +22,7 @@ from ..models import PanelChoice, Repair
 from ..option_services import choose_option, options_of, own_plan
 from ..release_services import release_list, tick_nugget
 from ..rule_services import told_rules
-from .common import chosen_cut, repair_context, today, with_repair
+from .common import chosen_cut, repair_context, with_repair
 
 METHOD_WORDS = {"drill": "drilled", "grind": "ground off", "drill through": "drilled through"}
 #: Metal shown round the cuts on their little drawings, mm; how much wider than high a card's drawing is.
@@ -57,7 +57,7 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
         try:
             choose_option(
                 repair, stack, request.POST.get("name", ""), told, why=request.POST.get("why", ""), version=whole_number(version), by=by,
-                today=today(),
+                today=days.today(),
             )  # fmt: skip
             messages.success(request, "Written into the record; the cuts are drawn to it.")
             return redirect(reverse("repairs:cut", args=[repair.vehicle_id, repair.number]))
@@ -171,7 +171,7 @@ def tick(request: HttpRequest, repair: Repair, panel_id: int, nugget: int) -> Ht
             nugget,
             done="undo" not in request.POST,
             by=request.user.get_username(),
-            today=today(),
+            today=days.today(),
         )
         if by_board:
             return JsonResponse({"done": "undo" not in request.POST})

@@ -1,7 +1,5 @@
 """Transfer marks: what the cut takes with it, measured before, marked out again after."""
 
-from datetime import date
-
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -10,7 +8,7 @@ from django.views.decorators.http import require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, widened
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.drawing import shell_svg
@@ -60,7 +58,7 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         values = {name: value for name, value in form.cleaned_data.items() if name != "version"}
         try:
-            today = date.today()  # noqa: DTZ011 - the garage's own day
+            today = days.today()
             kept = keep_transfer(
                 cut,
                 values,

@@ -8,7 +8,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.weld.cautions import HOT_WORK, STANDING
 from yellow_sill.core.weld.tacks import pass_list
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -27,7 +27,7 @@ from ..weld_services import (
     ticked_on,
     weld_of,
 )
-from .common import chosen_cut, one_cut, repair_context, today, with_repair
+from .common import chosen_cut, one_cut, repair_context, with_repair
 
 FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
 
@@ -97,7 +97,7 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     seam = seams[index] if seams else None
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
-    ticked = ticked_on(plan, today())
+    ticked = ticked_on(plan, days.today())
     return {
         "plan": plan,
         "setting": setting(plan),
@@ -150,5 +150,5 @@ def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRespo
     """Ticks of the hot-work cautions."""
     plan = weld_of(one_cut(repair, cut_number))
     keys = json_body(request).get("keys")
-    ticked = tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], today())
+    ticked = tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], days.today())
     return JsonResponse({"keys": ticked, "ready": len(ticked) == len(HOT_WORK)})

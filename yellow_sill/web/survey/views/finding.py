@@ -1,6 +1,5 @@
 """Findings: drawn, looked at again, corrected, overruled."""
 
-from datetime import date
 from math import dist
 
 from django.contrib import messages
@@ -10,6 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.board_json import corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -258,7 +258,7 @@ def check(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
         Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=name, code=code
     )
     evidence = [
-        {"made_on": date.today().isoformat(), **row}  # noqa: DTZ011
+        {"made_on": days.today().isoformat(), **row}
         for row in values.get("evidence", [])
         if isinstance(row, dict)
     ]

@@ -1,7 +1,5 @@
 """The thickness grid of a finding: typed readings, and the gauge's."""
 
-from datetime import date
-
 from django import forms
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -10,7 +8,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.survey.thickness import LEAST_PITCH_MM, MOST_PITCH_MM
-from yellow_sill.web.frame import units
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import json_body
 from yellow_sill.web.frame.fields import NumberField, length_typed
 from yellow_sill.web.frame.middleware import error_json
@@ -77,7 +75,7 @@ def reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse
             cell,
             thickness,
             by=request.user.get_username(),
-            read_on=date.today(),  # noqa: DTZ011
+            read_on=days.today(),
             by_gauge=by_gauge,
         )
     except CoreError as error:

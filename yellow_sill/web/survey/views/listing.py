@@ -1,7 +1,5 @@
 """The survey as a list: filters, left beside right, the report, tables out and in."""
 
-from datetime import date
-
 from django import forms
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -10,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.tables import table_text
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -105,7 +104,7 @@ def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "forecast": forecast(vehicle),
         "cover": cover_of(vehicle, 8),
         "items": items,
-        "today": date.today(),  # noqa: DTZ011
+        "today": days.today(),
     }
     return render(request, "survey/report.html", _tabs("report") | context)
 
@@ -150,7 +149,7 @@ def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 vehicle,
                 text,
                 by=request.user.get_username(),
-                today=date.today(),  # noqa: DTZ011
+                today=days.today(),
                 confirmed=confirmed,
             )
             if not result.refused and (confirmed or not result.matched.asks):
