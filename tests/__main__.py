@@ -6,7 +6,6 @@ import sys
 import warnings
 from pathlib import Path
 
-SIDE_BY_SIDE = 3
 ROOT = Path(__file__).resolve().parent.parent
 os.environ["DJANGO_SETTINGS_MODULE"] = "yellow_sill.settings.test"
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright's own loop runs in the thread of the browser tests
@@ -50,28 +49,12 @@ def main() -> int:
     import django
 
     django.setup()
-    from django.test.runner import DiscoverRunner
+    from tests.side_by_side import MOST_PROCESSES, Runner
 
     warnings.filterwarnings("error", module=r"^(yellow_sill|tests)\b")
 
-    from django.db import connection
-
-    def cloned(*args, **kwargs):
-        """A copy for one of the workers; a copied file holds only what has left the write-ahead log."""
-        with connection.cursor() as cursor:
-            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        copy(*args, **kwargs)
-
-    copy, connection.creation.clone_test_db = connection.creation.clone_test_db, cloned
-
-    class Runner(DiscoverRunner):
-        def suite_result(self, suite, result, **kwargs):
-            self.result = result
-            return super().suite_result(suite, result, **kwargs)
-
     print("== tests", flush=True)
-    # Two side by side: the browser tests wait as long for the page as the others reckon.
-    runner = Runner(verbosity=1, interactive=False, parallel=min(SIDE_BY_SIDE, os.cpu_count() or 1))
+    runner = Runner(verbosity=1, interactive=False, parallel=min(MOST_PROCESSES, os.cpu_count() or 1))
     failed = runner.run_tests(sys.argv[1:] or ["tests"]) + sum(failed_steps)
     passed = runner.result.testsRun + len(failed_steps) - failed
     print(f"{passed} passed, {failed} failed", flush=True)

@@ -1,4 +1,4 @@
-"""``python -m yellow_sill``: run, demo, backup, restore, shots, bench. The launcher calls this inside its own environment."""
+"""``python -m yellow_sill``: run, demo, backup, restore, shots, bench, terms. The launcher calls this inside its own environment."""
 
 import argparse
 import hashlib
@@ -147,6 +147,12 @@ def restore(args: argparse.Namespace) -> None:
     print("Restored." + (f" What was here before is kept in {kept}" if kept else ""))
 
 
+def terms(args: argparse.Namespace) -> None:
+    from yellow_sill.demo.terms import write_catalogue
+
+    write_catalogue()
+
+
 def shots(args: argparse.Namespace) -> None:
     from yellow_sill.demo.shots import take
 
@@ -175,6 +181,7 @@ def main() -> None:
         sub = commands.add_parser(name)
         sub.add_argument("file", **option)
         sub.set_defaults(work=work)
+    commands.add_parser("terms").set_defaults(work=terms)
     sub = commands.add_parser("shots")
     sub.add_argument("folder", nargs="?", default="docs/screenshots")
     sub.set_defaults(work=shots)

@@ -11,7 +11,7 @@ from django.urls import reverse
 from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, panel, repair, vehicle
-from yellow_sill.core.repair.gate import LINES
+from yellow_sill.core.repairs.gate import LINES
 from yellow_sill.demo.datums import OFF, TRUSTED, take_round
 from yellow_sill.devices.simulated import serve
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet

@@ -6,7 +6,7 @@ from django.test import TestCase, override_settings
 from django.urls import reverse
 from PIL import Image
 
-from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.demo.build import FINDINGS, build, drawn_picture
 from yellow_sill.demo.shots import VIEWS
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle

@@ -1,61 +1,38 @@
 import io
 import json
+import re
 from datetime import date
 
-from django.http import HttpResponse, JsonResponse
+from django.template import Context, Template
 from django.test import SimpleTestCase
 from django.urls import reverse
+from django.utils import translation
+from django.utils.html import escape
 from pypdf import PdfReader
 
 from tests.builders import finding, picture, repair
 from tests.web.test_survey import SurveyCase
+from yellow_sill.core.datum.compare import way_words
+from yellow_sill.core.said import (
+    Count,
+    DegC,
+    Metres,
+    Mm,
+    Mm2,
+    MmPerM,
+    Quoted,
+    Said,
+    apart,
+    drawn_name,
+    first_up,
+    joined,
+    together,
+)
+from yellow_sill.core.terms import terms_in
+from yellow_sill.demo.terms import CATALOGUE, PACKAGE, catalogue
 from yellow_sill.web.accounts.models import Preferences
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.american import in_american, page
 from yellow_sill.web.survey.models import Finding, SurveyPhoto
-
-
-class Pages(SimpleTestCase):
-    CASES = {
-        "text between tags": ("<p>The sill</p>", "<p>The rocker</p>"),
-        "labels": (
-            '<b aria-label="Left wing" data-panel="L-WING">x</b>',
-            '<b aria-label="Left fender" data-panel="L-WING">x</b>',
-        ),
-        "never values": (
-            '<input value="sill" placeholder="Sill end">',
-            '<input value="sill" placeholder="Rocker end">',
-        ),
-        "never addresses": ('<a href="/sill/">boot</a>', '<a href="/sill/">trunk</a>'),
-        "never fields": ("<textarea>sill</textarea><i>bonnet</i>", "<textarea>sill</textarea><i>hood</i>"),
-        "never scripts": ('<script>const sill = "wing";</script>', '<script>const sill = "wing";</script>'),
-        "never the name": (
-            '<a class="ys-brand" href="/"><span>Yellow<br>Sill</span></a> sill',
-            '<a class="ys-brand" href="/"><span>Yellow<br>Sill</span></a> rocker',
-        ),
-        "names on the board": (
-            '<script id="tags" type="application/json">["Sill"]</script>',
-            '<script id="tags" type="application/json">["Rocker"]</script>',
-        ),
-    }
-
-    def test_what_becomes_american(self):
-        for name, (given, expected) in self.CASES.items():
-            with self.subTest(name):
-                self.assertEqual(page(given), expected)
-
-    def test_answers_change_their_sentences_only(self):
-        answer = JsonResponse(
-            {"error": {"what": "The sill leaves.", "where": "sill"}, "grid": [1], "kept": True}
-        )
-        in_american(answer)
-        self.assertEqual(
-            json.loads(answer.content),
-            {"error": {"what": "The rocker leaves.", "where": "sill"}, "grid": [1], "kept": True},
-        )
-        picture = HttpResponse(b"sill", content_type="image/jpeg")
-        in_american(picture)
-        self.assertEqual(picture.content, b"sill")
 
 
 class Display(SurveyCase):
@@ -142,10 +119,8 @@ class Display(SurveyCase):
         self.assertIn("L-SILL", page)
         self.assertIn("Yellow<br>Sill", page)
         paper = self.client.get(reverse("survey:report_pdf", args=[self.vehicle.pk])).content
-        self.assertIn(
-            "Rocker end",
-            "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(paper)).pages).replace("\n", " "),
-        )
+        printed = "".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(paper)).pages)
+        self.assertIn("Sill end", printed.replace("\n", " "), "a title is the person's own")
         edit = self.client.get(found.get_absolute_url() + "?edit").content.decode()
         self.assertIn('value="Sill end"', edit)
         self.assertIn(">\nthe sill</textarea>", edit)
@@ -156,22 +131,55 @@ class Display(SurveyCase):
         self.assertEqual(said.status_code, 422)
         self.assertEqual(Finding.objects.get().title, "Sill end")
         self.choose(terms="british", unit="nonsense", next="https://example.org/")
-        self.assertEqual(str(Preferences.objects.get()), "mm, British")
+        self.assertEqual(str(Preferences.objects.get()), "mm, °C, British")
         self.assertContains(self.client.get(found.get_absolute_url()), "Outer sill, left")
 
 
-class Inches(SimpleTestCase):
-    SAID = {
-        "It stands 4.3 mm (± 1.5 mm) high against the tail, over 953 mm.": "It stands 11/64 in (± 1/16 in) high against the tail, over 37 17/32 in.",
-        "2.9 mm per m low at the right": "0.035 in per ft low at the right",
-        "the worst, 1L, lies 3.7 left, 3.5 low.": "the worst, 1L, lies 9/64 left, 9/64 low.",
-        "An opening of 112 × 52 mm goes with it.": "An opening of 4 13/32 × 2 1/16 in goes with it.",
-        "107 cm² of an outrigger": "16.59 in² of an outrigger",
-    }
+class Spoken(SimpleTestCase):
+    """Messages in inches, degrees Fahrenheit and American terms; what is no message stays as it is."""
 
-    def test_sentences_are_in_one_unit(self):
-        for said, shown in self.SAID.items():
-            self.assertEqual(units.said(said), said)
-            token = units.unit.set("in")
-            self.assertEqual(units.said(said), shown)
-            units.unit.reset(token)
+    SAID = {
+        Said("It stands {off} (± {unsure}) high, over {long}.", off=Mm(4.3, 1), unsure=Mm(1.5, 1, sized=False), long=Mm(953, 0)): "It stands 11/64 in (± 1/16 in) high, over 37 17/32 in.",
+        Said("{slope} low at the right", slope=MmPerM(2.9)): "0.035 in per ft low at the right",
+        Said("1L lies {off}.", off=way_words([0.2, -3.7, -3.5])): "1L lies 9/64 left, 9/64 low.",
+        Said("An opening of {wide} × {high}.", wide=Mm(112, 0, bare=True), high=Mm(52, 0)): "An opening of 4 13/32 × 2 1/16 in.",
+        Said("{area} of an outrigger", area=Mm2(10_700, large=True)): "16.59 in² of an outrigger",
+        Said("Only {gap} of margin; {wanted} are wanted.", gap=Mm(12.7, 1), wanted=Mm(25.4)): "Only 1/2 in of margin; 1 in are wanted.",
+        Said("{thin} of sheet", thin=Mm(0.8)): "0.031 in of sheet",
+        Said("{weld} of weld at {heat}", weld=Metres(3048), heat=DegC(100)): "10.0 ft of weld at 212 °F",
+        Said("It crosses {name} left of {part}.", name=Quoted("Row 2"), part=drawn_name("Outer sill, left")): "It crosses Row 2 left of Outer rocker, left.",
+        Said("{note}", note=Quoted("4 wing nuts and a rubber boot, 5 mm")): "4 wing nuts and a rubber boot, 5 mm",
+        first_up(Said("{count} of {name}", count=Count(1, "spot weld", "spot welds"), name="sill {old}")): "1 spot weld of sill {old}",
+        joined((Said("Gone: {path}.", path=Said("Front wing")), "L-SILL")): "Gone: Front fender. L-SILL",
+    }  # fmt: skip
+
+    def test_messages_are_said_once_in_the_readers_units_and_terms(self):
+        for message, shown in self.SAID.items():
+            with self.subTest(message):
+                self.assertEqual(units.said(message), str(message))
+                self.assertEqual(together(json.loads(json.dumps(apart(message)))).values, message.values)
+                held = units.unit.set("in"), units.degrees.set("F")
+                try:
+                    with translation.override("en-us"):
+                        self.assertEqual(units.said(message), shown)
+                        page = Template("{{ message }}").render(Context({"message": message}))
+                        self.assertEqual(page, escape(shown))
+                finally:
+                    units.unit.reset(held[0])
+                    units.degrees.reset(held[1])
+
+    def test_the_catalogue_holds_every_message_with_a_term_and_nothing_else(self):
+        for made, stored in zip(catalogue(), (".po", ".mo"), strict=True):
+            self.assertEqual(
+                made, CATALOGUE.with_suffix(stored).read_bytes(), "run: python -m yellow_sill terms"
+            )
+
+    def test_no_page_holds_a_term_outside_of_a_message(self):
+        for path in sorted(PACKAGE.rglob("*.html")):
+            text = re.sub(
+                r"\{%.*?%\}|\{\{.*?\}\}|\{#.*?#\}", "", path.read_text(encoding="utf-8"), flags=re.DOTALL
+            )
+            labels = re.findall(r'(?:aria-label|placeholder|alt|title)="([^"]*)"', text)
+            words = re.sub(r"<[^>]+>|Yellow\s*(<br>)?\s*Sill", " ", text, flags=re.DOTALL)
+            with self.subTest(path.name):
+                self.assertEqual(terms_in(" ".join([words, *labels])), [])

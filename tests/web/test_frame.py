@@ -7,11 +7,9 @@ from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
 from tests.builders import finding, owner, repair, vehicle
-from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.rail import stages
-from yellow_sill.web.frame.templatetags.figures import lengths_said
 from yellow_sill.web.parts.forms import CommaDecimalField
 from yellow_sill.web.shells.drawing import path_d
 
@@ -67,27 +65,6 @@ class Figures(SimpleTestCase):
 
     def test_v_up_is_turned_to_y_down(self):
         self.assertEqual(path_d([(1, 2), (3.5, -4)], True), "M1 -2L3.5 4Z")
-
-    SAID = {
-        "Only 12.7 mm of margin; 25.4 mm are wanted.": "Only 1/2 in of margin; 1 in are wanted.",
-        "Rust stays outside, 645 mm².": "Rust stays outside, 1.00 in².",
-        "38 cm² of this cut lie behind the wing.": "5.89 in² of this cut lie behind the wing.",
-        "It leans 2 mm per m; R-02 has 3 cuts.": "It leans 0.024 in per ft; R-02 has 3 cuts.",
-    }
-
-    def test_sentences_of_the_core_are_said_in_the_persons_unit(self):
-        held = units.unit.set("in")
-        try:
-            for text, expected in self.SAID.items():
-                with self.subTest(text):
-                    self.assertEqual(lengths_said(text), expected)
-        finally:
-            units.unit.reset(held)
-        self.assertEqual(
-            [lengths_said(text) for text in self.SAID],
-            list(self.SAID),
-            "in millimetres they stay as they are",
-        )
 
 
 class Frame(TestCase):

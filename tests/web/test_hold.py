@@ -9,8 +9,8 @@ from django.utils import timezone
 from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.core.formats.bundle_hold import HoldSetupPart
 from yellow_sill.core.hold.condition import Opening
-from yellow_sill.core.repair.gate import LINES
-from yellow_sill.core.repair.ribbon import BadMove
+from yellow_sill.core.repairs.gate import LINES
+from yellow_sill.core.repairs.ribbon import BadMove
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.hold.works import works

@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from tests.builders import DAY, finding, repair, vehicle
 from tests.web.test_hold import SIDE, TRY, HoldCase
-from yellow_sill.core.repair.ribbon import BadMove
+from yellow_sill.core.repairs.ribbon import BadMove
 from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState

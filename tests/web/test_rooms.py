@@ -9,7 +9,7 @@ from django.test import Client, TestCase, override_settings
 from django.urls import reverse
 
 from tests.builders import DAY, finding, owner, picture, repair, vehicle
-from yellow_sill.core.money.amount import Money
+from yellow_sill.core.parts.amount import Money
 from yellow_sill.web.logbook.services import add_photo, add_work
 from yellow_sill.web.parts.services import add_cost, spent_over_time, sums
 from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_values

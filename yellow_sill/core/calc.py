@@ -11,6 +11,7 @@ from typing import Any, TextIO
 
 from .errors import BadField, CoreError
 from .records import Record, once
+from .said import Listed, Mm, Said, apart
 
 #: Most bytes of one input.
 MOST_BYTES = 8_000_000
@@ -187,6 +188,24 @@ def plain(value: Any) -> Any:
     return value
 
 
+def printed(value: Any) -> Any:
+    """Plain values for the command line: beside each message, under ``NAME_said``, its template and values."""
+    if isinstance(value, dict):
+        out = {}
+        for key, item in value.items():
+            out[key] = printed(item)
+            if isinstance(item, Said):
+                out[f"{key}_said"] = apart(item)
+            elif isinstance(item, list) and any(isinstance(each, Said) for each in item):
+                out[f"{key}_said"] = [apart(each) if isinstance(each, Said) else each for each in item]
+        return out
+    return (
+        [printed(item) for item in value]
+        if isinstance(value, list) and value and isinstance(value[0], dict)
+        else value
+    )
+
+
 def calculate(name: str, values: Any, progress: Callable[[float], None] | None = None) -> Any:
     """Run one command on plain values.
 
@@ -196,7 +215,11 @@ def calculate(name: str, values: Any, progress: Callable[[float], None] | None =
     """
     command = COMMANDS.get(name)
     if command is None:
-        raise BadField(f"There is no calculation '{name}'.", "$", f"There are: {', '.join(COMMANDS)}.")
+        raise BadField(
+            Said("There is no calculation '{name}'.", name=name),
+            "$",
+            Said("There are: {commands}.", commands=Listed(tuple(COMMANDS))),
+        )
     if not isinstance(values, dict):
         raise BadField("The input must be one JSON object.", "$")
     request = command.request.read(values)
@@ -204,7 +227,9 @@ def calculate(name: str, values: Any, progress: Callable[[float], None] | None =
 
 
 def _no_constant(word: str) -> float:
-    raise BadField(f"{word} is not a number that can be cut.", "$", "Only finite numbers are taken.")
+    raise BadField(
+        Said("{word} is not a number that can be cut.", word=word), "$", "Only finite numbers are taken."
+    )
 
 
 def _read(stream: TextIO) -> Any:
@@ -213,12 +238,20 @@ def _read(stream: TextIO) -> Any:
     except UnicodeDecodeError:
         raise BadField("This is not text in UTF-8.", "$") from None
     if len(text) > MOST_BYTES:
-        raise BadField(f"The input is larger than {MOST_BYTES // 1_000_000} MB.", "$")
+        raise BadField(
+            Said("The input is larger than {most_bytes} MB.", most_bytes=MOST_BYTES // 1_000_000), "$"
+        )
     try:
         return json.loads(text, parse_constant=_no_constant, object_pairs_hook=once)
     except json.JSONDecodeError as error:
         raise BadField(
-            f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}.", "$"
+            Said(
+                "This is not JSON: {msg} in line {lineno}, column {colno}.",
+                msg=error.msg,
+                lineno=error.lineno,
+                colno=error.colno,
+            ),
+            "$",
         ) from None
     except ValueError:  # a whole number of thousands of digits
         raise BadField("A number in the input has too many digits.", "$") from None
@@ -233,9 +266,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """
     words = list(sys.argv[1:] if arguments is None else arguments)
     try:
-        print(json.dumps(_answer(words), ensure_ascii=False, allow_nan=False))
+        print(json.dumps(printed(_answer(words)), ensure_ascii=False, allow_nan=False))
     except CoreError as error:
-        near = f" Near {error.at[0]:.1f}, {error.at[1]:.1f} mm." if error.at else ""
+        near = Said(" Near {at:.1f}, {at2}.", at=error.at[0], at2=Mm(error.at[1], 1)) if error.at else ""
         message = (
             error.message if len(error.message) <= LONGEST_MESSAGE else f"{error.message[:LONGEST_MESSAGE]}…"
         )
@@ -261,7 +294,9 @@ def _answer(words: list[str]) -> Any:
     if schema:
         if names[0] not in COMMANDS:
             raise BadField(
-                f"There is no calculation '{names[0]}'.", "$", f"There are: {', '.join(COMMANDS)}."
+                Said("There is no calculation '{names}'.", names=names[0]),
+                "$",
+                Said("There are: {commands}.", commands=Listed(tuple(COMMANDS))),
             )
         return COMMANDS[names[0]].request.model_json_schema()
     if names[0] not in COMMANDS:
@@ -272,7 +307,7 @@ def _answer(words: list[str]) -> Any:
         with open(names[1], encoding="utf-8") as stream:
             values = _read(stream)
     except OSError:
-        raise BadField(f"The file '{names[1]}' cannot be read.", "$") from None
+        raise BadField(Said("The file '{names}' cannot be read.", names=names[1]), "$") from None
     return calculate(names[0], values, _tell if shown else None)
 
 

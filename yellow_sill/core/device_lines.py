@@ -11,6 +11,7 @@ from functools import reduce
 from statistics import median
 
 from .errors import CoreError
+from .said import Said
 
 
 class LostReading(CoreError):
@@ -110,10 +111,14 @@ def settled(device: Device, lines: Iterable[str]) -> float:
         if seen >= MOST_LINES:
             break
     if seen == 0:
-        raise LostReading(f"The {device.name} says nothing.", device.name, "Is it switched on and connected?")
+        raise LostReading(
+            Said("The {name} says nothing.", name=device.name),
+            device.name,
+            "Is it switched on and connected?",
+        )
     if damaged > seen / 2:
         raise LostReading(
-            f"What the {device.name} sends cannot be read.",
+            Said("What the {name} sends cannot be read.", name=device.name),
             device.name,
             "Check its cable and its speed setting.",
         )

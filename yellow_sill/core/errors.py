@@ -1,5 +1,7 @@
 """The family of errors that the core raises on input it cannot work with."""
 
+from .said import joined
+
 
 class CoreError(Exception):
     """Input that the core refuses: what is wrong, where, and how to mend it.
@@ -21,7 +23,7 @@ class CoreError(Exception):
 
     @property
     def message(self) -> str:
-        return f"{self.what} {self.mend}".strip()
+        return joined((self.what, self.mend))
 
     def __str__(self) -> str:
         return f"{self.where}: {self.message}" if self.where else self.message

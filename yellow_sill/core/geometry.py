@@ -11,6 +11,7 @@ from shapely.validation import explain_validity
 
 from .errors import BadOutline
 from .records import FARTHEST_MM, MOST_CORNERS
+from .said import Said
 
 Xy = tuple[float, float]
 
@@ -37,18 +38,22 @@ def outline_polygon(points: Iterable[Sequence[float]], where: str) -> Polygon:
     for number, point in enumerate(points, start=1):
         if number > MOST_CORNERS + 1:
             raise BadOutline(
-                f"More than {MOST_CORNERS} corners.",
+                Said("More than {most_corners} corners.", most_corners=MOST_CORNERS),
                 where,
                 "Trace it with fewer corners; 5 mm apart is plenty.",
             )
         x, y = float(point[0]), float(point[1])
         if not (math.isfinite(x) and math.isfinite(y)):
             raise BadOutline(
-                f"Corner {number} is not a number.", where, "Type it in millimetres, such as 684, 292."
+                Said("Corner {number} is not a number.", number=number),
+                where,
+                "Type it in millimetres, such as 684, 292.",
             )
         if max(abs(x), abs(y)) > FARTHEST_MM:
             raise BadOutline(
-                f"Corner {number} lies more than 20 m off.", where, "Check the figure; it is in millimetres."
+                Said("Corner {number} lies more than 20 m off.", number=number),
+                where,
+                "Check the figure; it is in millimetres.",
             )
         if not corners or math.dist(corners[-1], (x, y)) > ROUND_MM:
             corners.append((x, y))
@@ -56,11 +61,15 @@ def outline_polygon(points: Iterable[Sequence[float]], where: str) -> Polygon:
         corners.pop()
     if len(corners) < 3:
         raise BadOutline(
-            f"An outline needs three corners; this one has {len(corners)}.", where, "Add a corner."
+            Said("An outline needs three corners; this one has {corners}.", corners=len(corners)),
+            where,
+            "Add a corner.",
         )
     if len(corners) > MOST_CORNERS:
         raise BadOutline(
-            f"More than {MOST_CORNERS} corners.", where, "Trace it with fewer corners; 5 mm apart is plenty."
+            Said("More than {most_corners} corners.", most_corners=MOST_CORNERS),
+            where,
+            "Trace it with fewer corners; 5 mm apart is plenty.",
         )
     polygon = Polygon(corners)
     if polygon.area < LEAST_AREA_MM2 and polygon.convex_hull.area < LEAST_AREA_MM2:

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, Validat
 from pydantic_core import core_schema
 
 from .errors import BadField
+from .said import Said
 
 #: The most corners one outline may have. A hole traced at 1 mm round a whole sill needs about 900.
 MOST_CORNERS = 2000
@@ -32,7 +33,9 @@ def once(pairs: Sequence[tuple[str, Any]]) -> dict[str, Any]:
     if len(told) < len(pairs):
         names = [name for name, _ in pairs]
         twice = next(name for i, name in enumerate(names) if name in names[:i])
-        raise BadField(f"'{twice[:30]}' is there twice in one object.", "file", "Take one of them out.")
+        raise BadField(
+            Said("'{twice}' is there twice in one object.", twice=twice[:30]), "file", "Take one of them out."
+        )
     return told
 
 

@@ -25,6 +25,15 @@ def american(text: str) -> str:
     return _PATTERN.sub(_swap, text)
 
 
+def terms_in(text: str) -> list[str]:
+    """The British terms in a text that would be said otherwise in American.
+
+    >>> terms_in("Outer sill, left: L-SILL of Yellow Sill")
+    ['sill']
+    """
+    return [match[0] for match in _PATTERN.finditer(text) if not match[1].isupper()]
+
+
 def _swap(match: re.Match) -> str:
     word, plural = match[1], match[2]
     other = _LOWER[word.lower()]

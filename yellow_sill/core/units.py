@@ -5,6 +5,7 @@ import unicodedata
 from fractions import Fraction
 
 from .errors import BadField
+from .said import Said
 
 INCH_MM = 25.4
 UNITS = ("mm", "in")
@@ -62,15 +63,21 @@ def parse_length(text: str, unit: str = "mm") -> float:
     inch = _INCH.match(words)
     if not inch or not any(inch.group(i) for i in (2, 3, 6)):
         raise BadField(
-            f"'{words[:24]}' is no length.", "length", 'Type it like 12.5, 12,5 mm, 10 1/4" or 3/8.'
+            Said("'{words}' is no length.", words=words[:24]),
+            "length",
+            'Type it like 12.5, 12,5 mm, 10 1/4" or 3/8.',
         )
     sign, feet, whole, over, under, alone, below, _mark = inch.groups()
     over, under = over or alone, under or below
     if under and int(under) == 0:
-        raise BadField(f"'{words[:24]}' divides by nothing.", "length", "Type a fraction like 3/8.")
+        raise BadField(
+            Said("'{words}' divides by nothing.", words=words[:24]), "length", "Type a fraction like 3/8."
+        )
     if over and whole and not whole.isdigit():
         raise BadField(
-            f"'{words[:24]}' mixes decimals and a fraction.", "length", 'Type it like 10 1/4" or 10.25 in.'
+            Said("'{words}' mixes decimals and a fraction.", words=words[:24]),
+            "length",
+            'Type it like 10 1/4" or 10.25 in.',
         )
     inches = (
         12 * float((feet or "0").replace(",", "."))
@@ -99,7 +106,7 @@ def _plain(text: str) -> str:
             return words  # a point is the decimal sign, as this program writes it
         if grouped[3] is None and _TWO_MEANINGS.match(words):
             raise BadField(
-                f"'{words[:24]}' has two meanings.",
+                Said("'{words}' has two meanings.", words=words[:24]),
                 "length",
                 "Type 1250 for a thousand and more, or 1.25 for one and a bit.",
             )

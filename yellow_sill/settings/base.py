@@ -79,6 +79,7 @@ TEMPLATES = [
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         "APP_DIRS": True,
         "OPTIONS": {
+            "builtins": ["django.templatetags.i18n", "yellow_sill.web.frame.templatetags.figures"],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
@@ -116,7 +117,8 @@ SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "yellow_sill.web.frame.views.expired"
 
 LANGUAGE_CODE = "en-gb"
-USE_I18N = False
+USE_I18N = True
+LOCALE_PATHS = [PACKAGE / "locale"]
 USE_TZ = True
 TIME_ZONE = os.environ.get("TZ", "UTC").lstrip(":") or "UTC"
 DATE_INPUT_FORMATS = ["%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y"]

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
-from yellow_sill.core.cut.lines import CutRequest, cut_lines
+from yellow_sill.core.cut.asked import CutRequest
+from yellow_sill.core.cut.lines import cut_lines
 from yellow_sill.core.errors import BadOutline
 
 PANEL = [[0, 0], [1000, 0], [1000, 400], [0, 400]]

@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 from shapely.affinity import rotate
 from shapely.geometry import Polygon
 
+from yellow_sill.core.cut.asked import CutFinding, CutRequest
 from yellow_sill.core.cut.check import check_cut
-from yellow_sill.core.cut.lines import CutFinding, CutRequest, cut_lines, shaped_cut
+from yellow_sill.core.cut.lines import cut_lines, shaped_cut
 from yellow_sill.core.errors import BadField, BadOutline
 
 PANEL = [[0, 0], [600, 0], [600, 300], [0, 300]]

@@ -6,7 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
-from yellow_sill.core.cut.lines import CutRequest, cut_lines
+from yellow_sill.core.cut.asked import CutRequest
+from yellow_sill.core.cut.lines import cut_lines
 from yellow_sill.core.cut.replan import ReplanRequest, replanned
 
 PANEL = {"outline": [[0, 0], [900, 0], [900, 300], [0, 300]], "thickness_mm": 1.0}

@@ -9,7 +9,7 @@ from yellow_sill.core.hold.sides import both_sides
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Judge, hold
 from yellow_sill.core.hold.words import head_words, node_name, part_name, reason, said_plainly
-from yellow_sill.core.repair.gate import hold_gate
+from yellow_sill.core.repairs.gate import hold_gate
 from yellow_sill.core.shell import build_shell
 
 STANDS = ["RBL", "RBR", "RHL", "RHR"]

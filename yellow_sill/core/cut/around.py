@@ -17,7 +17,8 @@ from ..geometry import outline_polygon, polygons_of
 from ..records import Corners, Record
 from ..records import Point as At
 from ..remarks import Remark
-from .spots import PITCH_MM
+from ..said import Count, Listed, Mm, Said
+from .rows import PITCH_MM
 
 #: A cut is taken on to a line up to this far beyond it; it keeps this far off a row of spot welds; rules of thumb, docs/methods.md section 3.
 SNAP_MM, ROW_CLEAR_MM, STEP_MM = 30.0, 10.0, 20.0
@@ -134,17 +135,32 @@ class Met:
     @property
     def words(self) -> list[str]:
         """The same in sentences."""
-        told = [f"Ends on {each.on}. {each.why}" for each in self.ended_on]
+        told: list[str] = [
+            Said("Ends on {on}. {why}", on=each.on, why=Said(each.why)) for each in self.ended_on
+        ]
         for each in self.releases:
-            survives = f" {each.survives} must survive." if each.survives else ""
+            survives = Said(" {survives} must survive.", survives=each.survives) if each.survives else ""
             told.append(
-                f"Takes {each.length_mm:.0f} mm of {each.row}: about {each.count} spot weld{'s' if each.count > 1 else ''} to release.{survives}"
+                Said(
+                    "Takes {length} of {row}: about {welds} to release.{survives}",
+                    length=Mm(each.length_mm, 0),
+                    row=each.row,
+                    welds=Count(each.count, "spot weld", "spot welds"),
+                    survives=survives,
+                )
             )
-        told += [f"Slanted across {name}, so that its line stays true." for name in self.slanted]
+        told += [
+            Said("Slanted across {name}, so that its line stays true.", name=name) for name in self.slanted
+        ]
         if self.behind:
-            told.append(f"Behind it: {', '.join(self.behind)}.")
+            told.append(Said("Behind it: {behind}.", behind=Listed(tuple(self.behind))))
         if self.marks:
-            told.append(f"It takes {', '.join(self.marks)} with it: measured before, marked out again after.")
+            told.append(
+                Said(
+                    "It takes {marks} with it: measured before, marked out again after.",
+                    marks=Listed(tuple(self.marks)),
+                )
+            )
         return told
 
 
@@ -167,7 +183,9 @@ class Surroundings:
             for i, each in enumerate(getattr(around, kind)):
                 if LineString(each.path).length < 1:
                     raise BadOutline(
-                        f"{each.name} has no length.", f"{where}.{kind}[{i}].path", "Give its two ends."
+                        Said("{name} has no length.", name=each.name),
+                        f"{where}.{kind}[{i}].path",
+                        "Give its two ends.",
                     )
 
     @property
@@ -231,7 +249,9 @@ class Surroundings:
                     past, taken = away + clear, row
         if taken is None or past <= by:
             return None
-        why = f"A joint keeps {clear:g} mm off a row of spot welds: the row is taken out with it."
+        why = Said(
+            "A joint keeps {clear} off a row of spot welds: the row is taken out with it.", clear=Mm(clear)
+        )
         return past, Ended(on=taken.name, kind="row", moved_mm=round(past, 1), why=why)
 
     def met(
@@ -244,7 +264,7 @@ class Surroundings:
         for name, shape in self.keep_outs:
             if name in crosses:
                 place = shape.intersection(outline).representative_point()
-                text = f"The {where} takes metal of {name}, which must stay."
+                text = Said("The {where} takes metal of {name}, which must stay.", where=where, name=name)
                 remarks.append(
                     Remark(
                         code="CUT-20",
@@ -257,7 +277,7 @@ class Surroundings:
         for name, shape in self.fittings:
             if name in behind and not outline.covers(shape):
                 place = outline.exterior.intersection(shape).representative_point()
-                text = f"The {where} runs through {name}, which is fixed behind."
+                text = Said("The {where} runs through {name}, which is fixed behind.", where=where, name=name)
                 remarks.append(
                     Remark(
                         code="CUT-21",
@@ -322,7 +342,12 @@ class Surroundings:
             )
             if along.length > ALONG_ROW * clear:
                 place = along.interpolate(0.5, normalized=True)
-                text = f"The {where} runs along {row.name}, less than {clear:g} mm off its spot welds."
+                text = Said(
+                    "The {where} runs along {name}, less than {clear} off its spot welds.",
+                    where=where,
+                    name=row.name,
+                    clear=Mm(clear),
+                )
                 remarks.append(
                     Remark(
                         code="CUT-22",
@@ -336,7 +361,11 @@ class Surroundings:
             for curve in self.around.curves:
                 if _crosses_square(side, curve.path) and welded.distance(Point(side.mean(axis=0))) < 0.5:
                     place = LineString(side).intersection(LineString(curve.path)).representative_point()
-                    text = f"The {where} crosses {curve.name} square on: its line is hard to keep true there."
+                    text = Said(
+                        "The {where} crosses {name} square on: its line is hard to keep true there.",
+                        where=where,
+                        name=curve.name,
+                    )
                     remarks.append(
                         Remark(
                             code="CUT-23",

@@ -9,9 +9,11 @@ from shapely.ops import nearest_points
 
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
+from ..said import Mm, Mm2, Said
 from .around import AT_EDGE, Around, Met, Surroundings
+from .asked import CutFinding
 from .crossed import Lying, crossed
-from .lines import CutFinding, shaped_cut, thin_strips, weld_length_mm
+from .lines import shaped_cut, thin_strips, weld_length_mm
 from .stretches import Stretch
 
 #: A shortfall below this is a rounding, not a thin margin.
@@ -82,7 +84,7 @@ def check_cut(
         rust = Polygon(finding.outline).intersection(panel)
         for left in polygons_of(rust.difference(cut.buffer(SLACK_MM))):
             place = left.representative_point()
-            text = f"Rust of finding {finding.id} stays outside, {left.area:.0f} mm²."
+            text = Said("Rust of finding {id} stays outside, {area}.", id=finding.id, area=Mm2(left.area, 0))
             mend = "Move the line outwards here."
             remarks.append(
                 Remark(
@@ -99,7 +101,12 @@ def check_cut(
         least = margin if least is None else min(least, margin)
         if margin < margin_mm - SLACK_MM and cut.buffer(SLACK_MM).covers(rust):
             spot = nearest_points(welded, rust)[0]
-            text = f"Only {margin:.1f} mm of margin to finding {finding.id}; {margin_mm:g} mm are wanted."
+            text = Said(
+                "Only {margin} of margin to finding {id}; {margin_mm} are wanted.",
+                margin=Mm(margin, 1),
+                id=finding.id,
+                margin_mm=Mm(margin_mm),
+            )
             remarks.append(
                 Remark(
                     code="CUT-11",
@@ -115,9 +122,13 @@ def check_cut(
         if gap < web_mm - SLACK_MM:
             spot = nearest_points(cut, other)[0]
             text = (
-                "This cut overlaps another one."
+                Said("This cut overlaps another one.")
                 if gap == 0
-                else f"Only {gap:.0f} mm of metal stay to the next cut; {web_mm:g} mm are wanted."
+                else Said(
+                    "Only {gap} of metal stay to the next cut; {web_mm} are wanted.",
+                    gap=Mm(gap, 0),
+                    web_mm=Mm(web_mm),
+                )
             )
             remarks.append(
                 Remark(
@@ -182,9 +193,13 @@ def _windows(
         if gap < step_mm - SLACK_MM:
             spot = blocked.representative_point() if blocked.area >= 1 else nearest_points(edge, inner)[0]
             text = (
-                "The cut behind cannot be reached here."
+                Said("The cut behind cannot be reached here.")
                 if blocked.area >= 1
-                else f"Only {gap:.0f} mm beside the cut behind; {step_mm:g} mm are wanted."
+                else Said(
+                    "Only {gap} beside the cut behind; {step_mm} are wanted.",
+                    gap=Mm(gap, 0),
+                    step_mm=Mm(step_mm),
+                )
             )
             mend = "Move the line outwards here: the inner joint must be welded and dressed through it."
             remarks.append(
@@ -206,7 +221,11 @@ def _covered(cut: Polygon, in_front: Sequence[tuple[str, Sequence, Sequence]]) -
         over = cut.intersection(Polygon(outline, holes).buffer(0))
         if over.buffer(-LEAST_COVER_MM).area > 0:
             place = max(polygons_of(over), key=lambda part: part.area).representative_point()
-            text = f"{over.area / 100:.0f} cm² of this cut lie behind {name}, which is not cut here."
+            text = Said(
+                "{area} of this cut lie behind {name}, which is not cut here.",
+                area=Mm2(over.area, 0, large=True),
+                name=name,
+            )
             mend = "Take that panel off first, or plan a cut in it too."
             remarks.append(
                 Remark(

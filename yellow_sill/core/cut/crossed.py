@@ -10,6 +10,7 @@ from shapely.ops import nearest_points, unary_union
 
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
+from ..said import Mm, Mm2, Said, first_up, joined
 
 #: Drawings of neighbours lie over each other by this much without meaning it, mm.
 DRAWN_MM = 2.0
@@ -43,17 +44,23 @@ def distinct_holes(outlines: Sequence[Sequence[Sequence[float]]]) -> list[Polygo
     return found
 
 
+def _size(hole: Polygon) -> tuple[bool, Said]:
+    """Whether a hole is round, and its size."""
+    u0, v0, u1, v1 = hole.bounds
+    wide, high = u1 - u0, v1 - v0
+    if abs(wide - high) < ROUND * max(wide, high) and hole.area < 0.9 * wide * high:
+        return True, Said("{wide}", wide=Mm((wide + high) / 2, 0))
+    return False, Said("{wide} × {high}", wide=Mm(wide, 0, bare=True), high=Mm(high, 0))
+
+
 def hole_words(hole: Polygon) -> str:
     """A hole's size in words.
 
     >>> hole_words(Polygon([(0, 0), (84, 0), (84, 36), (0, 36)]))
     'an opening of 84 × 36 mm'
     """
-    u0, v0, u1, v1 = hole.bounds
-    wide, high = u1 - u0, v1 - v0
-    if abs(wide - high) < ROUND * max(wide, high) and hole.area < 0.9 * wide * high:
-        return f"a hole of {(wide + high) / 2:.0f} mm"
-    return f"an opening of {wide:.0f} × {high:.0f} mm"
+    is_round, size = _size(hole)
+    return Said("a hole of {size}", size=size) if is_round else Said("an opening of {size}", size=size)
 
 
 def openings_within(
@@ -95,8 +102,10 @@ def crossed(
         over = on_panel.intersection(cut)
         if over.buffer(-DRAWN_MM).area > 0:
             place = max(polygons_of(over), key=lambda part: part.area).representative_point()
-            text = (
-                f"Goes through {over.area / 100:.0f} cm² of {other.name} too, which lies in the same layer."
+            text = Said(
+                "Goes through {area} of {name} too, which lies in the same layer.",
+                area=Mm2(over.area, 0, large=True),
+                name=other.name,
             )
             mend = "Add that panel to the repair, so that it gets a cut and a patch of its own, or move the line off it."
             remarks.append(_remark("CUT-15", other.name, text, mend, place))
@@ -106,8 +115,11 @@ def crossed(
             and not welded.is_empty
             and (gap := welded.distance(on_panel)) < margin_mm
         ):
-            text = (
-                f"Only {gap:.0f} mm from {other.name}, which lies on this panel; {margin_mm:g} mm are wanted."
+            text = Said(
+                "Only {gap} from {name}, which lies on this panel; {margin_mm} are wanted.",
+                gap=Mm(gap, 0),
+                name=other.name,
+                margin_mm=Mm(margin_mm),
             )
             remarks.append(
                 _remark(
@@ -127,7 +139,7 @@ def crossed(
                 _remark(
                     "CUT-16",
                     "line",
-                    f"The line runs through {words}.",
+                    Said("The line runs through {words}.", words=words),
                     mend,
                     welded.intersection(hole).representative_point(),
                 )
@@ -135,7 +147,12 @@ def crossed(
         elif cut.buffer(LEAST_OUT_MM).covers(hole):
             taken.append(hole)
         elif not welded.is_empty and (gap := welded.distance(hole)) < margin_mm:
-            text = f"Only {gap:.0f} mm from {words}; {margin_mm:g} mm are wanted."
+            text = Said(
+                "Only {gap} from {words}; {margin_mm} are wanted.",
+                gap=Mm(gap, 0),
+                words=words,
+                margin_mm=Mm(margin_mm),
+            )
             remarks.append(
                 _remark(
                     "CUT-16",
@@ -157,20 +174,21 @@ def _touches(outline: Sequence[Sequence[float]], bounds: tuple[float, float, flo
 
 def _taken(holes: Sequence[Polygon]) -> Remark:
     """The holes that go with a piece, in one remark."""
-    sizes = Counter(hole_words(hole) for hole in holes)
     if len(holes) == 1:
-        (words,) = sizes
-        text, mend = (
-            f"{words[0].upper()}{words[1:]} goes with the piece.",
-            "It is on the pattern, to be made again. Measure its place",
-        )
+        text = Said("{hole} goes with the piece.", hole=first_up(hole_words(holes[0])))
+        mend = Said("It is on the pattern, to be made again. Measure its place")
     else:
-        each = ", ".join(f"{count} × {words.split(' of ')[1]}" for words, count in sizes.items())
-        text, mend = (
-            f"{len(holes)} openings go with the piece: {each}.",
-            "They are on the pattern, to be made again. Measure their places",
-        )
-    return _remark("CUT-17", "piece", text, f"{mend} to metal that stays before you cut.", holes[0].centroid)
+        sizes = Counter(_size(hole)[1] for hole in holes)
+        each = joined((Said("{count} × {size}", count=n, size=size) for size, n in sizes.items()), ", ")
+        text = Said("{holes} openings go with the piece: {each}.", holes=len(holes), each=each)
+        mend = Said("They are on the pattern, to be made again. Measure their places")
+    return _remark(
+        "CUT-17",
+        "piece",
+        text,
+        Said("{mend} to metal that stays before you cut.", mend=mend),
+        holes[0].centroid,
+    )
 
 
 def _remark(code: str, where: str, what: str, mend: str, place) -> Remark:

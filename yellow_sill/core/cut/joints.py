@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..records import Record
+from ..said import Mm, Said
 
 #: Thinnest sheet that a butt is welded in without much luck, thickest that is joggled by hand, mm.
 BUTT_LEAST_MM, JOGGLE_MOST_MM, SPOT_MOST_MM, SPOT_LAYERS = 0.7, 1.5, 1.6, 3
@@ -132,9 +133,9 @@ def _no(name: str, request: JointRequest) -> str:
     if name == "plug row":
         return "" if request.on_flange else "There is no flange."
     if name == "butt" and request.layers > 1:
-        return f"{request.layers} sheets meet here: an edge cannot be butted."
+        return Said("{layers} sheets meet here: an edge cannot be butted.", layers=request.layers)
     if name == "joggle" and request.thickness_mm > JOGGLE_MOST_MM:
-        return f"{request.thickness_mm:g} mm cannot be stepped by hand."
+        return Said("{thickness_mm} cannot be stepped by hand.", thickness_mm=Mm(request.thickness_mm))
     if name in ("joggle", "lap") and request.drains_here and request.visible:
         return "Water stands in the lap, and it shows."
     return ""
@@ -145,7 +146,7 @@ def _yes(name: str, request: JointRequest) -> str:
     if name == "butt":
         seen = "it can be dressed so that nobody sees it, and " if request.visible else ""
         thin = "" if request.thickness_mm >= BUTT_LEAST_MM else "; thin sheet, take TIG or very short tacks"
-        return f"Flush: {seen}no lap holds water{thin}."
+        return Said("Flush: {seen}no lap holds water{thin}.", seen=seen, thin=thin)
     if name == "joggle":
         return "Flush outside and easier to fit; the step stiffens the open edge." + (
             " Seal it: water runs here." if request.drains_here else ""

@@ -3,9 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
-from typing import Annotated, Literal
 
-from pydantic import Field
 from shapely import box
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -13,58 +11,14 @@ from shapely.ops import unary_union
 
 from ..errors import BadField, BadOutline
 from ..geometry import Xy, outline_polygon, polygons_of, ring, rounded, sound
-from ..records import Corners, Record
 from ..remarks import Remark
-from .around import AT_EDGE, STEP_MM, Around, Met, NamedOutline, Surroundings
+from ..said import Mm, Said
+from .around import AT_EDGE, Met, Surroundings
+from .asked import (
+    CutRequest,
+)
 from .merging import clusters, merged
 from .shapes import Draft, Sheet, drafted
-
-MARGIN_MM = 12.0  #: bright full-thickness metal beyond the rust; rule of thumb, docs/methods.md section 3
-CORNER_RADIUS_MM = 10.0  #: a rounded corner fits and welds better and does not start a crack
-WEB_MM = 40.0  #: a strip narrower than this between two patches is joined to them
-#: What the screens ask: a rectangle is turned out of level only to save more than this share of metal; square to the sill fits better.
-WORTH_TURNING_PCT = 2.0
-#: Most findings of one call.
-MOST_FINDINGS, MOST_WINDOWS = 500, 100
-
-Millimetres = Annotated[float, Field(ge=0, le=500)]
-Thickness = Annotated[float, Field(gt=0, le=20)]
-
-
-class CutPanel(Record):
-    """The panel to be cut: outline in the view's plane, mm."""
-
-    outline: Corners
-    thickness_mm: Thickness
-
-
-class CutFinding(Record):
-    """One finding: where the rust is, on which layer."""
-
-    id: Annotated[int | str, Field(union_mode="left_to_right")]
-    layer: Annotated[int | str, Field(union_mode="left_to_right")]
-    outline: Corners
-
-
-class CutRequest(Record):
-    """Input of ``cutlines``.
-
-    ``around``: what the cuts meet; ``layer_order``: layers from the outermost inwards: the window of an outer one holds the cuts of the next,
-    ``step_mm`` bigger all round; ``windows``: cuts of another sheet behind these, by its name, that the (innermost) layer is opened for likewise.
-    """
-
-    panel: CutPanel
-    findings: Annotated[list[CutFinding], Field(max_length=MOST_FINDINGS)]
-    margin_mm: Millimetres = MARGIN_MM
-    corner_radius_mm: Millimetres = CORNER_RADIUS_MM
-    web_mm: Millimetres = WEB_MM
-    style: Literal["rectangle", "hull"] = "rectangle"
-    around: Around = Around()
-    layer_order: Annotated[list[int | str], Field(max_length=8)] = []
-    step_mm: Millimetres = STEP_MM
-    windows: Annotated[list[NamedOutline], Field(max_length=MOST_WINDOWS)] = []
-    worth_turning_pct: Annotated[float, Field(ge=0, le=50)] = 0.0
-
 
 #: A corner this near the panel's edge lies on it, mm.
 ALONG_EDGE_MM = 0.6
@@ -127,15 +81,16 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
         inside = sheet.ended(rust)
         if not polygons_of(inside):
             raise BadOutline(
-                f"Finding {finding.id} lies beside the panel.",
+                Said("Finding {id} lies beside the panel.", id=finding.id),
                 f"findings[{index}].outline",
                 "Give the panel that it lies on.",
                 rust.exterior.coords[0],
             )
         if rust.area - inside.area > max(1.0, 0.001 * rust.area):
             place = rust.difference(panel).representative_point()
-            text = (
-                f"Finding {finding.id} reaches beyond the panel's edge; only what lies on the panel is cut."
+            text = Said(
+                "Finding {id} reaches beyond the panel's edge; only what lies on the panel is cut.",
+                id=finding.id,
             )
             warnings.append(
                 Remark(
@@ -169,7 +124,7 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
                     )
                 shape, where = (
                     Polygon(made.outline),
-                    f"cut round {_names(made.findings)}" if made.findings else "window",
+                    Said("cut round {names}", names=_names(made.findings)) if made.findings else "window",
                 )
                 at_edge = sheet.clears_edge(shape) or any(each.kind == "edge" for each in made.met.ended_on)
                 ended = made.met.ended_on + ([] if at_edge else [AT_EDGE])
@@ -178,11 +133,15 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
                 made_here.append(shape)
                 warnings += [*thin_strips(shape, panel, where, request.margin_mm), *remarks]
             if len(draft.parts) > 1:
-                text = f"The panel's edge divides the cut round {_names(draft.ids)} into {len(draft.parts)} pieces."
+                text = Said(
+                    "The panel's edge divides the cut round {names} into {parts} pieces.",
+                    names=_names(draft.ids),
+                    parts=len(draft.parts),
+                )
                 warnings.append(
                     Remark(
                         code="CUT-02",
-                        where=f"cut round {_names(draft.ids)}",
+                        where=Said("cut round {names}", names=_names(draft.ids)),
                         what=text,
                         mend="Each piece is a patch of its own.",
                     )
@@ -242,7 +201,10 @@ class _Window:
     number: int
 
     def __str__(self) -> str:
-        return f"the window to {f'layer {self.layer}' if isinstance(self.layer, int) else self.layer}"
+        return Said(
+            "the window to {words}",
+            words=f"layer {self.layer}" if isinstance(self.layer, int) else self.layer,
+        )
 
 
 def _settled(
@@ -318,7 +280,10 @@ def shaped_cut(
     if not kept:
         if shape.intersects(panel):
             raise BadOutline(
-                f"The cut is narrower than its corner radius of {radius_mm:g} mm allows.",
+                Said(
+                    "The cut is narrower than its corner radius of {radius_mm} allows.",
+                    radius_mm=Mm(radius_mm),
+                ),
                 "cut line",
                 "Make it wider or the radius smaller.",
             )
@@ -381,7 +346,9 @@ def thin_strips(cut: Polygon, panel: Polygon, where: str, least_mm: float) -> li
             and near.covers(strip.centroid)
         ):
             width = 2 * strip.area / strip.exterior.length
-            text = f"A strip only {width:.0f} mm wide stays between the cut and the panel's edge."
+            text = Said(
+                "A strip only {width} wide stays between the cut and the panel's edge.", width=Mm(width, 0)
+            )
             mend = "Take the cut to the edge, or keep clear of it."
             remarks.append(
                 Remark(

@@ -8,6 +8,7 @@ from shapely.geometry import Point
 from ..datum.transfer import Transferred, TransferRequest, transfer
 from ..errors import BadField
 from ..geometry import bounds_of, outline_polygon
+from ..said import Said
 
 #: What can be lost, and the words for it.
 LOST_KINDS = {
@@ -41,7 +42,7 @@ def lost_in_cut(request: TransferRequest, outline: Sequence[Sequence[float]]) ->
     for place, mark in zip(("first", "second"), request.marks, strict=True):
         if cut.buffer(MARK_CLEAR_MM).contains(Point(mark.xy)):
             raise BadField(
-                f"{mark.id} lies on metal that goes.",
+                Said("{id} lies on metal that goes.", id=mark.id),
                 place,
                 "Choose a mark outside the cut: a corner, a hole, a punch mark on what stays.",
             )

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from .shapes import Draft, Sheet, drafted, extents_of, turns_of
 
 if TYPE_CHECKING:
-    from .lines import CutRequest
+    from .asked import CutRequest
 
 
 def clusters(findings: list[tuple], request: "CutRequest") -> list[tuple[tuple, BaseGeometry]]:

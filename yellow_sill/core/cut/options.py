@@ -11,14 +11,17 @@ from shapely.ops import split, unary_union
 
 from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon, polygons_of, ring
+from ..said import Said
+from ..steel import KG_PER_MM3
+from .asked import CutFinding
 from .joints import RUST_TRAP
-from .lines import CutFinding, shaped_cut
+from .lines import shaped_cut
 from .plans import BehindSheet, InnerCuts, Option, Options, OptionsRequest
 from .ranking import ranked, tips_of, turns_of
-from .rates import STEEL_KG_MM3
+from .release import MINUTES
 from .shapes import LEAST_GROW_MM, ON_EDGE_MM
 from .shared_rows import SharedRows, SheetRows, met_edge, unseen_welds
-from .spots import MINUTES, REACH_MM, SpotRequest, spot_rows
+from .spots import REACH_MM, SpotRequest, spot_rows
 from .through import LayerSheet, ThroughRequest, cuts_through
 
 #: A weld this far from every stiffening line pulls fully, mm; nearer ones in proportion.
@@ -51,7 +54,9 @@ def cut_options(request: OptionsRequest) -> Options:
     merged = stack.through(request.web_mm)[1:]
     for i, own in enumerate(request.own):
         if own.name in NAMES or any(plan.name == own.name for plan in plans):
-            raise BadField(f"Two plans bear the name {own.name}.", f"own[{i}].name", "Give it another.")
+            raise BadField(
+                Said("Two plans bear the name {name}.", name=own.name), f"own[{i}].name", "Give it another."
+            )
         shapes = [
             outline_polygon(outline, f"own[{i}].outlines[{k}]").intersection(stack.front.panel)
             for k, outline in enumerate(own.outlines)
@@ -262,7 +267,7 @@ def _worked_out(name: str, words: str, layers: Sequence[Shapes], stack: _Stack, 
     cost = {
         "panel": bought.price if bought else 0.0,
         "steel": request.prices.steel_kg
-        * STEEL_KG_MM3
+        * KG_PER_MM3
         * sum(each.area * each.sheet.thickness_mm for each in made),
         "consumables": request.prices.weld_m * butt / 1000
         + request.prices.nugget * (plugs + sum(release.values()) + not_drawn),

@@ -8,9 +8,9 @@ from pydantic import Field
 from ..records import Corners, Record
 from ..records import Point as At
 from .around import STEP_MM, Around, NamedPath
-from .lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM, CutFinding, CutPanel, Millimetres
+from .asked import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM, CutFinding, CutPanel, Millimetres
 from .rates import Logged, Money, Prices, Rates, Weights
-from .spots import MOST_ROWS, SpotRow
+from .rows import MOST_ROWS, SpotRow
 from .through import MOST_SHEETS
 
 #: Most of the person's own plans, seams and stiffening lines of one call.

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from ..said import Said, first_low
 from .plans import Option, OptionsRequest
 from .rates import Weights
 
@@ -64,7 +65,7 @@ def tips_of(plans: Sequence[Option], weights: Weights) -> str:
     able = [plan for plan in plans if plan.possible]
     if len(able) < 2:
         return (
-            f"{able[0].words} is the only one that can be done."
+            Said("{words} is the only one that can be done.", words=able[0].words)
             if able
             else "None of these can be done as it stands."
         )
@@ -75,15 +76,22 @@ def tips_of(plans: Sequence[Option], weights: Weights) -> str:
         for name in CRITERIA
     }
     if max(abs(value) for value in gain.values()) < EVEN:
-        return f"{best.words} and {next_.words.lower()} come out the same."
+        return Said("{words} and {next} come out the same.", words=best.words, next=first_low(next_.words))
     most, least = max(gain, key=lambda n: gain[n]), min(gain, key=lambda n: gain[n])
-    told = f"{best.words} before {next_.words.lower()}: it is better in {CRITERIA[most]}"
-    return told + (f", though worse in {CRITERIA[least]}." if gain[least] < -1e-9 else ".")
+    told = Said(
+        "{words} before {next}: it is better in {criteria}",
+        words=best.words,
+        next=first_low(next_.words),
+        criteria=Said(CRITERIA[most]),
+    )
+    return told + (
+        Said(", though worse in {criteria}.", criteria=Said(CRITERIA[least])) if gain[least] < -1e-9 else "."
+    )
 
 
 def turns_of(request: OptionsRequest, plans: Sequence[Option], best: str) -> list[str]:
     """What would change the ranking: the price of the panel, and of an hour."""
-    said = []
+    said: list[str] = []
     money = lambda amount: f"{amount:.0f} {request.currency}".strip()  # noqa: E731
 
     def winner(change: Callable[[Option], Option]) -> str:
@@ -102,7 +110,11 @@ def turns_of(request: OptionsRequest, plans: Sequence[Option], best: str) -> lis
         )
         if price is not None:
             said.append(
-                f"The whole panel wins {'below' if best != 'whole' else 'as long as it costs less than'} {money(price)}."
+                Said(
+                    "The whole panel wins {below} {money}.",
+                    below=Said("below") if best != "whole" else Said("as long as it costs less than"),
+                    money=money(price),
+                )
             )
 
     def paid(rate: float) -> Callable[[Option], Option]:
@@ -110,9 +122,15 @@ def turns_of(request: OptionsRequest, plans: Sequence[Option], best: str) -> lis
 
     for rate in (10.0, 20.0, 30.0, 45.0, 60.0, 90.0):
         if request.prices.hour < rate and (other := winner(paid(rate))) != best:
-            words = next(plan.words for plan in plans if plan.name == other).lower()
+            words = first_low(next(plan.words for plan in plans if plan.name == other))
             said.append(
-                f"With an hour at {money(rate)}, {'the ' if other in ('whole', 'part') else ''}{words} {'win' if words.endswith('s') else 'wins'}."
+                Said(
+                    "With an hour at {money}, {the}{words} {win}.",
+                    money=money(rate),
+                    the="the " if other in ("whole", "part") else "",
+                    words=words,
+                    win="win" if words.endswith("s") else "wins",
+                )
             )
             break
     return said

@@ -9,7 +9,6 @@ from ..records import Record
 
 #: The rule of thumb counts as much as so many logged jobs of a kind; docs/methods.md section 3.
 THUMB_JOBS = 1.0
-STEEL_KG_MM3 = 7.85e-6
 #: Minutes, as a small workshop takes them; the person owns the table. By metre of line, piece or square decimetre; docs/methods.md section 3.
 RATES_MIN = {
     "cut_m": 18.0, "make_piece": 35.0, "make_m": 14.0, "fit_m": 20.0, "weld_m": 30.0, "plug": 1.5, "dress_m": 22.0, "protect_dm2": 0.6, "panel_prepare": 60.0,

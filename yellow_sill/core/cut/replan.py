@@ -10,19 +10,12 @@ from shapely.ops import unary_union
 from ..errors import BadOutline
 from ..geometry import outline_polygon
 from ..records import Corners, Record
+from ..said import Mm, Mm2, Said
+from ..steel import KG_PER_MM3
 from .around import STEP_MM
-from .lines import (
-    CORNER_RADIUS_MM,
-    MARGIN_MM,
-    MOST_WINDOWS,
-    CutFinding,
-    CutPanel,
-    CutRequest,
-    Millimetres,
-    cut_lines,
-    weld_length_mm,
-)
-from .rates import STEEL_KG_MM3, Prices, Rates
+from .asked import CORNER_RADIUS_MM, MARGIN_MM, MOST_WINDOWS, CutFinding, CutPanel, CutRequest, Millimetres
+from .lines import cut_lines, weld_length_mm
+from .rates import Prices, Rates
 from .through import windows_of
 
 #: Less rust than this outside is a drawing error; a margin shorter by less is too, mm² and mm.
@@ -87,7 +80,10 @@ def replanned(request: ReplanRequest) -> Replanned:
     )
     if planned.difference(panel.buffer(OFF_PANEL_MM)).area > LEAST_LEFT_MM2:
         raise BadOutline(
-            f"The planned cut reaches more than {OFF_PANEL_MM:g} mm beyond the panel.",
+            Said(
+                "The planned cut reaches more than {off_panel_mm} beyond the panel.",
+                off_panel_mm=Mm(OFF_PANEL_MM),
+            ),
             "planned",
             "Give the cut of this panel.",
         )
@@ -120,7 +116,7 @@ def replanned(request: ReplanRequest) -> Replanned:
     ) / 1000 + rates.protect_dm2 * area / 1e4
     money = (
         prices.weld_m * weld / 1000
-        + prices.steel_kg * area * request.panel.thickness_mm * STEEL_KG_MM3
+        + prices.steel_kg * area * request.panel.thickness_mm * KG_PER_MM3
         + prices.hour * minutes / 60
     )
     return Replanned(
@@ -164,7 +160,11 @@ def _window_short(request: ReplanRequest, panel: Polygon, planned: Polygon) -> b
 
 def _words(left: float, margin: float, wanted: float) -> str:
     if left > LEAST_LEFT_MM2:
-        return f"{left / 100:.1f} cm² of rust lie outside the planned line now."
+        return Said("{left} of rust lie outside the planned line now.", left=Mm2(left, 1, large=True))
     if margin >= wanted - LEAST_SHORT_MM:
         return "The cut in the sheet behind has grown: its window here is too small to weld through."
-    return f"Only {margin:.0f} mm of margin are left to the rust; {wanted:g} mm are wanted."
+    return Said(
+        "Only {margin} of margin are left to the rust; {wanted} are wanted.",
+        margin=Mm(margin, 0),
+        wanted=Mm(wanted),
+    )

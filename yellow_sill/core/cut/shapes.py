@@ -24,7 +24,7 @@ from shapely.geometry.base import BaseGeometry
 from ..geometry import QUARTER_STEPS, polygons_of, widened
 
 if TYPE_CHECKING:
-    from .lines import CutRequest
+    from .asked import CutRequest
 
 T = TypeVar("T")
 

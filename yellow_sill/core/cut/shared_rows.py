@@ -9,7 +9,9 @@ from shapely.geometry import LineString, MultiLineString, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
-from .spots import Release, RowPlan, SpotRow, release_of
+from .release import Release, release_of
+from .rows import SpotRow
+from .spots import RowPlan
 from .stretches import MEETS_MM, ROW_REACH_MM, flange_welds
 
 #: Nuggets of two rows this near to each other are one, mm.

@@ -10,13 +10,12 @@ from shapely import get_coordinates, line_interpolate_point
 from shapely.geometry import LineString, Point
 
 from ..errors import BadField
-from ..records import Point as At
 from ..records import Record
 from ..remarks import Remark
-from ..weld.settings import plug_hole_mm
+from ..said import Mm, Said
+from .release import Release, nugget_mm, release_of
+from .rows import MOST_NUGGETS, MOST_ROWS, OFF_ROW_MM, SpotRow, plug_hole_mm
 
-#: Makers' usual distance of spot welds, of the first from the flange's end, and how far a mark may lie off its row, mm.
-PITCH_MM, END_MM, OFF_ROW_MM = 40.0, 18.0, 25.0
 #: A gap this many times the usual one may hide a nugget.
 HIDDEN_GAP = 1.6
 #: New welds stand so far apart at least and at most, mm, and their holes this far off the old nuggets' rims.
@@ -25,43 +24,8 @@ LEAST_PITCH_MM, MOST_PITCH_MM, CLEAR_MM = 18.0, 60.0, 2.0
 REACH_MM = 10.0
 #: And so far from the row's ends.
 EDGE_MM = 8.0
-#: A nugget is about 5 √t wide (t of the thinner sheet, mm); the cutter is wider by this much, in the sizes that are sold.
-NUGGET, CUTTER_MORE_MM, CUTTERS_MM = 5.0, 2.0, (6.5, 8.0, 10.0)
-#: Steps before the cutter.
-PILOTS_MM = (3.0, 5.0)
-#: Minutes for one nugget by method; rules of thumb, docs/methods.md section 3.
-MINUTES = {"drill": 1.5, "drill through": 1.2, "grind": 2.0}
-CHISEL_MIN = 0.5
 #: What a resistance welder of a small workshop takes: sheets, all together and one of them (mm), and how much thicker one may be.
 SPOT_SHEETS, SPOT_TOTAL_MM, SPOT_ONE_MM, SPOT_RATIO = 3, 3.0, 1.6, 2.5
-MOST_ROWS, MOST_NUGGETS = 60, 400
-
-
-class Sheet(Record):
-    """One sheet of a row, from this side inwards: its name, its panel's code where it is known, thickness, and whether it stays."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    code: Annotated[str, Field(max_length=40)] = ""
-    thickness_mm: Annotated[float, Field(gt=0, le=6)]
-    stays: bool
-
-
-class SpotRow(Record):
-    """A row of old spot welds.
-
-    ``path``: along the flange, mm; ``marks``: nuggets as they were clicked, instead of length, pitch and end margin;
-    ``drill_here``, ``drill_behind``: whether a drill reaches the row from this side and from behind; ``both_sides``: whether a welder's arms do.
-    """
-
-    id: Annotated[str, Field(min_length=1, max_length=40)]
-    path: Annotated[list[At], Field(min_length=2, max_length=500)]
-    sheets: Annotated[list[Sheet], Field(min_length=2, max_length=4)]
-    pitch_mm: Annotated[float, Field(ge=8, le=200)] = PITCH_MM
-    end_mm: Annotated[float, Field(ge=0, le=200)] = END_MM
-    marks: Annotated[list[At], Field(max_length=MOST_NUGGETS)] = []
-    drill_here: bool = True
-    drill_behind: bool = False
-    both_sides: bool = False
 
 
 class SpotRequest(Record):
@@ -78,20 +42,6 @@ class Nugget:
     number: int
     at: list[float]
     along_mm: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Release:
-    """How a row comes apart: method, side, tool diameters in order, how deep (mm), minutes, and in words."""
-
-    method: str
-    side: str
-    diameters_mm: list[float]
-    depth_mm: float
-    chisel: bool
-    minutes: float
-    stays: list[str]
-    words: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -141,14 +91,18 @@ def spot_rows(request: SpotRequest) -> SpotPlan:
     number = 0
     for i, row in enumerate(request.rows):
         if row.id in seen:
-            raise BadField(f"Two rows bear the name {row.id}.", f"rows[{i}].id", "Give each its own.")
+            raise BadField(
+                Said("Two rows bear the name {id}.", id=row.id), f"rows[{i}].id", "Give each its own."
+            )
         seen.add(row.id)
         line = LineString(row.path)
         if line.length < 1:
-            raise BadField(f"Row {row.id} has no length.", f"rows[{i}].path", "Give its two ends.")
+            raise BadField(
+                Said("Row {id} has no length.", id=row.id), f"rows[{i}].path", "Give its two ends."
+            )
         if all(sheet.stays for sheet in row.sheets):
             raise BadField(
-                f"In row {row.id} every sheet stays: nothing is to be released.",
+                Said("In row {id} every sheet stays: nothing is to be released.", id=row.id),
                 f"rows[{i}].sheets",
                 "Say which sheet goes.",
             )
@@ -181,14 +135,24 @@ def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.nd
     if row.marks:
         for k, mark in enumerate(row.marks):
             if line.distance(Point(mark)) > OFF_ROW_MM:
-                what = f"Mark {k + 1} lies {line.distance(Point(mark)):.0f} mm off row {row.id}."
+                what = Said(
+                    "Mark {k} lies {line} off row {id}.",
+                    k=k + 1,
+                    line=Mm(line.distance(Point(mark)), 0),
+                    id=row.id,
+                )
                 raise BadField(what, f"rows[{i}].marks[{k}]", "Click it again, or draw the row there.")
         along = np.array(sorted(line.project(Point(mark)) for mark in row.marks))
         gaps = np.diff(along)
         for gap, start in zip(gaps, along, strict=False):
             if len(gaps) > 2 and gap > HIDDEN_GAP * np.median(gaps):
                 at = line.interpolate(start + gap / 2)
-                text = f"Row {row.id}: {gap:.0f} mm without a nugget, the others stand {np.median(gaps):.0f} mm apart."
+                text = Said(
+                    "Row {id}: {gap} without a nugget, the others stand {gaps} apart.",
+                    id=row.id,
+                    gap=Mm(gap, 0),
+                    gaps=Mm(np.median(gaps), 0),
+                )
                 remarks.append(
                     Remark(
                         code="SPOT-01",
@@ -202,14 +166,23 @@ def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.nd
     free = line.length - 2 * row.end_mm
     if free < 0:
         raise BadField(
-            f"Row {row.id} is {line.length:.0f} mm long, shorter than its two end margins.",
+            Said(
+                "Row {id} is {length} long, shorter than its two end margins.",
+                id=row.id,
+                length=Mm(line.length, 0),
+            ),
             f"rows[{i}].end_mm",
             "Measure the row again, or give less margin.",
         )
     count = int(free / row.pitch_mm + 0.5) + 1
     if count > MOST_NUGGETS:
         raise BadField(
-            f"Row {row.id} would have {count} nuggets; {MOST_NUGGETS} are taken.",
+            Said(
+                "Row {id} would have {count} nuggets; {most_nuggets} are taken.",
+                id=row.id,
+                count=count,
+                most_nuggets=MOST_NUGGETS,
+            ),
             f"rows[{i}].pitch_mm",
             "Check the pitch.",
         )
@@ -221,67 +194,6 @@ def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.nd
     )
 
 
-def nugget_mm(sheets: Sequence[Sheet]) -> float:
-    """Width of a spot weld between sheets, 5 √t of the thinner of the two outermost, mm."""
-    return round(NUGGET * float(np.sqrt(min(sheet.thickness_mm for sheet in sheets[:2]))), 1)
-
-
-def release_of(row: SpotRow, count: int) -> Release:
-    """How nuggets of a row come apart.
-
-    Drill where the sheet beneath stays, grind the top where no drill reaches, drill through where nothing or only the top stays.
-    """
-    nugget = nugget_mm(row.sheets)
-    cutter = next((size for size in CUTTERS_MM if size >= nugget + CUTTER_MORE_MM), CUTTERS_MM[-1])
-    stays = [sheet.name for sheet in row.sheets if sheet.stays]
-    first, last = (
-        next(i for i, sheet in enumerate(order) if sheet.stays) if stays else None
-        for order in (row.sheets, row.sheets[::-1])
-    )
-    here = sum(sheet.thickness_mm for sheet in row.sheets[:first]) if first else 0.0
-    behind = sum(sheet.thickness_mm for sheet in row.sheets[::-1][:last]) if last else 0.0
-    total = sum(sheet.thickness_mm for sheet in row.sheets)
-    sizes = [*PILOTS_MM, cutter]
-    if not stays:
-        method, side, depth, words = (
-            "drill through",
-            "either side",
-            total,
-            f"Nothing stays: drill through {total:g} mm with a {nugget:g} mm drill.",
-        )
-        sizes = [PILOTS_MM[0], nugget]
-    elif here and row.drill_here:
-        method, side, depth = "drill", "this side", here
-        words = f"Drill {here:g} mm deep from this side, {_sizes(sizes)} mm, until the top lets go; {stays[0]} stays whole."
-    elif behind and row.drill_behind:
-        method, side, depth = "drill", "behind", behind
-        words = f"Drill {behind:g} mm deep from behind, {_sizes(sizes)} mm; {stays[-1]} stays whole."
-    elif here:
-        method, side, depth, sizes = "grind", "this side", here, []
-        words = f"No drill reaches: grind the nugget's top down {here:g} mm; stop when a ring shows round it."
-    else:
-        method, side, depth, sizes = "drill through", "this side", total, [PILOTS_MM[0], nugget]
-        words = f"What goes lies behind: drill through {total:g} mm, {nugget:g} mm wide; each hole in {stays[0]} is plug-welded when the new sheet is in."
-    chisel = method != "drill through"
-    if chisel:
-        words += " Chisel only then, from the side that is scrap."
-    minutes = count * (MINUTES[method] + (CHISEL_MIN if chisel else 0.0))
-    return Release(
-        method=method,
-        side=side,
-        diameters_mm=sizes,
-        depth_mm=round(depth, 2),
-        chisel=chisel,
-        minutes=round(minutes, 1),
-        stays=stays,
-        words=words,
-    )
-
-
-def _sizes(sizes: Sequence[float]) -> str:
-    return ", ".join(f"{size:g}" for size in sizes)
-
-
 def may_spot(row: SpotRow, processes: Sequence[str]) -> str:
     """Why a resistance welder cannot make this row; empty where it can."""
     sheets = [sheet.thickness_mm for sheet in row.sheets]
@@ -290,9 +202,9 @@ def may_spot(row: SpotRow, processes: Sequence[str]) -> str:
     if not row.both_sides:
         return "its arms do not reach both sides"
     if len(sheets) > SPOT_SHEETS:
-        return f"{len(sheets)} sheets are too many for it"
+        return Said("{sheets} sheets are too many for it", sheets=len(sheets))
     if sum(sheets) > SPOT_TOTAL_MM or max(sheets) > SPOT_ONE_MM:
-        return f"{sum(sheets):g} mm of sheet are too much for it"
+        return Said("{sum} of sheet are too much for it", sum=Mm(sum(sheets)))
     if max(sheets) > SPOT_RATIO * min(sheets):
         return "the sheets' thicknesses differ too much"
     return ""
@@ -308,7 +220,11 @@ def _new_welds(
     clear = width / 2 + nugget_mm(row.sheets) / 2 + CLEAR_MM
     places = _round(line.length, old, clear) if line.is_ring else _between(line.length, old, clear)
     if len(places) < len(old) or (len(places) > 1 and np.diff(places).min() < LEAST_PITCH_MM - 1e-6):
-        text = f"Row {row.id}: between the old nuggets there is no room for {len(old)} new welds; some come where old ones were."
+        text = Said(
+            "Row {id}: between the old nuggets there is no room for {old} new welds; some come where old ones were.",
+            id=row.id,
+            old=len(old),
+        )
         remarks.append(
             Remark(
                 code="SPOT-02",
@@ -325,7 +241,7 @@ def _new_welds(
     why = (
         "Both sides can be reached and the sheets suit it: prove the setting on scrap by peeling."
         if not why_not
-        else f"Plug welds, as {why_not}."
+        else Said("Plug welds, as {why_not}.", why_not=why_not)
     )
     return NewWelds(
         process="spot" if not why_not else "plug", at=_places(line, places), count=len(places), pitch_mm=round(pitch, 1), hole_mm=hole,

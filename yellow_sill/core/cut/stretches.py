@@ -11,6 +11,7 @@ from shapely.ops import unary_union
 
 from ..geometry import outline_polygon
 from ..records import Corners, Record
+from ..said import Mm, Said
 from .around import MOST, At, NamedPath
 
 #: The kinds and their words; only a joint is set back by the gap and welded along, only a flange gets plugs or spots.
@@ -34,7 +35,7 @@ FLANGE_PITCH_MM = 30.0
 Kind = Literal["joint", "flange", "free", "seam"]
 
 
-class Said(Record):
+class SaidOfStretch(Record):
     """What a person said of a stretch: a place on it, and what it is."""
 
     at: At
@@ -48,7 +49,7 @@ class StretchRequest(Record):
     panel: Corners
     neighbours: Annotated[list[NamedPath], Field(max_length=MOST)] = []
     rows: Annotated[list[NamedPath], Field(max_length=MOST)] = []
-    said: Annotated[list[Said], Field(max_length=MOST)] = []
+    said: Annotated[list[SaidOfStretch], Field(max_length=MOST)] = []
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,8 +70,10 @@ class Stretch:
 
     @property
     def words(self) -> str:
-        what = KINDS[self.kind] if not self.meets else f"Flange on {self.meets}"
-        return f"{what}, {self.length_mm:.0f} mm{', said by hand' if self.by_hand else ''}"
+        what = Said(KINDS[self.kind]) if not self.meets else Said("Flange on {meets}", meets=self.meets)
+        if self.by_hand:
+            return Said("{what}, {length}, said by hand", what=what, length=Mm(self.length_mm, 0))
+        return Said("{what}, {length}", what=what, length=Mm(self.length_mm, 0))
 
 
 def stretches(request: StretchRequest) -> list[Stretch]:
@@ -128,7 +131,7 @@ def _smoothed(told: list[tuple[str, str]], lengths: Sequence[float]) -> list[tup
 
 
 def _stretch(
-    run: list[int], told: tuple[str, str], lines: Sequence[LineString], said: Sequence[Said]
+    run: list[int], told: tuple[str, str], lines: Sequence[LineString], said: Sequence[SaidOfStretch]
 ) -> Stretch:
     length = sum(lines[i].length for i in run)
     left, place = length / 2, lines[run[0]].interpolate(0.5, normalized=True)

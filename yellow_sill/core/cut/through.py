@@ -11,18 +11,10 @@ from ..errors import BadField
 from ..geometry import outline_polygon
 from ..records import Record
 from ..remarks import Remark
+from ..said import Said
 from .around import STEP_MM, Around, NamedOutline
-from .lines import (
-    CORNER_RADIUS_MM,
-    MARGIN_MM,
-    WEB_MM,
-    Cut,
-    CutFinding,
-    CutPanel,
-    CutRequest,
-    Millimetres,
-    cut_lines,
-)
+from .asked import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM, CutFinding, CutPanel, CutRequest, Millimetres
+from .lines import Cut, cut_lines
 
 MOST_SHEETS = 6
 _SETTINGS = ("margin_mm", "corner_radius_mm", "web_mm", "step_mm", "style", "worth_turning_pct")
@@ -76,7 +68,9 @@ def cuts_through(request: ThroughRequest, memos: dict[str, dict] | None = None) 
     names = [sheet.name for sheet in request.sheets]
     for i, name in enumerate(names):
         if name in names[:i]:
-            raise BadField(f"Two sheets bear the name {name}.", f"sheets[{i}].name", "Give each its own.")
+            raise BadField(
+                Said("Two sheets bear the name {name}.", name=name), f"sheets[{i}].name", "Give each its own."
+            )
     if not any(sheet.findings for sheet in request.sheets):
         raise BadField("No sheet has any rust.", "sheets", "Give the rust that is to be cut out.")
     settings = {name: getattr(request, name) for name in _SETTINGS}

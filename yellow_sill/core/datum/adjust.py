@@ -8,6 +8,7 @@ from pydantic import Field
 from scipy.special import chdtri, ndtri
 
 from ..remarks import Remark
+from ..said import Deg, Listed, Mm, Said, first_low, joined
 from .body import body_words
 from .compare import way_words
 from .hunt import UNDETERMINED_MM, find_gross_errors
@@ -105,10 +106,12 @@ def _determined(net: Network, request: AdjustRequest) -> tuple[list[LeftOut], np
         if not request.leave_out_undetermined:
             first = int(loose[0])
             others = (
-                f" Neither are {', '.join(each.id for each in found[1:6])} fixed." if len(found) > 1 else ""
+                Said(" Neither are {found} fixed.", found=Listed(tuple(each.id for each in found[1:6])))
+                if len(found) > 1
+                else ""
             )
             raise Undetermined(
-                f"{net.ids[first]}: {found[0].why}.{others}",
+                Said("{point}: {why}.{others}", point=net.ids[first], why=found[0].why, others=others),
                 f"points[{first}]",
                 "Measure it from one more point.",
             )
@@ -140,7 +143,11 @@ def _lost(search: Search) -> list[LeftOut]:
     )
     return [
         LeftOut(
-            id=net.ids[i], why=f"without its silly reading {_why_loose(net, search.keep, int(i), covariance)}"
+            id=net.ids[i],
+            why=Said(
+                "without its silly reading {why_loose}",
+                why_loose=_why_loose(net, search.keep, int(i), covariance),
+            ),
         )
         for i in loose
     ]
@@ -153,15 +160,15 @@ def _why_loose(net: Network, keep: np.ndarray, point: int, covariance: np.ndarra
     if not kinds:
         return "no reading reaches it"
     if len(kinds) == 1:
-        return f"only one {KIND_WORDS[kinds[0]].lower()} reaches it"
+        return Said("only one {kind_words} reaches it", kind_words=first_low(KIND_WORDS[kinds[0]]))
     block = covariance[3 * point : 3 * point + 3, 3 * point : 3 * point + 3]
     weak = int(np.abs(np.linalg.eigh(block)[1][:, -1]).argmax())
     missing = ("nothing fixes it along the shell", "nothing fixes it sideways", "nothing fixes its height")[
         weak
     ]
     if set(kinds) == {"distance"} and len(kinds) == 2:
-        return f"only two distances reach it, and {missing}"
-    return f"{len(kinds)} readings reach it, but {missing}"
+        return Said("only two distances reach it, and {missing}", missing=missing)
+    return Said("{kinds} readings reach it, but {missing}", kinds=len(kinds), missing=missing)
 
 
 def _answer(request: AdjustRequest, search: Search, left_out: list[LeftOut], mirrors: list) -> Adjusted:
@@ -330,10 +337,21 @@ def _gross_error(request: AdjustRequest, search: Search, i: int, group: list[int
     kind, why, meant, points = slip_of(search, i, should_be, sigma) or ("unknown", "", None, [])
     among = [request.readings[k].id for k in group if k != i]
     off = float(search.net.value[i] - should_be)
-    symbol = "°" if reading.kind == "angle" else " mm"
-    said = f"{KIND_WORDS[reading.kind]} {' to '.join(reading.points)}: {reading.value:g}{symbol} is read, the rest says {should_be * unit:.1f}{symbol}."
+    kind_of = Deg if reading.kind == "angle" else Mm
+    said = Said(
+        "{kind_words} {points}: {value} is read, the rest says {should_be}.",
+        kind_words=KIND_WORDS[reading.kind],
+        points=Listed(tuple(reading.points), " to "),
+        value=kind_of(reading.value),
+        should_be=kind_of(should_be * unit, 1),
+    )
     if among:
-        said = f"These cannot all be right: {', '.join([reading.id, *among])}. If it is {reading.id}, it should be {should_be * unit:.1f}{symbol}; "
+        said = Said(
+            "These cannot all be right: {id}. If it is {reading}, it should be {should_be}; ",
+            id=Listed((reading.id, *among)),
+            reading=reading.id,
+            should_be=kind_of(should_be * unit, 1),
+        )
         said += "it is left out of the sums, and what is unsure covers both."
     return GrossError(
         reading=reading.id,
@@ -347,7 +365,7 @@ def _gross_error(request: AdjustRequest, search: Search, i: int, group: list[int
         explanation=kind,
         meant=meant,
         meant_points=points,
-        words=f"{said} {why or 'Read it again.'}",
+        words=joined((said, why or "Read it again.")),
         set_aside=True,
         among=among,
     )
@@ -365,7 +383,10 @@ def _sigma_zero(search: Search, tests: Tests, confidence: float) -> SigmaZero:
         for p in (0.5 + confidence / 2, 0.5 - confidence / 2)
     )
     if value > high:
-        words = f"The readings agree {value:.1f} times worse than their stated errors allow; all uncertainties are made as much larger."
+        words = Said(
+            "The readings agree {value:.1f} times worse than their stated errors allow; all uncertainties are made as much larger.",
+            value=value,
+        )
     elif value < low:
         words = "The readings agree better than their stated errors: you measure well, or the errors are stated too large."
     else:
@@ -401,18 +422,37 @@ def _frame_words(net: Network, search: Search, held: bool) -> str:
     ]
     if held:
         sure = sorted({float(sigma) for sigma in net.sigma[net.places]})
-        each = f"{sure[0]:g}" if len(sure) == 1 else f"{sure[0]:g} to {sure[-1]:g}"
-        return f"{', '.join(names)} are trusted, each sure to {each} mm (one standard error), and hold the frame; all else is measured from them."
-    few = "No point is trusted" if not names else f"{', '.join(names)} alone cannot hold the frame"
-    return f"{few}: the frame is the best fit to all nominal places, so a part that moved as a whole shows too small."
+        each = (
+            Said("{least}", least=Mm(sure[0]))
+            if len(sure) == 1
+            else Said("{least} to {most}", least=Mm(sure[0], bare=True), most=Mm(sure[-1]))
+        )
+        return Said(
+            "{names} are trusted, each sure to {each} (one standard error), and hold the frame; all else is measured from them.",
+            names=Listed(tuple(names)),
+            each=each,
+        )
+    few = (
+        "No point is trusted"
+        if not names
+        else Said("{names} alone cannot hold the frame", names=Listed(tuple(names)))
+    )
+    return Said(
+        "{few}: the frame is the best fit to all nominal places, so a part that moved as a whole shows too small.",
+        few=few,
+    )
 
 
 def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tests) -> list[Remark]:
     net, out = search.net, []
     for point, other, close in mirrors:
         if close:
-            place = ", ".join(f"{v:.0f}" for v in other)
-            what = f"{net.ids[point]} fits its readings as well on the other side, at {place} mm; the place nearer to nominal is taken."
+            place = Listed(tuple(Mm(float(v), 0, bare=i < 2) for i, v in enumerate(other)))
+            what = Said(
+                "{ids} fits its readings as well on the other side, at {place}; the place nearer to nominal is taken.",
+                ids=net.ids[point],
+                place=place,
+            )
             out.append(
                 Remark(
                     code="DATUM-01",
@@ -423,7 +463,12 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
             )
     for i in search.moved:
         off = search.solution.places[i] - net.nominal[i]
-        what = f"{net.ids[i]} is trusted, but the readings put it {float(np.linalg.norm(off)):.1f} mm off its place ({way_words(off)}): its trust is left out."
+        what = Said(
+            "{ids} is trusted, but the readings put it {off} off its place ({way_words}): its trust is left out.",
+            ids=net.ids[i],
+            off=Mm(float(np.linalg.norm(off)), 1),
+            way_words=way_words(off),
+        )
         out.append(
             Remark(
                 code="DATUM-02",
@@ -433,7 +478,10 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
             )
         )
     for i in search.suspects:
-        what = f"A reading to {net.ids[i]} was left out; but {net.ids[i]} is only trusted, and may have moved instead."
+        what = Said(
+            "A reading to {ids} was left out; but {ids} is only trusted, and may have moved instead.",
+            ids=net.ids[i],
+        )
         out.append(
             Remark(
                 code="DATUM-02",
@@ -443,7 +491,7 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
             )
         )
     if len(search.aside) >= max(1, int(MOST_ASIDE * net.taken)):
-        what = "A quarter of the readings was set aside and the rest still does not fit."
+        what = Said("A quarter of the readings was set aside and the rest still does not fit.")
         out.append(
             Remark(
                 code="DATUM-03",
@@ -454,7 +502,11 @@ def _remarks(search: Search, errors: list[GrossError], mirrors: list, tests: Tes
         )
     unchecked = int((search.keep & ~net.places & (tests.redundancy <= UNCHECKED)).sum())
     if unchecked:
-        what = f"{unchecked} reading{'s are' if unchecked > 1 else ' is'} checked by no other: a slip there would not be noticed."
+        what = Said(
+            "{unchecked} reading{words} checked by no other: a slip there would not be noticed.",
+            unchecked=unchecked,
+            words="s are" if unchecked > 1 else " is",
+        )
         out.append(
             Remark(
                 code="DATUM-04",

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ..said import Mm, Said
 from .results import BodyWord
 from .slips import mirror_of
 
@@ -46,19 +47,40 @@ def body_words(
     shorter, unsure = told(0)
     real = abs(shorter) > unsure
     side, other = ("right", "left") if shorter < 0 else ("left", "right")
-    words = f"The {side} side is {abs(shorter):.1f} mm (± {unsure:.1f} mm) shorter than the {other}, over {long:.0f} mm."
-    none = f"No side is shorter beyond what measuring leaves open: {abs(shorter):.1f} mm (± {unsure:.1f} mm)."
+    words = Said(
+        "The {side} side is {shorter} (± {unsure}) shorter than the {other}, over {long}.",
+        side=side,
+        shorter=Mm(abs(shorter), 1),
+        unsure=Mm(unsure, 1, sized=False),
+        other=other,
+        long=Mm(long, 0),
+    )
+    none = Said(
+        "No side is shorter beyond what measuring leaves open: {shorter} (± {unsure}).",
+        shorter=Mm(abs(shorter), 1),
+        unsure=Mm(unsure, 1, sized=False),
+    )
     out = [_word("Side lengths", shorter, unsure, real, words if real else none)]
     twist, unsure = told(2)
     real = abs(twist) > unsure
     nose = held.any() and nominal[held, 0].mean() > along.mean()
     end, other = ("nose", "tail") if nose else ("tail", "nose")
     high = "right" if (twist > 0) != nose else "left"
-    words = f"It is twisted: at the {end} the {high} side stands {abs(twist):.1f} mm (± {unsure:.1f} mm) high against the {other}."
-    none = (
-        f"No twist beyond what measuring leaves open: {abs(twist):.1f} mm at the {end} (± {unsure:.1f} mm)."
+    words = Said(
+        "It is twisted: at the {end} the {high} side stands {twist} (± {unsure}) high against the {other}.",
+        end=end,
+        high=high,
+        twist=Mm(abs(twist), 1),
+        unsure=Mm(unsure, 1, sized=False),
+        other=other,
     )
-    return [*out, _word(f"Twist at the {end}", twist, unsure, real, words if real else none)]
+    none = Said(
+        "No twist beyond what measuring leaves open: {twist} at the {end} (± {unsure}).",
+        twist=Mm(abs(twist), 1),
+        end=end,
+        unsure=Mm(unsure, 1, sized=False),
+    )
+    return [*out, _word(Said("Twist at the {end}", end=end), twist, unsure, real, words if real else none)]
 
 
 def _word(name: str, value: float, unsure: float, real: bool, words: str) -> BodyWord:

@@ -1,11 +1,12 @@
 """Two rounds side by side: what moved, and whether that is more than measurement noise; and movements in words."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.special import chdtri, ndtri
 
+from ..said import Mm, Said, joined
 from .results import Adjusted, PointResult
 
 #: Where a part below this is not worth a word, mm.
@@ -28,16 +29,24 @@ class Movement:
     words: str
 
 
-def way_words(off: np.ndarray) -> str:
+def way_words(off: Iterable[float]) -> Said:
     """A deviation as the garage says it: ``5.4 left, 6.8 low``.
 
     >>> way_words(np.array([0.2, -5.4, -6.8]))
     '5.4 left, 6.8 low'
     """
-    return ", ".join(
-        f"{abs(v):.1f} {words[int(v > 0)]}"
-        for v, words in zip(off, WAYS, strict=True)
-        if abs(v) >= WORTH_SAYING_MM
+    return ways_said(off, WAYS)
+
+
+def ways_said(off: Iterable[float], ways: Sequence[Sequence[str]]) -> Said:
+    """What is worth saying of a difference of places, mm, each part with the word for its way."""
+    return joined(
+        (
+            Said("{by} {way}", by=Mm(abs(float(v)), 1, bare=True), way=Said(words[int(v > 0)]))
+            for v, words in zip(off, ways, strict=True)
+            if abs(v) >= WORTH_SAYING_MM
+        ),
+        ", ",
     )
 
 
@@ -74,9 +83,14 @@ def compare(before: Adjusted, after: Adjusted, confidence: float = 0.95) -> list
         )
         noise = float(ndtri(0.5 + confidence / 2)) * sigma
         words = (
-            f"{point.id} moved {length:.1f} mm: {way_words(off)}."
+            Said(
+                "{id} moved {length}: {way_words}.",
+                id=point.id,
+                length=Mm(length, 1),
+                way_words=way_words(off),
+            )
             if real
-            else f"{point.id}: no more than noise ({noise:.1f} mm)."
+            else Said("{id}: no more than noise ({noise}).", id=point.id, noise=Mm(noise, 1))
         )
         parts = [round(float(v), 4) for v in off]
         found.append(

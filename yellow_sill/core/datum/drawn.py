@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import chdtri
 
-from .compare import WORTH_SAYING_MM, way_words
+from ..said import Listed, MmPerM, Said, joined
+from .compare import way_words, ways_said
 from .results import Adjusted, PointResult
 from .shape import Shape
 from .sight import LOW_SHARE
@@ -81,17 +82,13 @@ def flat_off(point: PointResult) -> float:
     return float(np.hypot(point.dx_mm, point.dy_mm))
 
 
-def cure_words(off: Sequence[float]) -> str:
+def cure_words(off: Sequence[float]) -> Said:
     """Which way, and how far, a point must go.
 
     >>> cure_words([0.2, -5.4, -6.8])
     '5.4 right, 6.8 up'
     """
-    return ", ".join(
-        f"{abs(v):.1f} {words[int(v > 0)]}"
-        for v, words in zip(off, CURES, strict=True)
-        if abs(v) >= WORTH_SAYING_MM
-    )
+    return ways_said(off, CURES)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -146,25 +143,37 @@ def verdict_words(result: Adjusted, told: Shape | None) -> tuple[str, str]:
     if out:
         off = way_words(np.array([out[0].dx_mm, out[0].dy_mm, out[0].dz_mm]))
         parts.append(
-            f"{len(out)} of {len(result.points)} points {'are' if len(out) > 1 else 'is'} out; the worst, {out[0].id}, lies {off}."
+            Said(
+                "{out} of {points} points {are} out; the worst, {id}, lies {off}.",
+                out=len(out),
+                points=len(result.points),
+                are="are" if len(out) > 1 else "is",
+                id=out[0].id,
+                off=off,
+            )
         )
     if count["in"]:
-        parts.append(f"{count['in']} {'is' if count['in'] == 1 else 'are'} in.")
+        parts.append(Said("{count} {are} in.", count=count["in"], are="is" if count["in"] == 1 else "are"))
     if unsure := count["cannot tell yet"]:
-        parts.append(f"Of {unsure} nobody can tell yet.")
+        parts.append(Said("Of {unsure} nobody can tell yet.", unsure=unsure))
     if count["held"]:
         parts.append(
-            f"{count['held']} hold{'s' * (count['held'] == 1)} the frame and {'is' if count['held'] == 1 else 'are'} not judged."
+            Said(
+                "{count} hold{s} the frame and {is_} not judged.",
+                count=count["held"],
+                s="s" * (count["held"] == 1),
+                is_="is" if count["held"] == 1 else "are",
+            )
         )
     if not out and not unsure and count["in"]:
-        parts[0] = f"All {count['in']} points that are judged are in."
+        parts[0] = Said("All {count} points that are judged are in.", count=count["in"])
     said = [word.words for word in result.body if word.real]
     said += (
         [measure.words for measure in told.measures if measure.real and measure.name in OF_THE_BODY]
         if told
         else []
     )
-    return " ".join(parts), " ".join(said[:3])
+    return joined(parts), joined(said[:3])
 
 
 def level_words(result: Adjusted) -> str:
@@ -177,9 +186,15 @@ def level_words(result: Adjusted) -> str:
         (plane.pitch_mm_per_m, plane.pitch_sigma, "nose", "tail"),
     ):
         if abs(value) > 2 * sigma and abs(value) >= 0.3:
-            parts.append(f"{abs(value):.1f} mm per m low at the {high if value > 0 else low}")
+            parts.append(
+                Said(
+                    "{slope} low at the {end}",
+                    slope=MmPerM(abs(value)),
+                    end=high if value > 0 else low,
+                )
+            )
     return (
-        f"To the level it stands {' and '.join(parts)}."
+        Said("To the level it stands {parts}.", parts=Listed(tuple(parts), " and "))
         if parts
         else "On its stands it is level, within what can be measured."
     )

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import Point, Record
+from ..said import Mm, Said
 from .network import NetworkRecord, PointId
 
 #: A jack lifts this far in all; more is built up anew. Rule of thumb, the person's own stands may differ.
@@ -235,7 +236,12 @@ def _chosen(request, wanted, choices, stands, load, flats, heights, middle) -> n
     if reach < 0:
         short = int((most - ideal).argmin())
         raise BadField(
-            f"{request.stands[short].id} would have to go up {ideal[short]:.0f} mm; it reaches {most[short]:.0f} mm.",
+            Said(
+                "{id} would have to go up {ideal}; it reaches {most}.",
+                id=request.stands[short].id,
+                ideal=Mm(ideal[short], 0),
+                most=Mm(most[short], 0),
+            ),
             "stands",
             "Set the lowest stand higher first, or use taller stands.",
         )
@@ -308,12 +314,19 @@ def _answer(request, chosen, choices, stands, load, flats, heights, middle, plan
 def _order(packed: list[Packing]) -> list[str]:
     """Rounds of lifts no higher than LIFT_MM, the stand with the most to go first; lowering comes last."""
     left = {each.stand: each.add_mm for each in packed if abs(each.add_mm) > 1e-9}
-    steps = []
+    steps: list[str] = []
     while any(left.values()):
         for stand in sorted(left, key=lambda name: (left[name] < 0, -abs(left[name]))):
             by = max(-LIFT_MM, min(LIFT_MM, left[stand]))
             if by:
-                steps.append(f"{'Raise' if by > 0 else 'Lower'} {stand} by {abs(by):g} mm.")
+                steps.append(
+                    Said(
+                        "{raise_} {stand} by {by}.",
+                        raise_="Raise" if by > 0 else "Lower",
+                        stand=stand,
+                        by=Mm(abs(by)),
+                    )
+                )
                 left[stand] = round(left[stand] - by, 3)
     if steps:
         steps.append("Let the shell settle, then read the heights again.")
@@ -323,18 +336,25 @@ def _order(packed: list[Packing]) -> list[str]:
 def _words(
     request: LevelRequest, packed: list[Packing], light: int | None, off: float, twist: float, own: np.ndarray
 ) -> list[str]:
-    words = [
-        f"The flats come level within {off:.1f} mm."
+    words: list[str] = [
+        Said("The flats come level within {off}.", off=Mm(off, 1))
         if any(each.add_mm for each in packed)
-        else f"It stands level within {off:.1f} mm: nothing to add."
+        else Said("It stands level within {off}: nothing to add.", off=Mm(off, 1))
     ]
     if light is not None:
         words.append(
-            f"{packed[light].stand} goes light: {packed[light].gap_mm:.1f} mm of air. Push a shim in by hand until it just touches."
+            Said(
+                "{stand} goes light: {gap_mm} of air. Push a shim in by hand until it just touches.",
+                stand=packed[light].stand,
+                gap_mm=Mm(packed[light].gap_mm, 1),
+            )
         )
     if abs(twist) >= 0.5:
         words.append(
-            f"{abs(twist):.1f} mm of twist stays over the flats: that is in the shell, not in the floor."
+            Said(
+                "{twist} of twist stays over the flats: that is in the shell, not in the floor.",
+                twist=Mm(abs(twist), 1),
+            )
         )
     if not request.rigid and len(packed) == 4:
         words.append(
@@ -344,6 +364,11 @@ def _words(
     if abs(own[worst]) >= 1.0:
         way = "above" if own[worst] > 0 else "below"
         words.append(
-            f"{request.flats[worst].id} lies {abs(own[worst]):.1f} mm {way} the others' plane: no packer mends that."
+            Said(
+                "{id} lies {own} {way} the others' plane: no packer mends that.",
+                id=request.flats[worst].id,
+                own=Mm(abs(own[worst]), 1),
+                way=way,
+            )
         )
     return words

@@ -13,6 +13,7 @@ from pydantic import Field
 
 from ..errors import BadField, CoreError
 from ..records import FARTHEST_MM, OneOf, Record
+from ..said import Mm, Said, first_low
 
 MOST_POINTS, MOST_READINGS = 200, 2000
 #: How far an adjusted point may lie off its nominal place: common factory tolerance; source: docs/methods.md section 7.
@@ -94,7 +95,12 @@ class NetworkRecord(Record):
             if part is None or name is None:
                 raise
             raise BadField(
-                f"{part[1].removesuffix('s').capitalize()} {str(name)[:40]}: {error.what}",
+                Said(
+                    "{kind} {name}: {what}",
+                    kind=Said(part[1].removesuffix("s").capitalize()),
+                    name=str(name)[:40],
+                    what=error.what,
+                ),
                 error.where,
                 error.mend,
             ) from None
@@ -149,34 +155,49 @@ def network_of(
         other = alike.setdefault(point.id.strip().casefold(), point.id)
         if index.setdefault(point.id, i) != i or other != point.id:
             both = (
-                point.id if other == point.id else f"{other} and {point.id.strip()}, which nobody tells apart"
+                point.id
+                if other == point.id
+                else Said("{other} and {id}, which nobody tells apart", other=other, id=point.id.strip())
             )
-            raise BadField(f"Two points bear the name {both}.", f"points[{i}].id", "Give each its own.")
+            raise BadField(
+                Said("Two points bear the name {both}.", both=both), f"points[{i}].id", "Give each its own."
+            )
     ends = np.full((len(readings), 3), -1)
     nominal = np.array([point.nominal for point in points], float).reshape(-1, 3)
     value, sigma, names = np.empty(len(readings)), np.empty(len(readings)), set()
     for i, reading in enumerate(readings):
         where = f"readings[{i}]"
         if reading.id in names:
-            raise BadField(f"Two readings bear the name {reading.id}.", f"{where}.id", "Give each its own.")
+            raise BadField(
+                Said("Two readings bear the name {id}.", id=reading.id), f"{where}.id", "Give each its own."
+            )
         names.add(reading.id)
         needed = POINTS_OF[reading.kind]
         if len(reading.points) != needed:
             raise BadField(
-                f"Reading {reading.id}: a {KIND_WORDS[reading.kind].lower()} joins {needed} point{'s' * (needed > 1)}, {len(reading.points)} given.",
+                Said(
+                    "Reading {id}: a {kind_words} joins {needed} point{s}, {points} given.",
+                    id=reading.id,
+                    kind_words=first_low(KIND_WORDS[reading.kind]),
+                    needed=needed,
+                    s="s" * (needed > 1),
+                    points=len(reading.points),
+                ),
                 f"{where}.points",
             )
         for k, name in enumerate(reading.points):
             if name not in index:
                 raise BadField(
-                    f"Reading {reading.id}: there is no point {name}.",
+                    Said("Reading {id}: there is no point {name}.", id=reading.id, name=name),
                     f"{where}.points[{k}]",
                     "Check the name, or add the point.",
                 )
             ends[i, k] = index[name]
         if len(set(reading.points)) < needed:
             raise BadField(
-                f"Reading {reading.id}: it goes from {reading.points[0]} to itself.",
+                Said(
+                    "Reading {id}: it goes from {points} to itself.", id=reading.id, points=reading.points[0]
+                ),
                 f"{where}.points",
                 "Name two different points.",
             )
@@ -186,7 +207,8 @@ def network_of(
             shorter = float(np.linalg.norm(arms - apex, axis=1).min())
             if shorter < 1:
                 raise BadField(
-                    f"Reading {reading.id}: one arm of this angle has no length.", f"{where}.points"
+                    Said("Reading {id}: one arm of this angle has no length.", id=reading.id),
+                    f"{where}.points",
                 )
             value[i], sigma[i] = np.radians(reading.value), reading.sigma_mm / shorter
     trusted = np.array([point.trusted for point in points], bool)
@@ -210,13 +232,20 @@ def network_of(
 def _checked(reading: NetworkReading, where: str) -> float:
     if reading.kind in ("distance", "plumb") and reading.value <= 0:
         raise BadField(
-            f"Reading {reading.id}: {reading.value:g} mm is no {KIND_WORDS[reading.kind].lower()}.",
+            Said(
+                "Reading {id}: {value} is no {kind_words}.",
+                id=reading.id,
+                value=Mm(reading.value),
+                kind_words=first_low(KIND_WORDS[reading.kind]),
+            ),
             f"{where}.value",
             "It must be above 0.",
         )
     if reading.kind == "angle" and not 0 < reading.value < 180:
         raise BadField(
-            f"Reading {reading.id}: {reading.value:g}° is no angle between two arms.",
+            Said(
+                "Reading {id}: {value:g}° is no angle between two arms.", id=reading.id, value=reading.value
+            ),
             f"{where}.value",
             "It lies between 0 and 180.",
         )

@@ -8,6 +8,7 @@ from pydantic import Field
 from scipy.special import chdtri
 
 from ..records import OneOf, Record
+from ..said import Listed, Mm, Said
 from .network import (
     KIND_WORDS,
     KINDS,
@@ -160,9 +161,11 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
         worst = int(sizes.argmax())
         chosen = candidates[best]
         value = float(np.degrees(expected[best])) if chosen.kind == "angle" else float(expected[best])
-        then = f"then {net.ids[point]} is 95 % sure within {REGION * sizes[point]:.1f} mm"
+        then = Said(
+            "then {ids} is 95 % sure within {region}", ids=net.ids[point], region=Mm(REGION * sizes[point], 1)
+        )
         if sizes[point] >= LOOSE_SHARE * UNREAD_MM:
-            then = f"{net.ids[point]} still needs more"
+            then = Said("{ids} still needs more", ids=net.ids[point])
         told.readings.append(
             Proposal(
                 kind=chosen.kind,
@@ -171,7 +174,13 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
                 worst_after_mm=round(float(sizes[worst]), 3),
                 worst_point=net.ids[worst],
                 helps=net.ids[point],
-                words=f"{KIND_WORDS[chosen.kind]} {' to '.join(chosen.points)}, about {value:.0f}: {then}.",
+                words=Said(
+                    "{kind} {points}, about {value}: {then}.",
+                    kind=Said(KIND_WORDS[chosen.kind]),
+                    points=Listed(tuple(chosen.points), " to "),
+                    value=f"{value:.0f}" if chosen.kind == "angle" else Mm(value, 0, bare=True),
+                    then=then,
+                ),
             )
         )
     return told
@@ -179,17 +188,22 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
 
 def _why_unreached(name: str, size: float, hidden: list[str]) -> str:
     sure = (
-        f"{name} is only sure within {REGION * size:.1f} mm (95 %)"
+        Said("{name} is only sure within {region} (95 %)", name=name, region=Mm(REGION * size, 1))
         if size < LOOSE_SHARE * UNREAD_MM
-        else f"{name} is not fixed"
+        else Said("{name} is not fixed", name=name)
     )
     if not hidden:
-        return f"{sure}, and nothing that is left to read makes it surer."
+        return Said("{sure}, and nothing that is left to read makes it surer.", sure=sure)
     walls = list(dict.fromkeys(hidden))
-    hides = (
-        f"{', '.join(walls[:3])} {'hides' if len(walls) == 1 else 'hide'} it from {len(hidden)} other points"
+    hides = Said(
+        "{walls} {hides} it from {hidden} other points",
+        walls=Listed(tuple(walls[:3])),
+        hides="hides" if len(walls) == 1 else "hide",
+        hidden=len(hidden),
     )
-    return f"{sure}; {hides}. An offset, a plumb line or a mark between would reach it."
+    return Said(
+        "{sure}; {hides}. An offset, a plumb line or a mark between would reach it.", sure=sure, hides=hides
+    )
 
 
 def possible(request: NextReadingRequest) -> tuple[list[Candidate], dict[str, list[str]]]:

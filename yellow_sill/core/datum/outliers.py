@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from scipy.special import ndtri
 
+from ..said import Listed, Said
 from .network import ALL_KINDS, Frame, Network, Solution, predicted, solve
 from .slips import likely_slip, wrong_pairs
 
@@ -113,7 +114,9 @@ def slip_of(
                 names = [net.ids[k] for k in pair]
                 return (
                     "wrong_pair",
-                    f"It fits {' to '.join(names)}: was the wrong point measured?",
+                    Said(
+                        "It fits {names}: was the wrong point measured?", names=Listed(tuple(names), " to ")
+                    ),
                     None,
                     names,
                 )

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import BadField
+from ..said import Mm, Said
 from ..units import format_reading
 
 #: A slip explains a reading when it brings it within so many standard errors of what it should be, and never below the least.
@@ -55,14 +56,20 @@ def likely_slip(value: float, should_be: float, sigma_mm: float) -> Slip | None:
     if meant is not None and abs(meant - should_be) <= within:
         return Slip(
             kind="transposed",
-            words=f"Two digits are swapped: {value:g} mm was meant as {meant:g} mm.",
+            words=Said(
+                "Two digits are swapped: {value} was meant as {meant}.", value=Mm(value), meant=Mm(meant)
+            ),
             value=meant,
             points=[],
         )
     for whole in WHOLE_SLIPS_MM:
         for sign in (1, -1):
             if abs(value + sign * whole - should_be) <= within and abs(value - should_be) > 2 * within:
-                words = f"It is {whole} mm too {'short' if sign > 0 else 'long'}: was the tape held or read {whole} mm off?"
+                words = Said(
+                    "It is {whole} too {short}: was the tape held or read {whole} off?",
+                    whole=Mm(whole),
+                    short="short" if sign > 0 else "long",
+                )
                 return Slip(kind="whole", words=words, value=value + sign * whole, points=[])
     return None
 
@@ -106,14 +113,21 @@ def doubt(value: float, expected: float, last: float | None, unit: str = "mm") -
         return ""
     if unit != "mm":
         told = [format_reading(each, unit) for each in (abs(off), value, against)]
-        return f"That differs by {told[0]} {unit} {when}: typed {told[1]}, {told[2]} expected. Right pair?"
+        return Said(
+            "That differs by {told} {unit} {when}: typed {told2}, {told3} expected. Right pair?",
+            told=told[0],
+            unit=unit,
+            when=when,
+            told2=told[1],
+            told3=told[2],
+        )
     slip = likely_slip(value, against, 2.0) or likely_slip(value, against, 6.0)
     meant = (
-        f": typed {value:g}, meant {slip.value:g}?"
+        Said(": typed {value:g}, meant {value2:g}?", value=value, value2=slip.value)
         if slip
-        else f": typed {value:g}, {against:.0f} expected. Right pair?"
+        else Said(": typed {value:g}, {against:.0f} expected. Right pair?", value=value, against=against)
     )
-    return f"That differs by {abs(off):.0f} mm {when}{meant}"
+    return Said("That differs by {off} {when}{meant}", off=Mm(abs(off), 0), when=when, meant=meant)
 
 
 def averaged(values: Sequence[float], sigma_mm: float) -> tuple[float, float]:
@@ -134,7 +148,7 @@ def spread_words(values: Sequence[float], sigma_mm: float) -> str:
     """A word on repeats that do not agree, or nothing."""
     apart = max(values) - min(values)
     return (
-        f"Repeats lie {apart:.1f} mm apart: read it once more, and strike the odd one."
+        Said("Repeats lie {apart} apart: read it once more, and strike the odd one.", apart=Mm(apart, 1))
         if apart > max(REPEATS_APART * sigma_mm, 2.0)
         else ""
     )

@@ -9,6 +9,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import Point, Record
 from ..remarks import Remark
+from ..said import Mm, Said
 
 #: Standard error of a tape or rule distance over so short a way, mm.
 TAPE_SIGMA_MM = 0.5
@@ -69,7 +70,7 @@ def transfer(request: TransferRequest) -> Transferred:
     a, b = (mark.id for mark in request.marks)
     apart = float(np.linalg.norm(second - first))
     if a == b or apart < 1:
-        raise BadField(f"{a} and {b} are one spot.", "marks", "Choose two marks well apart.")
+        raise BadField(Said("{a} and {b} are one spot.", a=a, b=b), "marks", "Choose two marks well apart.")
     tape = request.distances_mm
     offset = request.along_mm is not None and request.across_mm is not None
     if offset == (request.distances_mm is not None) or (request.along_mm is None) != (
@@ -115,13 +116,27 @@ def _meet(distances: list[float], apart: float, a: str, b: str) -> tuple[float, 
     r, s = distances
     if r + s < apart:
         raise BadField(
-            f"{r:g} and {s:g} mm together are shorter than the {apart:.1f} mm from {a} to {b}.",
+            Said(
+                "{r} and {s} together are shorter than the {apart} from {a} to {b}.",
+                r=Mm(r, bare=True),
+                s=Mm(s),
+                apart=Mm(apart, 1),
+                a=a,
+                b=b,
+            ),
             "distances_mm",
             "One of them is misread: measure both again.",
         )
     if abs(r - s) > apart:
         raise BadField(
-            f"{max(r, s):g} and {min(r, s):g} mm differ by more than the {apart:.1f} mm from {a} to {b}.",
+            Said(
+                "{r} and {r2} differ by more than the {apart} from {a} to {b}.",
+                r=Mm(max(r, s), bare=True),
+                r2=Mm(min(r, s)),
+                apart=Mm(apart, 1),
+                a=a,
+                b=b,
+            ),
             "distances_mm",
             "One of them is misread: measure both again.",
         )
@@ -160,7 +175,12 @@ def _error(at: np.ndarray, first: np.ndarray, second: np.ndarray, sigma: float) 
 def _remarks(a: str, b: str, crossing: float, error: float) -> list[Remark]:
     out = []
     if crossing < LEAST_CROSSING_DEG:
-        what = f"Seen from there {a} and {b} are nearly in line: the arcs meet at {crossing:.0f}°."
+        what = Said(
+            "Seen from there {a} and {b} are nearly in line: the arcs meet at {crossing:.0f}°.",
+            a=a,
+            b=b,
+            crossing=crossing,
+        )
         out.append(
             Remark(
                 code="TRANS-01", where=f"{a}, {b}", what=what, mend="Choose another mark, more to the side."
@@ -168,9 +188,9 @@ def _remarks(a: str, b: str, crossing: float, error: float) -> list[Remark]:
         )
     if error > WIDE_ERROR_MM:
         what = (
-            f"The place is sure to {error:.1f} mm only."
+            Said("The place is sure to {error} only.", error=Mm(error, 1))
             if error < 1e3
-            else "The place can slide along the line."
+            else Said("The place can slide along the line.")
         )
         out.append(
             Remark(

@@ -15,9 +15,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
-from ..cut.lines import Millimetres, Thickness
+from ..cut.asked import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
-from ..cut.stretches import Said
+from ..cut.stretches import SaidOfStretch
 from ..datum.network import KINDS as KINDS_OF_READING
 from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TRUST_SIGMA_MM
 from ..datum.starting_set import POINT_KINDS, SOURCES
@@ -25,8 +25,9 @@ from ..datum.walk import STAGES as ROUND_STAGES
 from ..errors import BadField, BadOutline, CoreError
 from ..geometry import outline_polygon
 from ..records import Coordinate, Corners, OneOf, Point, Record, first_fault, once
-from ..repair.hours import KINDS
-from ..repair.ribbon import STATES as RIBBON
+from ..repairs.hours import KINDS
+from ..repairs.ribbon import STATES as RIBBON
+from ..said import Said
 from ..shell.file import ViewPart as ShellViewPart
 from ..survey.growth import STAGES
 from ..survey.rectify import Pixel
@@ -306,7 +307,7 @@ class CutPart(Record):
     patch: PatchPart | None
     weld: WeldPart | None
     transfer_marks: list[TransferPart] = []
-    said: Annotated[list[Said], Field(max_length=200)] = []
+    said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []
 
 
 class WorkPart(Record):
@@ -521,7 +522,7 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
     if len(names) < len(members):
         twice = Counter(member.filename for member in members).most_common(1)[0][0]
         raise BadBundle(
-            f"'{twice[:60]}' is in this zip twice.",
+            Said("'{twice}' is in this zip twice.", twice=twice[:60]),
             "bundle",
             "Nobody can say which of them counts: export it again.",
         )
@@ -557,7 +558,9 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
     for what, photo in photos_of(bundle):
         name = f"photos/{photo.file}"
         if name not in names:
-            raise BadBundle(f"A photo of {what} is missing.", name, "Export the bundle again.")
+            raise BadBundle(
+                Said("A photo of {what} is missing.", what=what), name, "Export the bundle again."
+            )
         try:
             photos[photo.file] = archive.read(name)
         except DAMAGED:
@@ -585,7 +588,11 @@ def _check_datums(datums: DatumsPart) -> None:
         for k, reading in enumerate(each.readings):
             if unknown := [code for code in reading.codes if code not in codes]:
                 raise BadBundle(
-                    f"Round {each.number} reads a point {unknown[0]} that is not in the book.",
+                    Said(
+                        "Round {number} reads a point {unknown} that is not in the book.",
+                        number=each.number,
+                        unknown=unknown[0],
+                    ),
                     f"vehicle.json: datums.rounds[{i}].readings[{k}]",
                 )
 
@@ -620,7 +627,7 @@ def _check_shell(bundle: Bundle) -> None:
         codes = [panel.code for panel in view.panels]
         if len(set(codes)) < len(codes):
             raise BadBundle(
-                f"Two panels of the view '{view.name}' bear the same code.",
+                Said("Two panels of the view '{name}' bear the same code.", name=view.name),
                 f"vehicle.json: vehicle.views[{i}].panels",
             )
 
@@ -635,18 +642,18 @@ def _check_links(bundle: Bundle) -> None:
     for i, finding in enumerate(bundle.findings):
         if (finding.view, finding.panel) not in panels:
             raise BadBundle(
-                f"Finding {finding.number} is on a panel that the shell does not have.",
+                Said("Finding {number} is on a panel that the shell does not have.", number=finding.number),
                 f"vehicle.json: findings[{i}].panel",
             )
     for i, notes in enumerate(bundle.panel_notes):
         if (notes.view, notes.panel) not in panels:
             raise BadBundle(
-                f"Notes are on a panel {notes.panel} that the shell does not have.",
+                Said("Notes are on a panel {panel} that the shell does not have.", panel=notes.panel),
                 f"vehicle.json: panel_notes[{i}].panel",
             )
         if len({own.name for own in notes.surroundings}) < len(notes.surroundings):
             raise BadBundle(
-                f"Two things round {notes.panel} bear the same name.",
+                Said("Two things round {panel} bear the same name.", panel=notes.panel),
                 f"vehicle.json: panel_notes[{i}].surroundings",
             )
     for i, photo in enumerate(bundle.survey_photos):
@@ -663,24 +670,35 @@ def _check_links(bundle: Bundle) -> None:
         for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
             if number not in numbers:
                 raise BadBundle(
-                    f"R-{repair.number:02d} mends finding {number}, which is not in the bundle.",
+                    Said(
+                        "R-{number:02d} mends finding {number2}, which is not in the bundle.",
+                        number=repair.number,
+                        number2=number,
+                    ),
                     f"vehicle.json: repairs[{i}].findings",
                 )
         numbered = [cut.number for cut in repair.cuts]
         if len(set(numbered)) < len(numbered):
             raise BadBundle(
-                f"Two cuts of R-{repair.number:02d} bear the same number.", f"vehicle.json: repairs[{i}].cuts"
+                Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number),
+                f"vehicle.json: repairs[{i}].cuts",
             )
         for cut in repair.cuts:
             if (cut.view, cut.panel) not in panels:
                 raise BadBundle(
-                    f"A cut of R-{repair.number:02d} is in a panel that the shell does not have.",
+                    Said(
+                        "A cut of R-{number:02d} is in a panel that the shell does not have.",
+                        number=repair.number,
+                    ),
                     f"vehicle.json: repairs[{i}].cuts",
                 )
         for what in ("choices", "growths", "nuggets", "own_plans"):
             if any((part.view, part.panel) not in panels for part in getattr(repair, what)):
                 raise BadBundle(
-                    f"A plan of R-{repair.number:02d} is for a panel that the shell does not have.",
+                    Said(
+                        "A plan of R-{number:02d} is for a panel that the shell does not have.",
+                        number=repair.number,
+                    ),
                     f"vehicle.json: repairs[{i}].{what}",
                 )
         for what, keys in (
@@ -688,5 +706,6 @@ def _check_links(bundle: Bundle) -> None:
         ):  # fmt: skip
             if len(set(keys)) < len(keys):
                 raise BadBundle(
-                    f"R-{repair.number:02d} plans the same thing twice.", f"vehicle.json: repairs[{i}].{what}"
+                    Said("R-{number:02d} plans the same thing twice.", number=repair.number),
+                    f"vehicle.json: repairs[{i}].{what}",
                 )

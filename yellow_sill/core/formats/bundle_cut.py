@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..cut.lines import Millimetres
+from ..cut.asked import Millimetres
 from ..cut.rates import Prices, Rates, Weights
 from ..records import Coordinate, Corners, Point, Record
 

@@ -10,6 +10,7 @@ from ..datum.network import LEAST_SIGMA_MM, MOST_POINTS, TOLERANCE_MM, TRUST_SIG
 from ..datum.starting_set import POINT_KINDS, SOURCES
 from ..errors import BadField, CoreError
 from ..records import FARTHEST_MM
+from ..said import Listed, Mm, Said
 from .csv import csv_text, whole_words
 from .survey_tables import RefusedRow, named_cells
 
@@ -85,26 +86,36 @@ def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
     try:
         lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as error:
-        raise BadField(f"This table cannot be read: {error}.", "file", "Save it again as CSV.") from None
+        raise BadField(
+            Said("This table cannot be read: {error}.", error=error), "file", "Save it again as CSV."
+        ) from None
     names = [name.strip().lower() for name in lines[0]] if lines else []
     if missing := [name for name in NEEDED if name not in names]:
         raise BadField(
-            f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}."
+            Said("The column '{missing}' is missing.", missing=missing[0]),
+            "file",
+            Said("The columns are: {columns}.", columns=Listed(tuple(COLUMNS))),
         )
     if unknown := [name for name in names if name and name not in COLUMNS]:
         raise BadField(
-            f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}."
+            Said("Nobody knows the column '{unknown}'.", unknown=unknown[0][:30]),
+            "file",
+            Said("The columns are: {columns}.", columns=Listed(tuple(COLUMNS))),
         )
     filled = named_cells(names, lines[1:])
     if not filled:
         raise BadField(
             "There is no point in this file.",
             "file",
-            f"Its first line names the columns: {', '.join(NEEDED)} and more.",
+            Said("Its first line names the columns: {needed} and more.", needed=Listed(tuple(NEEDED))),
         )
     if len(filled) > MOST_POINTS:
         raise BadField(
-            f"This file has {len(filled)} rows; a book has at most {MOST_POINTS} points.",
+            Said(
+                "This file has {filled} rows; a book has at most {most_points} points.",
+                filled=len(filled),
+                most_points=MOST_POINTS,
+            ),
             "file",
             "Leave some out.",
         )
@@ -114,7 +125,9 @@ def read_datums(text: str) -> tuple[list[DatumRow], list[RefusedRow]]:
             row = _row(number, {name: str(cell).strip() for name, cell in cells.items()})
             if row.code.casefold() in seen:
                 raise BadField(
-                    f"{row.code} is there twice.", "point", "Give each its own; capitals make no difference."
+                    Said("{code} is there twice.", code=row.code),
+                    "point",
+                    "Give each its own; capitals make no difference.",
                 )
             seen.add(row.code.casefold())
             taken.append(row)
@@ -131,29 +144,39 @@ def _row(number: int, cells: dict[str, str]) -> DatumRow:
     code = cells.get("point", "")
     if not CODE.match(code):
         raise BadField(
-            f"'{code[:20]}' is no name for a point.", "point", "Use up to 12 letters and figures, such as 2L."
+            Said("'{code}' is no name for a point.", code=code[:20]),
+            "point",
+            "Use up to 12 letters and figures, such as 2L.",
         )
     kind, source = cells.get("kind", "").lower() or "hole", cells.get("source", "").lower() or "drawing"
     if kind not in POINT_KINDS:
         raise BadField(
-            f"There is no kind '{kind[:20]}'.", "kind", f"Choose one of: {', '.join(POINT_KINDS)}."
+            Said("There is no kind '{kind}'.", kind=kind[:20]),
+            "kind",
+            Said("Choose one of: {point_kinds}.", point_kinds=Listed(tuple(POINT_KINDS))),
         )
     if source not in SOURCES:
         raise BadField(
-            f"There is no source '{source[:20]}'.", "source", f"Choose one of: {', '.join(SOURCES)}."
+            Said("There is no source '{source}'.", source=source[:20]),
+            "source",
+            Said("Choose one of: {sources}.", sources=Listed(tuple(SOURCES))),
         )
     trusted = cells.get("trusted", "").lower()
     if trusted not in (*_YES, *_NO):
-        raise BadField(f"Trusted is yes or no, not '{trusted[:20]}'.", "trusted")
+        raise BadField(Said("Trusted is yes or no, not '{trusted}'.", trusted=trusted[:20]), "trusted")
     tolerance = _number(cells.get("tolerance_mm", "") or str(TOLERANCE_MM), "tolerance_mm")
     if not 0 < tolerance <= 100:
         raise BadField(
-            f"A tolerance of {tolerance:g} mm is none.", "tolerance_mm", "Give more than 0 and at most 100."
+            Said("A tolerance of {tolerance} is none.", tolerance=Mm(tolerance)),
+            "tolerance_mm",
+            "Give more than 0 and at most 100.",
         )
     sure = _number(cells.get("trust_sigma_mm", "") or str(TRUST_SIGMA_MM), "trust_sigma_mm")
     if not LEAST_SIGMA_MM <= sure <= 20:
         raise BadField(
-            f"No trusted place is sure to {sure:g} mm.", "trust_sigma_mm", f"Give {LEAST_SIGMA_MM:g} to 20."
+            Said("No trusted place is sure to {sure}.", sure=Mm(sure)),
+            "trust_sigma_mm",
+            Said("Give {least_sigma_mm:g} to 20.", least_sigma_mm=LEAST_SIGMA_MM),
         )
     return DatumRow(
         row=number,
@@ -175,7 +198,13 @@ def _number(text: str, name: str) -> float:
     try:
         value = float(text.replace(",", "."))
     except ValueError:
-        raise BadField(f"{name}: '{text[:20]}' is no number.", name, "Type it like -376.5.") from None
+        raise BadField(
+            Said("{name}: '{text}' is no number.", name=name, text=text[:20]), name, "Type it like -376.5."
+        ) from None
     if not abs(value) <= FARTHEST_MM:
-        raise BadField(f"{name}: {text[:20]} lies off every shell.", name, "Places are in millimetres.")
+        raise BadField(
+            Said("{name}: {text} lies off every shell.", name=name, text=text[:20]),
+            name,
+            "Places are in millimetres.",
+        )
     return value

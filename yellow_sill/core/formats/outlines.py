@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 from ..errors import BadField
 from ..geometry import outline_polygon, ring
 from ..records import MOST_CORNERS
+from ..said import Listed, Mm, Said
 
 MOST_BYTES = 2_000_000
 FLAT_MM = 0.2  #: curves become straight pieces no farther than this off
@@ -30,7 +31,7 @@ class UnitUnknown(BadField):
 
 def _ask(kind: str) -> UnitUnknown:
     return UnitUnknown(
-        f"This {kind} does not say in which unit it is drawn.",
+        Said("This {kind} does not say in which unit it is drawn.", kind=kind),
         "unit",
         "Say it beside the file: millimetres, centimetres or inches.",
     )
@@ -49,15 +50,23 @@ def outline_from_file(
     """
     if len(data) > MOST_BYTES:
         raise BadField(
-            f"This drawing has {len(data) / 1e6:.0f} MB; 2 MB are taken.", "drawing", "Save only the outline."
+            Said("This drawing has {data:.0f} MB; 2 MB are taken.", data=len(data) / 1e6),
+            "drawing",
+            "Save only the outline.",
         )
     kind = name.lower().rsplit(".", 1)[-1]
     if kind not in ("svg", "dxf"):
         raise BadField(
-            f"A .{kind[:8]} file cannot be read here.", "drawing", "Save the outline as SVG or DXF."
+            Said("A .{kind} file cannot be read here.", kind=kind[:8]),
+            "drawing",
+            "Save the outline as SVG or DXF.",
         )
     if unit not in UNITS:
-        raise BadField("There is no such unit.", "unit", f"Choose one of: {', '.join(UNITS.values())}.")
+        raise BadField(
+            "There is no such unit.",
+            "unit",
+            Said("Choose one of: {units}.", units=Listed(tuple(UNITS.values()))),
+        )
     shapes = _svg(data, unit) if kind == "svg" else _dxf(data, unit)
     closed = [points for points in shapes if len(points) >= 3 and Polygon(points).area > 1]
     if not closed:
@@ -154,7 +163,7 @@ def _dxf(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
                 if heights and max(heights) - min(heights) > FLAT_MM:
                     deep = max(heights) - min(heights)
                     raise BadField(
-                        f"An outline of this DXF is not flat: it rises by {deep:.1f} mm.",
+                        Said("An outline of this DXF is not flat: it rises by {deep}.", deep=Mm(deep, 1)),
                         "drawing",
                         "Draw it flat, in the panel's own plane.",
                     )

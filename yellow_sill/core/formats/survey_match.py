@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from ..said import Said
 from .survey_tables import FindingRow, evidence_cell
 
 #: Corners that lie this near are the same, mm.
@@ -67,7 +68,13 @@ def matched(rows: Sequence[FindingRow], known: Sequence[KnownFinding]) -> Matche
         )
         if mine is not None and mine.panel != row.panel:
             told.doubts.append(
-                f"Row {row.row}: finding {row.number} is on {mine.panel} here, on {row.panel} in the table. It would be taken in as a new one."
+                Said(
+                    "Row {row}: finding {number} is on {panel} here, on {panel2} in the table. It would be taken in as a new one.",
+                    row=row.row,
+                    number=row.number,
+                    panel=mine.panel,
+                    panel2=row.panel,
+                )
             )
             mine = None
         if mine is None or mine.number in seen:

@@ -14,6 +14,7 @@ from typing import Any
 
 from ..errors import BadField, BadOutline, CoreError
 from ..records import once
+from ..said import Listed, Said
 from ..survey.grading import METHOD_WORDS, Evidence, fault_in
 from ..survey.growth import STAGES
 from .csv import whole_words
@@ -93,11 +94,17 @@ def read_findings(text: str, today: date) -> tuple[list[FindingRow], list[Refuse
         raise BadField(
             "There is no finding in this file.",
             "file",
-            f"Its first line names the columns: {', '.join(NEEDED)} and more.",
+            Said("Its first line names the columns: {needed} and more.", needed=Listed(tuple(NEEDED))),
         )
     if len(rows) > MOST_ROWS:
         raise BadField(
-            f"This file has {len(rows)} rows; {MOST_ROWS} are taken at once.", "file", "Divide it."
+            Said(
+                "This file has {rows} rows; {most_rows} are taken at once.",
+                rows=len(rows),
+                most_rows=MOST_ROWS,
+            ),
+            "file",
+            "Divide it.",
         )
     taken, refused = [], []
     for number, row in rows:
@@ -116,20 +123,26 @@ def _csv_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
         raise BadField(
             "This is neither a table nor JSON.",
             "file",
-            f"Its first line names the columns: {', '.join(NEEDED)} and more.",
+            Said("Its first line names the columns: {needed} and more.", needed=Listed(tuple(NEEDED))),
         )
     try:
         lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as error:
-        raise BadField(f"This table cannot be read: {error}.", "file", "Save it again as CSV.") from None
+        raise BadField(
+            Said("This table cannot be read: {error}.", error=error), "file", "Save it again as CSV."
+        ) from None
     names = [name.strip().lower() for name in lines[0]]
     if missing := [name for name in NEEDED if name not in names]:
         raise BadField(
-            f"The column '{missing[0]}' is missing.", "file", f"The columns are: {', '.join(COLUMNS)}."
+            Said("The column '{missing}' is missing.", missing=missing[0]),
+            "file",
+            Said("The columns are: {columns}.", columns=Listed(tuple(COLUMNS))),
         )
     if unknown := [name for name in names if name and name not in COLUMNS]:
         raise BadField(
-            f"Nobody knows the column '{unknown[0][:30]}'.", "file", f"The columns are: {', '.join(COLUMNS)}."
+            Said("Nobody knows the column '{unknown}'.", unknown=unknown[0][:30]),
+            "file",
+            Said("The columns are: {columns}.", columns=Listed(tuple(COLUMNS))),
         )
     return named_cells(names, lines[1:])
 
@@ -140,14 +153,21 @@ def named_cells(names: Sequence[str], lines: Sequence[Sequence[str]]) -> list[tu
     Raises: BadField for a column named twice, or a row with more cells than there are columns.
     """
     if twice := next((name for i, name in enumerate(names) if name and name in names[:i]), ""):
-        raise BadField(f"The column '{twice[:30]}' is there twice.", "file", "Take one of them out.")
+        raise BadField(
+            Said("The column '{twice}' is there twice.", twice=twice[:30]), "file", "Take one of them out."
+        )
     rows = []
     for number, cells in enumerate(lines, start=2):
         if not any(map(str.strip, cells)):
             continue
         if any(cell.strip() for cell in cells[len(names) :]):
             raise BadField(
-                f"Row {number} has {len(cells)} cells under {len(names)} columns.",
+                Said(
+                    "Row {number} has {cells} cells under {names} columns.",
+                    number=number,
+                    cells=len(cells),
+                    names=len(names),
+                ),
                 "file",
                 "A comma or semicolon inside a text needs quotes round the text.",
             )
@@ -180,16 +200,20 @@ def _json_rows(text: str) -> list[tuple[int, dict[str, Any]]]:
 def _row(number: int, row: Mapping[str, Any], today: date) -> FindingRow:
     for name in NEEDED:
         if not row.get(name):
-            raise BadField(f"'{name}' is empty.", name, "Fill it in.")
+            raise BadField(Said("'{name}' is empty.", name=name), name, "Fill it in.")
     if unknown := [name for name in row if name not in COLUMNS]:
         raise BadField(
-            f"Nobody knows '{str(unknown[0])[:30]}'.",
+            Said("Nobody knows '{unknown}'.", unknown=str(unknown[0])[:30]),
             str(unknown[0])[:30],
-            f"Known are: {', '.join(COLUMNS)}.",
+            Said("Known are: {columns}.", columns=Listed(tuple(COLUMNS))),
         )
     stage = str(row.get("stage") or STAGES[0]).strip()
     if stage not in STAGES:
-        raise BadField(f"There is no stage '{stage[:20]}'.", "stage", f"Choose one of: {', '.join(STAGES)}.")
+        raise BadField(
+            Said("There is no stage '{stage}'.", stage=stage[:20]),
+            "stage",
+            Said("Choose one of: {stages}.", stages=Listed(tuple(STAGES))),
+        )
     day = _day(str(row.get("day") or "").strip(), today)
     return FindingRow(
         row=number,
@@ -212,7 +236,9 @@ def _number(cell: Any) -> int | None:
         return None
     if not text.isascii() or not text.isdigit() or not 0 < int(text) < 1_000_000:
         raise BadField(
-            f"'{text[:20]}' is no number of a finding.", "finding", "Leave it empty for a new one."
+            Said("'{text}' is no number of a finding.", text=text[:20]),
+            "finding",
+            "Leave it empty for a new one.",
         )
     return int(text)
 
@@ -226,9 +252,13 @@ def _day(text: str, today: date) -> date | None:
         except ValueError:
             continue
         if day > today:
-            raise BadField(f"The day {text} has not come yet.", "day", "Give the day it was found.")
+            raise BadField(
+                Said("The day {text} has not come yet.", text=text), "day", "Give the day it was found."
+            )
         return day
-    raise BadField(f"'{text[:20]}' is no day.", "day", "Type it like 2026-02-14 or 14.2.2026.")
+    raise BadField(
+        Said("'{text}' is no day.", text=text[:20]), "day", "Type it like 2026-02-14 or 14.2.2026."
+    )
 
 
 def _corners(cell: Any) -> list[tuple[float, float]]:
@@ -245,7 +275,7 @@ def _corners(cell: Any) -> list[tuple[float, float]]:
             pairs.append((float(found[1].replace(",", ".")), float(found[2].replace(",", "."))))
         except (TypeError, ValueError):
             raise BadOutline(
-                f"Corner {place} cannot be read: '{str(part).strip()[:30]}'.",
+                Said("Corner {place} cannot be read: '{part}'.", place=place, part=str(part).strip()[:30]),
                 "corners",
                 "Write corners like 698 300 | 708 274.",
             ) from None
@@ -270,7 +300,7 @@ def _look(words: list[str], day: date) -> Evidence:
     method, rest = words[0].lower(), words[1:]
     if method not in METHOD_WORDS or not rest:
         raise BadField(
-            f"'{' '.join(words)[:30]}' is no evidence.",
+            Said("'{words}' is no evidence.", words=" ".join(words)[:30]),
             "evidence",
             "Write it like 'probe through 3/5' or 'gauge 0.74'.",
         )

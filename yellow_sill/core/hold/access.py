@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
+from ..said import Said
 from .structure import Brace, HoldRequest
 
 #: A sheet goes in and out through this much room on either side of it, mm; its rim does not count.
@@ -42,7 +43,7 @@ def openings_of(request: HoldRequest) -> dict[str, Box]:
         if rear and {f"AB{hand}", f"AT{hand}", f"BB{hand}"} <= nodes.keys():
             foot, top, back = nodes[f"AB{hand}"], nodes[f"AT{hand}"], nodes[f"BB{hand}"]
             ys = [foot[1], top[1], back[1]]
-            found[f"the {side} door opening"] = (
+            found[Said("the {side} door opening", side=side)] = (
                 [foot[0] + RIM_MM, min(ys) - DOOR_MM, foot[2] + RIM_MM],
                 [back[0] - RIM_MM, max(ys) + DOOR_MM, max(top[2], nodes[rear][2]) - RIM_MM],
             )

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..records import OneOf, as_key
+from ..said import Listed, Mm, Said
 from .access import crossed, rooms_wanted, through_box
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .section import E_MPA
@@ -217,10 +218,20 @@ def _ranked(
     return [
         Offer(
             start=a, end=b, length_mm=round(length, 1), j=round(j, 3), mean_give_mm=round(give, 3), access=blocked,
-            words=f"{a} to {b}, {length:.0f} mm between the anchors: {_WITH_IT[verdict_of(j, 0)]} with it.",
+            words=_offered(a, b, length, verdict_of(j, 0)),
         )
         for j, give, length, a, b, blocked in told
     ]  # fmt: skip
+
+
+def _offered(start: str, end: str, length_mm: float, verdict: str) -> str:
+    return Said(
+        "{start} to {end}, {length} between the anchors: {with_it} with it.",
+        start=start,
+        end=end,
+        length=Mm(length_mm, 0),
+        with_it=Said(_WITH_IT[verdict]),
+    )
 
 
 class _Tried:
@@ -294,6 +305,14 @@ def _sentences(now: Held, sequence: Sequence[Offer], done: bool) -> list[str]:
     if done:
         one = len(sequence) == 1
         return [
-            f"{'One brace holds' if one else f'{len(sequence)} braces hold'} it: {'; '.join(f'{each.start} to {each.end}' for each in sequence)}."
+            Said(
+                "{words} it: {sequence}.",
+                words=Said("One brace holds")
+                if one
+                else Said("{sequence} braces hold", sequence=len(sequence)),
+                sequence=Listed(
+                    tuple(Said("{start} to {end}", start=each.start, end=each.end) for each in sequence), "; "
+                ),
+            )
         ]
     return ["No few braces hold it in this state: put a part back first."]

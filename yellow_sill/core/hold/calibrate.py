@@ -8,6 +8,7 @@ from pydantic import Field
 from scipy.optimize import brentq
 
 from ..errors import BadField
+from ..said import Mm, Said
 from .state import brace_elements, ground_of, whole_stiffness
 from .structure import GRAVITY, HARDEST, SOFTEST, HoldRequest, Name, structure_of
 
@@ -44,7 +45,9 @@ def calibrate(request: CalibrateRequest) -> Calibration:
     """
     structure = structure_of(request)
     if request.node not in structure.index:
-        raise BadField(f"There is no node {request.node}.", "node", "Choose a place of this shell.")
+        raise BadField(
+            Said("There is no node {node}.", node=request.node), "node", "Choose a place of this shell."
+        )
     if request.read_mm <= 0:
         raise BadField(
             "The dial must go down by more than nothing.",
@@ -54,7 +57,11 @@ def calibrate(request: CalibrateRequest) -> Calibration:
     at = structure.index[request.node]
     bare = structure.assemble(request.parts, ())
     if not bare.alive[at]:
-        raise BadField(f"The metal at {request.node} is out.", "node", "Hang the weight on metal that is in.")
+        raise BadField(
+            Said("The metal at {node} is out.", node=request.node),
+            "node",
+            "Hang the weight on metal that is in.",
+        )
     ground = ground_of(structure, bare)
     stiffness = bare.stiffness.copy()
     load = np.zeros(len(stiffness))
@@ -70,10 +77,18 @@ def calibrate(request: CalibrateRequest) -> Calibration:
     predicted = down(request.softness)
     least, most = down(HARDEST), down(SOFTEST)
     if request.read_mm < least:
-        what = f"{request.read_mm:g} mm is less than the stands and the hardest shell give ({least:.2f} mm)."
+        what = Said(
+            "{read_mm} is less than the stands and the hardest shell give ({least}).",
+            read_mm=Mm(request.read_mm),
+            least=Mm(least, 2),
+        )
         raise BadField(what, "read_mm", "Is the dial's foot on the floor, and not on the shell or a stand?")
     if request.read_mm > most:
-        what = f"{request.read_mm:g} mm is more than the softest shell gives ({most:.1f} mm)."
+        what = Said(
+            "{read_mm} is more than the softest shell gives ({most}).",
+            read_mm=Mm(request.read_mm),
+            most=Mm(most, 1),
+        )
         raise BadField(
             what, "read_mm", "Does the shell stand on all its stands, and is what is out ticked as out?"
         )
@@ -91,13 +106,23 @@ def calibrate(request: CalibrateRequest) -> Calibration:
 def _sentences(factor: float, softness: float) -> list[str]:
     if 1 / AS_PLANNED <= factor <= AS_PLANNED:
         said = [
-            f"The shell gives {factor:.2f} times what was worked out: as planned, within what can be known."
+            Said(
+                "The shell gives {factor:.2f} times what was worked out: as planned, within what can be known.",
+                factor=factor,
+            )
         ]
     else:
         said = [
-            f"The shell gives {factor:.1f} times what was worked out: {'softer' if factor > 1 else 'stiffer'} than planned."
+            Said(
+                "The shell gives {factor:.1f} times what was worked out: {softer} than planned.",
+                factor=factor,
+                softer="softer" if factor > 1 else "stiffer",
+            )
         ]
     return [
         *said,
-        f"Every movement of this shell is now taken {softness:.2f} times; twist and bend against the whole shell stay as they are.",
+        Said(
+            "Every movement of this shell is now taken {softness:.2f} times; twist and bend against the whole shell stay as they are.",
+            softness=softness,
+        ),
     ]

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from ..steel import KG_PER_MM3
 from .section import E_MPA, G_MPA, POISSON, Section
 
 #: All frame stiffness counts this much: real joints and creases are softer; source: docs/methods.md section 9, calibration.
@@ -21,7 +22,6 @@ STEEP = 0.85
 #: Springs at each end of a brace: welded on a seam or a spreader, on flat sheet; bolted, along the tube only. N/mm and N mm/rad.
 ANCHORS = {"seam": (10e3, 2e6), "sheet": (2e3, 4e5)}
 BOLT_N_MM = 5e3
-DENSITY_KG_MM3 = 7.85e-6
 _PAIR = np.array([[1.0, -1.0], [-1.0, 1.0]])
 #: Where a member's stretching, twisting and bending in its two planes lie among its twelve freedoms.
 _ALONG, _AROUND, _IN_XY, _IN_XZ = (np.ix_(at, at) for at in ((0, 6), (3, 9), (1, 5, 7, 11), (2, 4, 8, 10)))
@@ -166,4 +166,4 @@ def brace(
 
 
 def brace_weight_kg(length_mm: float, size_mm: float, wall_mm: float) -> float:
-    return DENSITY_KG_MM3 * (size_mm**2 - (size_mm - 2 * wall_mm) ** 2) * length_mm
+    return KG_PER_MM3 * (size_mm**2 - (size_mm - 2 * wall_mm) ** 2) * length_mm

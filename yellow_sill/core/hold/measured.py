@@ -9,6 +9,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import Record
+from ..said import Mm, Said
 from .structure import Coordinate, HoldRequest, Name
 from .verdict import Judge
 
@@ -100,7 +101,9 @@ def against_measured(
     for i, each in enumerate(measured):
         if each.id not in points:
             raise BadField(
-                f"Point {each.id} has no place.", f"measured[{i}].id", "Give its place among the points."
+                Said("Point {id} has no place.", id=each.id),
+                f"measured[{i}].id",
+                "Give its place among the points.",
             )
     carried = {name: _carried(np.array(at, float), places, alive, change) for name, at in points.items()}
     there = {name: each for name, each in carried.items() if each is not None}
@@ -217,22 +220,39 @@ def _sentences(
 ) -> list[str]:
     if not told:
         return ["No measured point is near metal that the structure knows."]
-    said = [
-        f"{agree} of {told} points {'moved as worked out,' if factor is not None else 'lie'} within noise and half of what was predicted."
+    said: list[str] = [
+        Said(
+            "{agree} of {told} points {moved} within noise and half of what was predicted.",
+            agree=agree,
+            told=told,
+            moved=Said("moved as worked out,") if factor is not None else Said("lie"),
+        )
     ]
     largest = max(float(np.linalg.norm(point.predicted_mm)) for point in points if point.agree is not None)
     if factor is None:
         said.append(
-            f"The largest movement worked out is {largest:.1f} mm: too little against the readings' noise to tell how soft the shell is."
+            Said(
+                "The largest movement worked out is {largest}: too little against the readings' noise to tell how soft the shell is.",
+                largest=Mm(largest, 1),
+            )
         )
     else:
         said.append(
-            f"Measured movements are {factor:.1f} times those worked out (standard error {sigma:.1f})."
+            Said(
+                "Measured movements are {factor:.1f} times those worked out (standard error {sigma:.1f}).",
+                factor=factor,
+                sigma=sigma,
+            )
         )
     for point in points:
         if point.agree is False:
             more = float(np.linalg.norm(point.measured_mm)) - float(np.linalg.norm(point.predicted_mm))
             said.append(
-                f"{point.id} moved {abs(more):.1f} mm {'more' if more > 0 else 'less'} than worked out: read it again, or look what is open near it."
+                Said(
+                    "{id} moved {by} {more} than worked out: read it again, or look what is open near it.",
+                    id=point.id,
+                    by=Mm(abs(more), 1),
+                    more="more" if more > 0 else "less",
+                )
             )
     return said[:5]

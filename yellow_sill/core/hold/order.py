@@ -2,7 +2,6 @@
 
 import heapq
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
@@ -10,14 +9,14 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import Record
+from ..said import Said
+from .ordered import Order, OrderPlan, OrderStep, Walked, order_sentences
 from .staged import Staged
 from .structure import HoldRequest, Name, Part, check_searchable
 from .verdict import LIMITS, Judge, verdict_of
 
 #: How many half-done orders are followed at once; at most so many jobs are searched exactly.
 BEAM, EXACT_JOBS = 5, 6
-#: An order is as good as another within this much of J.
-AS_GOOD = 0.02
 MOST_JOBS = 14
 OLD, OUT, NEW = 0, 1, 2
 
@@ -45,51 +44,6 @@ class OrderRequest(HoldRequest):
         list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=60)
     ] = []
     own_order: Annotated[list[str], Field(max_length=2 * MOST_JOBS)] | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OrderStep:
-    """One step: the job, out or in, J after it and its verdict."""
-
-    action: str
-    j: float
-    verdict: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Order:
-    """An order with its states: the worst J, and the movement locked in when all is done and the braces are off, mm."""
-
-    steps: list[OrderStep]
-    worst_j: float
-    worst_verdict: str
-    locked_in_mm: float
-    locked_in_check: list[str]
-    locked_in_check_mm: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OrderPlan:
-    """The order found, how near it is to the best possible, and the person's own beside it."""
-
-    found: Order
-    own: Order | None
-    lower_bound: float
-    proved: str
-    states_solved: int
-    start_j: float
-    sentences: list[str]
-    limits: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Walked:
-    """A person's own order gone through: its states, the state it starts from, and the bound that no order beats."""
-
-    order: Order
-    start_j: float
-    start_verdict: str
-    lower_bound: float
 
 
 class Cancelled(Exception):
@@ -121,7 +75,7 @@ def walked(judge: Judge, request: OrderRequest) -> Walked:
     if not path or path[-1][1] != (NEW,) * len(search.jobs):
         undone = next(name for i, name in enumerate(search.jobs) if not path or path[-1][1][i] != NEW)
         raise BadField(
-            f"{undone} is not new at the end of this order.",
+            Said("{undone} is not new at the end of this order.", undone=undone),
             "own_order",
             "Every part comes out once and goes in once.",
         )
@@ -132,20 +86,6 @@ def walked(judge: Judge, request: OrderRequest) -> Walked:
         start_verdict=verdict_of(j, 0),
         lower_bound=round(search.bound(), 3),
     )
-
-
-def compared(own: Order, found: Order) -> list[str]:
-    """Where the person's own order is at its worst, and the steps at which it is worse than the one found."""
-    if own.worst_j - found.worst_j < AS_GOOD:
-        return ["Yours is as good as the one found."]
-    worst = max(range(len(own.steps)), key=lambda i: own.steps[i].j)
-    said = [
-        f"Yours is at its worst at step {worst + 1} ({own.steps[worst].verdict}); the one found is never worse than {found.worst_verdict}."
-    ]
-    for number, (mine, best) in enumerate(zip(own.steps, found.steps, strict=True), start=1):
-        if mine.verdict != best.verdict and mine.j > best.j:
-            said.append(f"At step {number} yours is {mine.verdict}, the one found {best.verdict}.")
-    return said[:5]
 
 
 class Search:
@@ -161,11 +101,18 @@ class Search:
             for part in job.parts:
                 if part not in request.parts:
                     raise BadField(
-                        f"Job {job.id}: there is no part {part}.", f"jobs[{i}].parts", "Check the name."
+                        Said("Job {id}: there is no part {part}.", id=job.id, part=part),
+                        f"jobs[{i}].parts",
+                        "Check the name.",
                     )
                 if taken.setdefault(part, job.id) != job.id:
                     raise BadField(
-                        f"Part {part} belongs to {taken[part]} and to {job.id}.",
+                        Said(
+                            "Part {part} belongs to {taken} and to {id}.",
+                            part=part,
+                            taken=taken[part],
+                            id=job.id,
+                        ),
                         f"jobs[{i}].parts",
                         "A part is in one job only.",
                     )
@@ -173,20 +120,28 @@ class Search:
         for i, (under, over) in enumerate(request.rules):
             for name in (under, over):
                 if name not in self.jobs:
-                    raise BadField(f"There is no job {name}.", f"rules[{i}]", "Check the name.")
+                    raise BadField(
+                        Said("There is no job {name}.", name=name), f"rules[{i}]", "Check the name."
+                    )
             self.over[self.jobs.index(under)].append(self.jobs.index(over))
         for i in range(len(self.jobs)):
             if i in self._all_over(i):
                 raise BadField(
-                    f"{self.jobs[i]} lies under itself by these rules.", "rules", "Take one of them out."
+                    Said("{jobs} lies under itself by these rules.", jobs=self.jobs[i]),
+                    "rules",
+                    "Take one of them out.",
                 )
         self.first: dict[int, list[int]] = {i: [] for i in range(len(self.jobs))}
         for i, (first, then) in enumerate(request.closes):
             for name in (first, then):
                 if name not in self.jobs:
-                    raise BadField(f"There is no job {name}.", f"closes[{i}]", "Check the name.")
+                    raise BadField(
+                        Said("There is no job {name}.", name=name), f"closes[{i}]", "Check the name."
+                    )
             if first == then:
-                raise BadField(f"{first} cannot close itself.", f"closes[{i}]", "Take this rule out.")
+                raise BadField(
+                    Said("{first} cannot close itself.", first=first), f"closes[{i}]", "Take this rule out."
+                )
             self.first[self.jobs.index(then)].append(self.jobs.index(first))
         self.known: dict[tuple[int, ...], float] = {}
 
@@ -243,7 +198,7 @@ class Search:
             if exact
             else "the best there is"
             if gap < 0.005
-            else f"within {gap * 100:.0f} % of what is possible"
+            else Said("within {gap:.0f} % of what is possible", gap=gap * 100)
         )
         return OrderPlan(
             found=found,
@@ -252,7 +207,7 @@ class Search:
             proved=proved,
             states_solved=len(self.known),
             start_j=round(self.j(start), 3),
-            sentences=_sentences(found, own, proved),
+            sentences=order_sentences(found, own, proved),
             limits=LIMITS,
         )
 
@@ -317,7 +272,9 @@ class Search:
         for number, action in enumerate(actions):
             there = dict(self.steps(state)).get(action)
             if there is None:
-                what = f"'{action[:20]}' cannot be done as step {number + 1}."
+                what = Said(
+                    "'{action}' cannot be done as step {number}.", action=action[:20], number=number + 1
+                )
                 raise BadField(
                     what,
                     f"own_order[{number}]",
@@ -354,15 +311,3 @@ class Search:
             locked_in_check=pair,
             locked_in_check_mm=round(change, 2),
         )
-
-
-def _sentences(found: Order, own: Order | None, proved: str) -> list[str]:
-    said = [
-        f"The worst moment of this order is {found.worst_verdict} (J {found.worst_j:.2f}); it is {proved}."
-    ]
-    if own is not None:
-        said.append(f"Your own order's worst is {own.worst_verdict} (J {own.worst_j:.2f}).")
-        said += compared(own, found)
-    if found.locked_in_mm >= 0.2:
-        said.append(f"When all is done and the braces are off, {found.locked_in_mm:.1f} mm stay bent.")
-    return said

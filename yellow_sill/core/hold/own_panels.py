@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..errors import BadField
+from ..said import Said
 from .bodies import panels_of
 
 #: A panel between two places works as a strap this wide, mm.
@@ -31,16 +32,25 @@ def tied(structure: Mapping[str, Any], ties: Sequence[Tie]) -> dict[str, Any]:
     for tie in ties:
         if not LEAST_PLACES <= len(tie.nodes) <= MOST_PLACES or len(set(tie.nodes)) < len(tie.nodes):
             raise BadField(
-                f"Panel {tie.panel} must be tied to {LEAST_PLACES} to {MOST_PLACES} different places.",
+                Said(
+                    "Panel {panel} must be tied to {least_places} to {most_places} different places.",
+                    panel=tie.panel,
+                    least_places=LEAST_PLACES,
+                    most_places=MOST_PLACES,
+                ),
                 "tie",
                 "Choose the places it is welded to.",
             )
         for node in tie.nodes:
             if node not in values["nodes"]:
-                raise BadField(f"This shell has no place {node}.", "tie", "Choose it from the list.")
+                raise BadField(
+                    Said("This shell has no place {node}.", node=node), "tie", "Choose it from the list."
+                )
         if tie.panel in counted(values["parts"]):
             raise BadField(
-                f"Panel {tie.panel} counts already.", "tie", "It is part of the body as it was made."
+                Said("Panel {panel} counts already.", panel=tie.panel),
+                "tie",
+                "It is part of the body as it was made.",
             )
         name = f"panel_{tie.panel}"
         values["parts"] = values["parts"] | {name: {"thickness_mm": tie.thickness_mm}}

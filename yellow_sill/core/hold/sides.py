@@ -3,9 +3,10 @@
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
+from ..said import Listed, Said, first_low, joined
 from .bodies import panels_of
 from .condition import Opening
-from .words import part_name
+from .words import NAMES
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,14 +45,25 @@ def both_sides(
         ]
         if all(why):
             here, there = (tuple(sorted(each)) for each in why)
-            name = part_name(left).removesuffix(", left")
-            words = f"{name}: open on both sides at once ({', '.join(here)} left, {', '.join(there)} right). Do not cut both sides at once."
-            found.append(BothSides(name=name, left=here, right=there, words=f"{words} {_order(here, there)}"))
+            name = Said(NAMES[left.removesuffix("_L")])
+            words = Said(
+                "{name}: open on both sides at once ({here} left, {there} right). Do not cut both sides at once.",
+                name=name,
+                here=Listed(tuple(here)),
+                there=Listed(tuple(there)),
+            )
+            found.append(
+                BothSides(name=name, left=here, right=there, words=joined((words, _order(here, there))))
+            )
     return found
 
 
 def _order(left: Sequence[str], right: Sequence[str]) -> str:
-    return f"Close one side ({left[0]} or {right[0]}) before the other is opened: each half that is still in holds the shape for the next."
+    return Said(
+        "Close one side ({left} or {right}) before the other is opened: each half that is still in holds the shape for the next.",
+        left=left[0],
+        right=right[0],
+    )
 
 
 def both_sides_words(found: Sequence[BothSides]) -> str:
@@ -61,5 +73,9 @@ def both_sides_words(found: Sequence[BothSides]) -> str:
     if len(found) == 1:
         return found[0].words
     first = found[0]
-    names = ", ".join(each.name[0].lower() + each.name[1:] for each in found)
-    return f"Open on both sides at once: {names}. Do not cut both sides at once. {_order(first.left, first.right)}"
+    names = joined((first_low(each.name) for each in found), ", ")
+    return Said(
+        "Open on both sides at once: {names}. Do not cut both sides at once. {order}",
+        names=names,
+        order=_order(first.left, first.right),
+    )

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..datum.sight import Bar, Plate
+from ..said import Said
 
 #: Parts of names in the words of the garage; a name without one is said with its underscores taken out.
 _HANDS = {"L": "left", "R": "right"}
@@ -19,7 +20,7 @@ def said(part: str) -> str:
     """
     stem, _, hand = part.rpartition("_")
     words = f"{_HANDS[hand]} {stem}" if hand in _HANDS else part
-    return f"the {words.replace('_', ' ')}"
+    return Said("the {part}", part=Said(words.replace("_", " ")))
 
 
 def plates_and_bars(structure: Mapping[str, Any]) -> tuple[list[Plate], list[Bar]]:

@@ -12,7 +12,9 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import FARTHEST_MM, OneOf, Record
-from .elements import ANCHORS, DENSITY_KG_MM3, axes_of, brace, brace_weight_kg, cross, freedoms, member, sheet
+from ..said import Said
+from ..steel import KG_PER_MM3
+from .elements import ANCHORS, axes_of, brace, brace_weight_kg, cross, freedoms, member, sheet
 from .section import NOTHING, Section, Strip, section_of
 
 MOST_NODES, MOST_FRAMES, MOST_SHEETS, MOST_BRACES = 200, 400, 400, 60
@@ -294,7 +296,7 @@ class Structure:
                 if section.area <= 0
                 else member(section, axes, length, whole, self.soft[number]) / self.request.softness
             )
-            self._kept[key] = k, mm2 * length * DENSITY_KG_MM3 * WEIGHT_SHARE
+            self._kept[key] = k, mm2 * length * KG_PER_MM3 * WEIGHT_SHARE
         return self._kept[key]
 
     def _sheet(self, number: int, each: SheetPart, part: Part) -> list[tuple[list[int], np.ndarray, float]]:
@@ -314,7 +316,7 @@ class Structure:
                     (
                         [nodes[k] for k in three],
                         sheet(corners, max(thick, 1e-6)) / self.request.softness,
-                        area * thick * DENSITY_KG_MM3 * WEIGHT_SHARE,
+                        area * thick * KG_PER_MM3 * WEIGHT_SHARE,
                     )
                 )
             self._kept[key] = out
@@ -384,17 +386,21 @@ def structure_of(request: HoldRequest) -> Structure:
     for i, frame in enumerate(request.frames):
         where = f"frames[{i}]"
         if frame.id in seen:
-            raise BadField(f"Two members bear the name {frame.id}.", f"{where}.id", "Give each its own.")
+            raise BadField(
+                Said("Two members bear the name {id}.", id=frame.id), f"{where}.id", "Give each its own."
+            )
         seen.add(frame.id)
         _known(where, (frame.start, frame.end), index, "node")
         _known(f"{where}.strips", (strip[4] for strip in frame.strips), request.parts, "part")
         _known(f"{where}.needs", frame.needs, request.parts, "part")
         if np.linalg.norm(places[index[frame.start]] - places[index[frame.end]]) < 1:
-            raise BadField(f"Member {frame.id} has no length.", where, "Its two nodes lie on one spot.")
+            raise BadField(
+                Said("Member {id} has no length.", id=frame.id), where, "Its two nodes lie on one spot."
+            )
         for k, (y1, z1, y2, z2, _) in enumerate(frame.strips):
             if abs(y1 - y2) + abs(z1 - z2) < 1e-6:
                 raise BadField(
-                    f"A strip of member {frame.id} has no width.",
+                    Said("A strip of member {id} has no width.", id=frame.id),
                     f"{where}.strips[{k}]",
                     "Give its two ends.",
                 )
@@ -408,7 +414,9 @@ def structure_of(request: HoldRequest) -> Structure:
             or np.linalg.svd(corners - corners.mean(axis=0), compute_uv=False)[1] < 1
         ):
             raise BadField(
-                f"A sheet of {each.part} has no area.", f"{where}.nodes", "Its nodes lie in one line."
+                Said("A sheet of {part} has no area.", part=each.part),
+                f"{where}.nodes",
+                "Its nodes lie in one line.",
             )
     check_braces(request.braces, index, places)
     check_braces(request.baseline.braces, index, places, "baseline.braces")
@@ -439,7 +447,11 @@ def check_searchable(request: HoldRequest) -> None:
     """Raises: BadField for a structure too large to search."""
     if len(request.nodes) > MOST_SEARCH_NODES:
         raise BadField(
-            f"A search takes at most {MOST_SEARCH_NODES} nodes; {len(request.nodes)} given.",
+            Said(
+                "A search takes at most {most_search_nodes} nodes; {nodes} given.",
+                most_search_nodes=MOST_SEARCH_NODES,
+                nodes=len(request.nodes),
+            ),
             "nodes",
             "Join nodes that move alike.",
         )
@@ -448,7 +460,7 @@ def check_searchable(request: HoldRequest) -> None:
 def _known(where: str, names: Iterable[str], known: Mapping[str, Any], what: str) -> None:
     for name in names:
         if name not in known:
-            raise BadField(f"There is no {what} {name}.", where, "Check the name.")
+            raise BadField(Said("There is no {what} {name}.", what=what, name=name), where, "Check the name.")
 
 
 def check_braces(
@@ -463,11 +475,17 @@ def _checked_brace(each: Brace, where: str, index: Mapping[str, int], places: np
     _known(where, (each.start, each.end), index, "node")
     if np.linalg.norm(places[index[each.start]] - places[index[each.end]]) < 1:
         raise BadField(
-            f"The brace from {each.start} to {each.end} has no length.", where, "Choose two places apart."
+            Said("The brace from {start} to {end} has no length.", start=each.start, end=each.end),
+            where,
+            "Choose two places apart.",
         )
     if 2 * each.wall_mm >= each.size_mm:
         raise BadField(
-            f"A tube {each.size_mm:g} wide cannot have walls {each.wall_mm:g} thick.",
+            Said(
+                "A tube {size_mm:g} wide cannot have walls {wall_mm:g} thick.",
+                size_mm=each.size_mm,
+                wall_mm=each.wall_mm,
+            ),
             f"{where}.wall_mm",
             "Check size and wall.",
         )

@@ -7,6 +7,7 @@ import numpy as np
 
 from ..errors import BadField
 from ..records import as_key
+from ..said import Mm, Said
 from .elements import axes_of, brace_weight_kg
 from .structure import Brace, HoldRequest, check_braces, structure_of
 
@@ -82,7 +83,12 @@ def _cut(request: HoldRequest, brace: Brace, number: int) -> TubeCut:
     clear = between - back_a - back_b
     if clear < SHORTEST_MM:
         raise BadField(
-            f"Between the faces at {brace.start} and {brace.end} only {max(clear, 0):.0f} mm are left for a tube.",
+            Said(
+                "Between the faces at {start} and {end} only {clear} are left for a tube.",
+                start=brace.start,
+                end=brace.end,
+                clear=Mm(max(clear, 0), 0),
+            ),
             f"braces[{number}]",
             "Choose places farther apart.",
         )
@@ -104,9 +110,16 @@ def _words(brace: Brace, *mitres: float) -> str:
     if max(mitres) < SQUARE_DEG:
         return "Cut square at both ends."
     told = [
-        f"mitre {m:.0f}° from square" if m <= FOOT_PLATE_DEG else "square, on a foot plate" for m in mitres
+        Said("mitre {m:.0f}° from square", m=m) if m <= FOOT_PLATE_DEG else "square, on a foot plate"
+        for m in mitres
     ]
-    return f"At {brace.start} {told[0]}, at {brace.end} {told[1]}. Cut to the long points, offer up, trim."
+    return Said(
+        "At {start} {told}, at {end} {told2}. Cut to the long points, offer up, trim.",
+        start=brace.start,
+        told=told[0],
+        end=brace.end,
+        told2=told[1],
+    )
 
 
 def _face(request: HoldRequest, node: str, way: np.ndarray) -> tuple[float, float]:

@@ -7,6 +7,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from ..datum.compare import WAYS
+from ..said import Listed, Mm, Said
 from .state import EVEN, LEAN_N, Mode, Solved, solve_state
 from .structure import Brace, HoldRequest, Part, Structure, check_braces, structure_of
 
@@ -269,37 +270,60 @@ def _check(judge: Judge, state: Solved, pair: Sequence[str]) -> CheckChange:
 
 
 def _sentences(verdict, state, worst, way, extra, own, twist, bend, moved, names, alive) -> list[str]:
-    said = []
+    said: list[str] = []
     axis = {"x": "along the shell", "y": "sideways", "z": "up and down"}[way]
     if state.floating:
-        said.append(f"{', '.join(state.floating[:4])} hang on nothing: that piece is free.")
+        said.append(
+            Said(
+                "{floating} hang on nothing: that piece is free.", floating=Listed(tuple(state.floating[:4]))
+            )
+        )
     for path in state.lost:
-        said.append(f"A load path is gone: {path}.")
+        said.append(Said("A load path is gone: {path}.", path=Said(path)))
     if verdict == "HELD":
         said.append("What is still in holds the shape.")
     elif extra >= SCORE_MM:
         said.append(
-            f"A push of {LEAN_N / 9.81:.0f} kg on {worst} moves it {extra:.1f} mm {axis} more than in the whole shell."
+            Said(
+                "A push of {lean_n:.0f} kg on {worst} moves it {extra} {axis} more than in the whole shell.",
+                lean_n=LEAN_N / 9.81,
+                worst=worst,
+                extra=Mm(extra, 1),
+                axis=axis,
+            )
         )
     if own >= 0.3:
         at = int(np.round(np.where(alive, np.linalg.norm(moved, axis=1), 0), EVEN).argmax())
         big = int(np.abs(moved[at]).argmax())
         said.append(
-            f"Under its own weight {names[at]} moves {own:.1f} mm, mostly {WAYS[big][int(moved[at][big] > 0)]}."
+            Said(
+                "Under its own weight {place} moves {own}, mostly {way}.",
+                place=names[at],
+                own=Mm(own, 1),
+                way=Said(WAYS[big][int(moved[at][big] > 0)]),
+            )
         )
     for ratio, what in ((twist, "twist"), (bend, "bend")):
         if ratio < RATIO:
-            said.append(f"In {what} it has {ratio * 100:.0f} % of its stiffness left.")
+            said.append(
+                Said("In {what} it has {ratio:.0f} % of its stiffness left.", what=what, ratio=ratio * 100)
+            )
     if state.mechanisms:
         said.append("A piece can swing freely: put a part back or brace it before anybody leans on it.")
     elif verdict != "HELD":
         cure = (
-            f"Tie {worst} {axis}" if extra >= SCORE_MM else "Brace across the openings, from corner to corner"
+            Said("Tie {worst} {axis}", worst=worst, axis=axis)
+            if extra >= SCORE_MM
+            else Said("Brace across the openings, from corner to corner")
         )
-        said.append(f"{cure}, or put a part back first.")
+        said.append(Said("{cure}, or put a part back first.", cure=cure))
     for name in state.dead_stands:
-        said.append(f"The stand at {name} stands under nothing now: move it.")
+        said.append(Said("The stand at {name} stands under nothing now: move it.", name=name))
     for name, force in state.reactions_n.items():
         if force < LIGHT_STAND_N:
-            said.append(f"The stand at {name} carries {max(force, 0):.0f} N only: shim it.")
+            said.append(
+                Said(
+                    "The stand at {name} carries {force:.0f} N only: shim it.", name=name, force=max(force, 0)
+                )
+            )
     return said

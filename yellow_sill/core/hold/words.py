@@ -1,5 +1,8 @@
 """Parts, places and verdicts in the garage's words."""
 
+from typing import Any
+
+from ..said import Listed, Mm, Said, first_up, joined
 from .braces import BracePlan
 from .verdict import RATIO, SCORE_MM, Held
 
@@ -44,9 +47,11 @@ def part_name(part: str) -> str:
     'Inner sill, left'
     """
     if part.startswith("panel_"):
-        return f"Own panel {part.removeprefix('panel_')}"
+        return Said("Own panel {part}", part=part.removeprefix("panel_"))
     stem, _, hand = part.rpartition("_")
-    return f"{NAMES[stem]}, {_SIDES[hand]}" if hand in _SIDES and stem in NAMES else NAMES.get(part, part)
+    if hand in _SIDES and stem in NAMES:
+        return Said("{part}, {side}", part=Said(NAMES[stem]), side=Said(_SIDES[hand]))
+    return Said(NAMES[part]) if part in NAMES else part
 
 
 def node_name(node: str) -> str:
@@ -55,38 +60,55 @@ def node_name(node: str) -> str:
     >>> node_name("BWL")
     'left B-post at the waist'
     """
-    return f"{_SIDES[node[-1]]} {NODE_NAMES[node[:-1]]}" if node[:-1] in NODE_NAMES else NODE_NAMES[node]
+    if node[:-1] in NODE_NAMES:
+        return Said("{side} {place}", side=Said(_SIDES[node[-1]]), place=Said(NODE_NAMES[node[:-1]]))
+    return Said(NODE_NAMES[node])
 
 
 def said_plainly(sentence: str) -> str:
-    """A sentence of the core with places named in words instead of codes.
+    """A message of the core with places named in words instead of codes.
 
-    >>> said_plainly("Tie BBL sideways, or put a part back first.")
+    >>> said_plainly(Said("Tie {worst} sideways, or put a part back first.", worst="BBL"))
     'Tie the left B-post foot sideways, or put a part back first.'
     """
-    return " ".join(_plain(word) for word in sentence.split(" "))
+    if not isinstance(sentence, Said):
+        return sentence
+    return Said(sentence.template, **{name: _plain(value) for name, value in sentence.values.items()})
 
 
-def _plain(word: str) -> str:
-    bare = word.rstrip(",.:;")
-    known = bare in NODE_NAMES or (bare[:-1] in NODE_NAMES and bare[-1:] in _SIDES)
-    return f"the {node_name(bare)}{word[len(bare) :]}" if known else word
+def _plain(value: Any) -> Any:
+    if isinstance(value, Said):
+        return said_plainly(value)
+    if isinstance(value, Listed):
+        return Listed(tuple(_plain(each) for each in value.values), value.between)
+    known = isinstance(value, str) and (
+        value in NODE_NAMES or (value[:-1] in NODE_NAMES and value[-1:] in _SIDES)
+    )
+    return Said("the {place}", place=node_name(value)) if known else value
 
 
 def reason(held: Held) -> str:
     """Why a verdict, in one short line."""
     if held.floating:
-        return f"{_first_up(node_name(held.floating[0]))}: hangs on nothing."
+        return Said("{place}: hangs on nothing.", place=first_up(node_name(held.floating[0])))
     if held.mechanisms:
         return "A piece can swing freely."
     if held.lost:
-        return f"Gone: {held.lost[0]}{f', and {len(held.lost) - 1} more' if len(held.lost) > 1 else ''}."
+        return Said(
+            "Gone: {lost}{more}.",
+            lost=Said(held.lost[0]),
+            more=Said(", and {lost} more", lost=len(held.lost) - 1) if len(held.lost) > 1 else "",
+        )
     low, what = min((held.twist_ratio, "twist"), (held.bend_ratio, "bend"))
     if held.score_mm >= SCORE_MM and held.verdict != "HELD":
-        return f"{_first_up(node_name(held.worst_node))}: 20 kg moves it {held.extra_give_mm:.1f} mm more."
+        return Said(
+            "{place}: 20 kg moves it {extra_give_mm} more.",
+            place=first_up(node_name(held.worst_node)),
+            extra_give_mm=Mm(held.extra_give_mm, 1),
+        )
     if low < RATIO:
-        return f"{low * 100:.0f} % of its stiffness in {what} is left."
-    return f"{low * 100:.0f} % of its stiffness is left."
+        return Said("{low:.0f} % of its stiffness in {what} is left.", low=low * 100, what=what)
+    return Said("{low:.0f} % of its stiffness is left.", low=low * 100)
 
 
 def cure(plan: BracePlan) -> str:
@@ -97,19 +119,29 @@ def cure(plan: BracePlan) -> str:
             if plan.verdict == "HELD"
             else "No place for a brace was found: put a part back first."
         )
-    told = "; ".join(f"{node_name(each.start)} to {node_name(each.end)}" for each in plan.sequence)
+    told = joined(
+        (
+            Said("{start} to {end}", start=node_name(each.start), end=node_name(each.end))
+            for each in plan.sequence
+        ),
+        "; ",
+    )
     if plan.held_after is None:
-        return f"Braces alone do not hold it ({told} help most): put a part back first."
+        return Said("Braces alone do not hold it ({told} help most): put a part back first.", told=told)
     one = len(plan.sequence) == 1
-    return f"{'One brace holds' if one else f'{len(plan.sequence)} braces hold'} it: {told}."
+    return Said(
+        "{words} it: {told}.",
+        words=Said("One brace holds") if one else Said("{sequence} braces hold", sequence=len(plan.sequence)),
+        told=told,
+    )
 
 
 def head_words(held: Held) -> str:
     """How sure the verdict is, as a headline."""
     sure, _, why = held.sure.partition(": ")
-    head = f"{sure} {held.verdict.lower()}" if sure in ("plainly", "narrowly") else sure
-    return _first_up(f"{head}: {why}" if why else head)
-
-
-def _first_up(words: str) -> str:
-    return words[0].upper() + words[1:]
+    head = (
+        Said("{sure} {verdict}", sure=Said(sure), verdict=Said(held.verdict.lower()))
+        if sure in ("plainly", "narrowly")
+        else Said(sure)
+    )
+    return first_up(Said("{head}: {why}", head=head, why=Said(why)) if why else head)

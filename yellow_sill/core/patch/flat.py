@@ -14,8 +14,9 @@ from ..errors import BadField, BadOutline
 from ..geometry import Xy, largest, outline_polygon, polygons_of, ring, sound, turn_deg
 from ..records import Corners, Record, as_key
 from ..remarks import Remark
+from ..said import Mm, Said
+from ..steel import KG_PER_MM3
 
-STEEL_KG_PER_MM3 = 7.85e-6  #: density of mild steel, 7850 kg/m3
 JOGGLE_ANGLE_DEG = 45.0  #: usual slope of a joggling tool's step; a rule of thumb
 K_FACTOR = (
     0.42  #: neutral fibre of air-bent mild sheet, share of thickness from the inside; usual 0.33 to 0.5
@@ -210,7 +211,7 @@ def develop(request: PatchRequest) -> FlatPattern:
         if side.bend is None:
             continue
         if side.length - start - end < request.thickness_mm:
-            text = f"The flange on edge {side.number} has no room between its neighbours."
+            text = Said("The flange on edge {number} has no room between its neighbours.", number=side.number)
             raise BadField(
                 text,
                 f"edges[{_place(request, side.number)}]",
@@ -269,7 +270,7 @@ def develop(request: PatchRequest) -> FlatPattern:
         step_lines=steps,
         area_mm2=round(flat.area, 2),
         bounding_box_mm=[round(b, 4) for b in flat.bounds],
-        mass_kg=round(flat.area * request.thickness_mm * STEEL_KG_PER_MM3, 5),
+        mass_kg=round(flat.area * request.thickness_mm * KG_PER_MM3, 5),
         warnings=warnings,
     )
 
@@ -287,15 +288,24 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
     for place, spec in enumerate(request.edges):
         if spec.edge >= len(corners):
             raise BadField(
-                f"There is no edge {spec.edge}; the outline has edges 0 to {len(corners) - 1}.",
+                Said(
+                    "There is no edge {edge}; the outline has edges 0 to {corners}.",
+                    edge=spec.edge,
+                    corners=len(corners) - 1,
+                ),
                 f"edges[{place}].edge",
             )
         if spec.edge in specs:
             raise BadField(
-                f"Edge {spec.edge} is given twice.", f"edges[{place}].edge", "Give each edge one treatment."
+                Said("Edge {edge} is given twice.", edge=spec.edge),
+                f"edges[{place}].edge",
+                "Give each edge one treatment.",
             )
         if spec.treatment not in ("butt", "free") and not spec.width_mm:
-            raise BadField(f"A {spec.treatment} needs its width in mm, above 0.", f"edges[{place}].width_mm")
+            raise BadField(
+                Said("A {treatment} needs its width in mm, above 0.", treatment=spec.treatment),
+                f"edges[{place}].width_mm",
+            )
         specs[spec.edge] = spec
     t, k, trim = request.thickness_mm, request.k_factor, request.trim_allowance_mm
     sides = []
@@ -313,11 +323,17 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
             radius = t if spec.inside_radius_mm is None else spec.inside_radius_mm
             angle = JOGGLE_ANGLE_DEG if spec.angle_deg is None else spec.angle_deg
             if angle >= STEEPEST_JOGGLE_DEG:
-                text = f"A joggle's step on edge {i} cannot be bent through {angle:g}°."
+                text = Said(
+                    "A joggle's step on edge {i} cannot be bent through {angle:g}°.", i=i, angle=angle
+                )
                 raise BadField(
                     text,
                     f"edges[{_place(request, i)}].angle_deg",
-                    f"Make it less than {STEEPEST_JOGGLE_DEG:g}°; {JOGGLE_ANGLE_DEG:g}° is usual.",
+                    Said(
+                        "Make it less than {steepest_joggle_deg:g}°; {joggle_angle_deg:g}° is usual.",
+                        steepest_joggle_deg=STEEPEST_JOGGLE_DEG,
+                        joggle_angle_deg=JOGGLE_ANGLE_DEG,
+                    ),
                 )
             lost = joggle_loss_mm(t, radius, k, angle)
             reach = width + lost
@@ -327,11 +343,19 @@ def _sides(request: PatchRequest, corners: list[Xy]) -> list[_Side]:
             bend = bend_figures(angle, radius, t, k)
             reach = width - bend.deduction_mm
             if reach <= 0:
-                text = f"A flange of {width:g} mm on edge {i} is all bend: nothing would stand up."
+                text = Said(
+                    "A flange of {width} on edge {i} is all bend: nothing would stand up.",
+                    width=Mm(width),
+                    i=i,
+                )
                 raise BadField(
                     text,
                     f"edges[{_place(request, i)}].width_mm",
-                    f"Make it more than {bend.deduction_mm:.1f} mm, better {4 * t + radius:.1f} mm.",
+                    Said(
+                        "Make it more than {deduction_mm}, better {t}.",
+                        deduction_mm=Mm(bend.deduction_mm, 1),
+                        t=Mm(4 * t + radius, 1),
+                    ),
                 )
         sides.append(
             _Side(
@@ -457,7 +481,7 @@ def _part_flaps(
         beyond = [p for p in polygons_of(over) if p.area > 0.05]
         if beyond:
             where = _xy(beyond[0].centroid.coords[0])
-            text = f"The flange on edge {i} runs into the piece itself on the flat sheet."
+            text = Said("The flange on edge {i} runs into the piece itself on the flat sheet.", i=i)
             warnings.append(
                 Remark(
                     code="FLAT-02",
@@ -498,7 +522,13 @@ def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
         asked, radius = side.angle_deg, side.radius_mm
         made = joggle_angle_deg(request.thickness_mm, radius, asked)
         if made < asked - 0.05:
-            text = f"With a radius of {radius:g} mm the joggle on edge {side.number} is bent through {made:.1f}°, not {asked:g}°."
+            text = Said(
+                "With a radius of {radius} the joggle on edge {number} is bent through {made:.1f}°, not {asked:g}°.",
+                radius=Mm(radius),
+                number=side.number,
+                made=made,
+                asked=asked,
+            )
             mend = "The step is one sheet deep: take a smaller radius for a steeper one."
             warnings.append(
                 Remark(
@@ -513,7 +543,12 @@ def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
         least = 4 * request.thickness_mm + side.radius_mm
         middle = _xy(side.at(side.length / 2, 0))
         if side.width_mm < least:
-            text = f"The flange on edge {side.number} is {side.width_mm:g} mm wide; below {least:.1f} mm (4 t + R) a folder cannot grip it."
+            text = Said(
+                "The flange on edge {number} is {width_mm} wide; below {least} (4 t + R) a folder cannot grip it.",
+                number=side.number,
+                width_mm=Mm(side.width_mm),
+                least=Mm(least, 1),
+            )
             warnings.append(
                 Remark(
                     code="FLAT-01",
@@ -527,7 +562,12 @@ def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
         turn = turn_deg(side.a, side.b, other.b)
         if other.is_flange and STRAIGHT_DEG <= abs(turn) < CURVED_DEG:
             verb = "stretched" if turn < 0 else "shrunk"
-            text = f"The flange from edge {side.number} to {other.number} follows a curve: its rim must be {verb}, a folder cannot make it."
+            text = Said(
+                "The flange from edge {number} to {number2} follows a curve: its rim must be {verb}, a folder cannot make it.",
+                number=side.number,
+                number2=other.number,
+                verb=verb,
+            )
             warnings.append(
                 Remark(
                     code="FLAT-05",
@@ -541,10 +581,10 @@ def _warn_small(sides: list[_Side], request: PatchRequest) -> list[Remark]:
 
 
 def _clash(i: int, j: int, how: str, at: Xy) -> Remark:
-    text = f"The flanges on edges {i} and {j} {how}."
+    text = Said("The flanges on edges {i} and {j} {how}.", i=i, j=j, how=how)
     return Remark(
         code="FLAT-04",
-        where=f"edges {i} and {j}",
+        where=Said("edges {i} and {j}", i=i, j=j),
         what=text,
         mend="Make one narrower, bend it less, or weld it on afterwards.",
         at=_xy(at),

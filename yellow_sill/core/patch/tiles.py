@@ -3,6 +3,8 @@
 import math
 from dataclasses import dataclass
 
+from ..said import Listed, Said
+
 PAPERS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 MARGIN_MM = 10.0  #: what most printers leave white
 OVERLAP_MM = 10.0  #: glued over the neighbour
@@ -49,7 +51,11 @@ def tiling(bounds_mm: tuple[float, float, float, float], paper: str) -> Tiling:
     from ..errors import BadField
 
     if paper not in PAPERS_MM:
-        raise BadField(f"No paper '{paper}' is kept.", "paper", f"Choose one of: {', '.join(PAPERS_MM)}.")
+        raise BadField(
+            Said("No paper '{paper}' is kept.", paper=paper),
+            "paper",
+            Said("Choose one of: {papers_mm}.", papers_mm=Listed(tuple(PAPERS_MM))),
+        )
     x0, y0, x1, y1 = bounds_mm
     options = []
     for width, height in (PAPERS_MM[paper], PAPERS_MM[paper][::-1]):
@@ -60,7 +66,9 @@ def tiling(bounds_mm: tuple[float, float, float, float], paper: str) -> Tiling:
     count, width, height, across, up, columns, rows = min(options, key=lambda option: option[0])
     if count > MOST_SHEETS:
         raise BadField(
-            f"The pattern would take {count} sheets.", "paper", "Take the DXF or SVG to a plotter instead."
+            Said("The pattern would take {count} sheets.", count=count),
+            "paper",
+            "Take the DXF or SVG to a plotter instead.",
         )
     tiles = []
     left = x0 - (across + (columns - 1) * (across - OVERLAP_MM) - (x1 - x0)) / 2

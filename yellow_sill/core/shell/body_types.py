@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from ..errors import BadField
+from ..said import Listed, Mm, Said
 from . import cab, saloon, tourer
 from .model import Shell, View
 from .room import Rooms, what_fits
@@ -170,9 +171,15 @@ def checked_sizes(body_type: str, dimensions_mm: Mapping[str, float]) -> dict[st
     for dimension in kind.dimensions:
         if not dimension.least_mm <= sizes[dimension.name] <= dimension.most_mm:
             raise BadField(
-                f"{dimension.label} is {sizes[dimension.name]:g} mm; the drawing takes {dimension.least_mm:g} to {dimension.most_mm:g} mm.",
+                Said(
+                    "{label} is {sizes}; the drawing takes {least_mm} to {most_mm}.",
+                    label=dimension.label,
+                    sizes=Mm(sizes[dimension.name]),
+                    least_mm=Mm(dimension.least_mm, bare=True),
+                    most_mm=Mm(dimension.most_mm),
+                ),
                 dimension.name,
-                f"Tape it again: {dimension.how}.",
+                Said("Tape it again: {how}.", how=dimension.how),
             )
     for room in kind.rooms(sizes):
         room.check()
@@ -200,5 +207,9 @@ def body_type_of(name: str) -> BodyType:
     """Raises: BadField for an unknown one."""
     kind = BODY_TYPES.get(name)
     if kind is None:
-        raise BadField("There is no such body type.", "body_type", f"Choose one of: {', '.join(BODY_TYPES)}.")
+        raise BadField(
+            "There is no such body type.",
+            "body_type",
+            Said("Choose one of: {body_types}.", body_types=Listed(tuple(BODY_TYPES))),
+        )
     return kind

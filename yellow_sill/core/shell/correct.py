@@ -8,6 +8,7 @@ from shapely.geometry import Polygon
 
 from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon, ring
+from ..said import Listed, Mm, Said
 from .model import LAYERS
 
 _CODE = re.compile(r"^[A-Z0-9][A-Z0-9-]{0,19}$")
@@ -43,13 +44,17 @@ def corrected_panel(
     code, mirror_code = code.strip().upper(), mirror_code.strip().upper()
     if not _CODE.match(code):
         raise BadField(
-            f"'{code[:20]}' is no panel code.", "code", "Use letters, figures and dashes, such as L-BRACE."
+            Said("'{code}' is no panel code.", code=code[:20]),
+            "code",
+            "Use letters, figures and dashes, such as L-BRACE.",
         )
     if code in set(taken):
-        raise BadField(f"There is a panel {code} in this view already.", "code", "Choose another code.")
+        raise BadField(
+            Said("There is a panel {code} in this view already.", code=code), "code", "Choose another code."
+        )
     if mirror_code and not _CODE.match(mirror_code):
         raise BadField(
-            f"'{mirror_code[:20]}' is no panel code.",
+            Said("'{mirror_code}' is no panel code.", mirror_code=mirror_code[:20]),
             "mirror_code",
             "Leave it empty for a panel on the centre line.",
         )
@@ -62,12 +67,14 @@ def corrected_panel(
     if not name.strip():
         raise BadField("The panel has no name.", "name", "Write what it is, such as 'Battery tray'.")
     if not 1 <= layer <= len(LAYERS):
-        raise BadField("There is no such layer.", "layer", f"Choose one of: {', '.join(LAYERS)}.")
+        raise BadField(
+            "There is no such layer.", "layer", Said("Choose one of: {layers}.", layers=Listed(tuple(LAYERS)))
+        )
     if not LEAST_MM <= thickness_mm <= MOST_MM:
         raise BadField(
-            f"{thickness_mm:g} mm is no sheet of a shell.",
+            Said("{thickness_mm} is no sheet of a shell.", thickness_mm=Mm(thickness_mm)),
             "thickness_mm",
-            f"Give {LEAST_MM:g} to {MOST_MM:g} mm.",
+            Said("Give {least_mm} to {most_mm}.", least_mm=Mm(LEAST_MM, bare=True), most_mm=Mm(MOST_MM)),
         )
     outline = ring(outline_polygon(corners, "corners").exterior.coords, 1)
     return CorrectedPanel(

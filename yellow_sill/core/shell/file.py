@@ -38,6 +38,7 @@ class PanelPart(Record):
     tone: Annotated[int, Field(ge=0, le=3)]
     outline: Corners
     holes: list[Corners]
+    named_by_hand: bool = False
 
 
 class FeaturePart(Record):

@@ -8,6 +8,7 @@ from shapely.geometry import Polygon
 
 from ..errors import BadField, BadOutline
 from ..geometry import largest, nearest_on, outline_polygon, polygons_of, ring
+from ..said import Said
 from ..units import parse_length
 
 #: A corner this far outside the panel is taken for one on its edge; a finger is blunter than a scriber.
@@ -90,7 +91,11 @@ def typed_corners(text: str, unit: str = "mm") -> list[tuple[float, float]]:
                 if unit == "mm"
                 else 'Type two lengths a line, such as 27 1/2"; 11.'
             )
-            raise BadOutline(f"Line {number} is not a corner: '{words[:40]}'.", "corners", mend) from None
+            raise BadOutline(
+                Said("Line {number} is not a corner: '{words}'.", number=number, words=words[:40]),
+                "corners",
+                mend,
+            ) from None
         corners.append((u, v))
     return corners
 

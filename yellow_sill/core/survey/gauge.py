@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from ..device_lines import GAUGE, settled
 from ..errors import CoreError
+from ..said import Mm, Said
 
 #: A reading above this share of the nominal thickness is not one sheet; below the other no echo of this sheet.
 MAD_ABOVE, MAD_BELOW_MM = 1.35, 0.15
@@ -24,7 +25,11 @@ def settled_thickness(lines: Iterable[str], nominal_mm: float) -> float:
     """
     thickness_mm = settled(GAUGE, lines)
     if thickness_mm > MAD_ABOVE * nominal_mm:
-        text = f"The gauge reads {thickness_mm:.2f} mm on a {nominal_mm:g} mm sheet."
+        text = Said(
+            "The gauge reads {thickness_mm} on a {nominal_mm} sheet.",
+            thickness_mm=Mm(thickness_mm, 2),
+            nominal_mm=Mm(nominal_mm),
+        )
         raise MadReading(
             text,
             "gauge",
@@ -32,7 +37,7 @@ def settled_thickness(lines: Iterable[str], nominal_mm: float) -> float:
         )
     if thickness_mm < MAD_BELOW_MM:
         raise MadReading(
-            f"The gauge reads {thickness_mm:.2f} mm.",
+            Said("The gauge reads {thickness_mm}.", thickness_mm=Mm(thickness_mm, 2)),
             "gauge",
             "It cannot see sheet as thin as that: probe it, and type 0 where it is through.",
         )

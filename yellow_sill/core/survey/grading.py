@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import Record
+from ..said import Listed, Mm, Quoted, Said, first_low, first_up, joined
 
 
 class Grade(StrEnum):
@@ -98,11 +99,20 @@ class Grading:
 def fault_in(evidence: Evidence) -> str:
     """What is wrong with one piece of evidence, in the words of the garage; "" when nothing is."""
     if evidence.result not in RESULTS[evidence.method]:
-        return f"{METHOD_WORDS[evidence.method]} cannot show '{evidence.result}'. Choose one of: {', '.join(RESULTS[evidence.method])}."
+        return Said(
+            "{method_words} cannot show '{result}'. Choose one of: {results}.",
+            method_words=Said(METHOD_WORDS[evidence.method]),
+            result=evidence.result,
+            results=Listed(tuple(RESULTS[evidence.method])),
+        )
     if evidence.method == "gauge" and evidence.thickness_mm is None:
         return "A gauge needs its reading in millimetres."
     if evidence.hits and evidence.tries and evidence.hits > evidence.tries:
-        return f"{evidence.hits} of {evidence.tries} places cannot be. Put the number of places tried second."
+        return Said(
+            "{hits} of {tries} places cannot be. Put the number of places tried second.",
+            hits=evidence.hits,
+            tries=evidence.tries,
+        )
     return ""
 
 
@@ -121,9 +131,9 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     if not evidence:
         return Grading(grade=None, why="No evidence yet. Probe it, tap it or hold a lamp behind it.")
     told = [look for look in evidence if not (look.method == "gauge" and doubt_of(look, thickness_mm))]
-    doubts = " ".join(doubt for look in evidence if (doubt := doubt_of(look, thickness_mm)))
+    doubts = joined(doubt_of(look, thickness_mm) for look in evidence)
     if not told:
-        return Grading(grade=None, why=f"{doubts} That says nothing of this sheet yet.")
+        return Grading(grade=None, why=Said("{doubts} That says nothing of this sheet yet.", doubts=doubts))
     holes = [look for look in told if _grade(look, thickness_mm) is Grade.HOLED]
     strength = sorted(_latest(told, thickness_mm), key=lambda e: METHODS.index(e.method), reverse=True)
     decisive = strength[0]
@@ -136,9 +146,9 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
     grade = _grade(decisive, thickness_mm)
     agreeing = [e for e in strength if e is not decisive and _grade(e, thickness_mm) is grade]
     against = [e for e in strength if e is not decisive and _grade(e, thickness_mm) is not grade]
-    why = f"{grade.word}: {_words(decisive, thickness_mm)}"
+    why = Said("{grade}: {look}", grade=Said(grade.word), look=_words(decisive, thickness_mm))
     if agreeing:
-        why += " and " + _words(agreeing[0], thickness_mm)
+        why += Said(" and {look}", look=_words(agreeing[0], thickness_mm))
     why += "."
     after = [
         e
@@ -146,13 +156,16 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
         if holes and (METHODS.index(e.method), e.made_on) > (METHODS.index(decisive.method), decisive.made_on)
     ]
     if after:
-        beside = "; ".join(_words(e, thickness_mm) for e in after)
-        why += f" {beside[0].upper()}{beside[1:]}: metal beside a hole does not close it."
+        beside = joined((_words(e, thickness_mm) for e in after), "; ")
+        why += Said(" {beside}: metal beside a hole does not close it.", beside=first_up(beside))
     elif against and grade is not Grade.FILLED:
-        why += f" That overrules: {'; '.join(_words(e, thickness_mm) for e in against)}."
+        why += Said(
+            " That overrules: {against}.",
+            against=Listed(tuple(_words(e, thickness_mm) for e in against), "; "),
+        )
     elif grade is Grade.FILLED:
         why += " An over-plate hides rot beneath it, so it is never sound until it is off."
-    return Grading(grade=grade, why=f"{why} {doubts}".strip())
+    return Grading(grade=grade, why=joined((why, doubts)))
 
 
 def _latest(evidence: Sequence[Evidence], thickness_mm: float) -> list[Evidence]:
@@ -178,12 +191,15 @@ def doubt_of(look: Evidence, thickness_mm: float) -> str:
         return ""
     tenth = reading / 10
     meant = (
-        f"was {tenth:g} mm meant, or are"
+        Said("was {tenth} meant, or are", tenth=Mm(tenth))
         if PITTED_BELOW / 2 * thickness_mm <= tenth <= TOO_THICK * thickness_mm
-        else "are"
+        else Said("are")
     )
-    return (
-        f"The gauge reads {reading:g} mm on {thickness_mm:g} mm sheet: {meant} there two sheets or a plate?"
+    return Said(
+        "The gauge reads {reading} on {thickness_mm} sheet: {meant} there two sheets or a plate?",
+        reading=Mm(reading),
+        thickness_mm=Mm(thickness_mm),
+        meant=meant,
     )
 
 
@@ -195,16 +211,21 @@ def with_least_reading(grading: Grading, least_mm: float, thickness_mm: float) -
     if grading.grade is None or order.index(found) > order.index(grading.grade):
         return Grading(
             grade=found,
-            why=f"{found.word}: at its thinnest {said}. {grading.why if grading.grade else ''}".strip(),
+            why=joined(
+                (
+                    Said("{word}: at its thinnest {said}.", word=Said(found.word), said=said),
+                    grading.why if grading.grade else "",
+                )
+            ),
         )
-    return Grading(grade=grading.grade, why=f"{grading.why} At its thinnest {said}.")
+    return Grading(grade=grading.grade, why=Said("{why} At its thinnest {said}.", why=grading.why, said=said))
 
 
 def with_old_repair(grading: Grading, why: str) -> Grading:
     """An old repair that must be undone is Filled, never sound, unless the evidence says Holed."""
     if grading.grade is Grade.HOLED:
-        return Grading(grade=grading.grade, why=f"{grading.why} {why}")
-    return Grading(grade=Grade.FILLED, why=f"Filled: {why}")
+        return Grading(grade=grading.grade, why=joined((grading.why, why)))
+    return Grading(grade=Grade.FILLED, why=Said("Filled: {why}", why=why))
 
 
 def overruled(grading: Grading, to: str, reason: str) -> Grading:
@@ -217,7 +238,7 @@ def overruled(grading: Grading, to: str, reason: str) -> Grading:
         raise BadField(
             "There is no such grade.",
             "overruled_to",
-            f"Choose one of: {', '.join(grade.word for grade in Grade)}.",
+            Said("Choose one of: {grade}.", grade=Listed(tuple(grade.word for grade in Grade))),
         )
     if not reason.strip():
         raise BadField(
@@ -227,12 +248,20 @@ def overruled(grading: Grading, to: str, reason: str) -> Grading:
         )
     if grading.grade is not None and grading.grade.value == to:
         raise BadField(
-            f"The evidence already says {grading.grade.word.lower()}.",
+            Said("The evidence already says {word}.", word=first_low(Said(grading.grade.word))),
             "overruled_to",
             "Choose another grade, or leave it.",
         )
-    says = f"The evidence says {grading.grade.word.lower()}." if grading.grade else "There is no evidence."
-    return Grading(grade=Grade(to), why=f"{Grade(to).word}, overruled: {reason.strip().rstrip('.')}. {says}")
+    says = (
+        Said("The evidence says {word}.", word=first_low(Said(grading.grade.word)))
+        if grading.grade
+        else "There is no evidence."
+    )
+    why = Quoted(reason.strip().rstrip("."))
+    return Grading(
+        grade=Grade(to),
+        why=Said("{word}, overruled: {why}. {says}", word=Said(Grade(to).word), why=why, says=says),
+    )
 
 
 class GradeRequest(Record):
@@ -281,12 +310,17 @@ def grade_by_gauge(reading_mm: float, nominal_mm: float) -> Grade:
 def _words(look: Evidence, thickness_mm: float) -> str:
     if look.method == "gauge":
         reading = look.thickness_mm or 0.0
-        return f"the gauge reads {reading:.2f} mm, {100 * (1 - reading / thickness_mm):.0f} % less than {thickness_mm:g} mm"
+        return Said(
+            "the gauge reads {reading}, {reading2:.0f} % less than {thickness_mm}",
+            reading=Mm(reading, 2),
+            reading2=100 * (1 - reading / thickness_mm),
+            thickness_mm=Mm(thickness_mm),
+        )
     words = RESULTS[look.method][look.result][1]
     if look.hits:
         words += (
-            f" at {look.hits} of {look.tries} places"
+            Said(" at {hits} of {tries} places", hits=look.hits, tries=look.tries)
             if look.tries
-            else f" at {look.hits} place{'s' if look.hits > 1 else ''}"
+            else Said(" at {hits} place{s}", hits=look.hits, s="s" if look.hits > 1 else "")
         )
     return words

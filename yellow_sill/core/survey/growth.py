@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import OneOf, Record
+from ..said import Said
 
 #: Outlines of one finding in the order in which they are seen; the last two count as its true size.
 STAGES = ("seen", "stripped", "opened", "cut")
@@ -102,7 +103,7 @@ def growth_forecast(request: GrowthRequest) -> GrowthForecast:
         places = [STAGES.index(extent.stage) for extent in finding.extents]
         if places != sorted(places):
             raise BadField(
-                f"The outlines of finding {finding.id} are not in order.",
+                Said("The outlines of finding {id} are not in order.", id=finding.id),
                 f"findings[{i}].extents",
                 "Give them as seen, stripped, opened, cut.",
             )

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from ..errors import BadField
+from ..said import Listed, Said
 
 KINDS = {
     "over-plate": "Over-plate",
@@ -45,11 +46,15 @@ def old_repair(kind: str, test: str, verdict: str) -> OldRepair:
         (verdict or "undo", VERDICTS, "old_verdict"),
     ):
         if value not in known:
-            raise BadField(f"'{value}' is not known here.", where, f"Choose one of: {', '.join(known)}.")
+            raise BadField(
+                Said("'{value}' is not known here.", value=value),
+                where,
+                Said("Choose one of: {known}.", known=Listed(tuple(known))),
+            )
     if verdict == "keep":
         if kind in NEVER_KEPT:
             raise BadField(
-                f"{KINDS[kind]} cannot stay: it hides what rots beneath it.",
+                Said("{kinds} cannot stay: it hides what rots beneath it.", kinds=KINDS[kind]),
                 "old_verdict",
                 "Choose 'Undo it'.",
             )
@@ -63,7 +68,7 @@ def old_repair(kind: str, test: str, verdict: str) -> OldRepair:
             kind=kind,
             test=test,
             verdict="keep",
-            why=f"{KINDS[kind]}, tested and sound: it stays, and its test with it.",
+            why=Said("{kinds}, tested and sound: it stays, and its test with it.", kinds=KINDS[kind]),
         )
     why = {
         "over-plate": "An over-plate hides rot beneath it; undoing it costs more time than honest rust.",

@@ -18,6 +18,7 @@ from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon, ring
 from ..records import Record
 from ..remarks import Remark
+from ..said import Said
 
 CLICK_PX = 1.0  #: how far a careful click may be off, standard deviation in each direction
 WARN_ERROR_PCT = 2.0  #: above this the trace is too rough to cut by
@@ -123,7 +124,9 @@ def _third(base: float, from_first: float, from_second: float, name: str) -> tup
     y2 = from_first * from_first - x * x
     if y2 <= 1e-6:
         raise BadField(
-            f"These distances make no triangle (1-2, 2-3, {name}).", "distances_mm", "Tape them again."
+            Said("These distances make no triangle (1-2, 2-3, {name}).", name=name),
+            "distances_mm",
+            "Tape them again.",
         )
     return x, math.sqrt(y2)
 
@@ -184,7 +187,9 @@ def _warnings(pixels: np.ndarray, true: np.ndarray, trace: np.ndarray, error_pct
     scales = [side / length for side, length in zip(sides, lengths, strict=True)]
     remarks = []
     if min(sides) < LEAST_SIDE_PX:
-        text = f"The card is small in the picture: its shortest side has {min(sides):.0f} pixels."
+        text = Said(
+            "The card is small in the picture: its shortest side has {sides:.0f} pixels.", sides=min(sides)
+        )
         remarks.append(
             Remark(
                 code="RECT-01",
@@ -194,12 +199,12 @@ def _warnings(pixels: np.ndarray, true: np.ndarray, trace: np.ndarray, error_pct
             )
         )
     if min(scales) < (1 - FLAT_SIDES) * max(scales):
-        text = "The card is seen flat: one side looks much shorter than another."
+        text = Said("The card is seen flat: one side looks much shorter than another.")
         remarks.append(
             Remark(code="RECT-02", where="reference", what=text, mend="Take the photo squarer to the metal.")
         )
     if error_pct > WARN_ERROR_PCT:
-        text = f"A click one pixel off changes lengths by {error_pct:.1f} %."
+        text = Said("A click one pixel off changes lengths by {error_pct:.1f} %.", error_pct=error_pct)
         remarks.append(
             Remark(
                 code="RECT-03",

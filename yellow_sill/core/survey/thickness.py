@@ -8,6 +8,7 @@ from shapely import prepare
 from shapely.geometry import Polygon, box
 
 from ..errors import BadField
+from ..said import Mm, Said
 
 PITCH_MM = 20.0  #: a probe's foot is some 10 mm wide
 LEAST_PITCH_MM, MOST_PITCH_MM = 5.0, 200.0
@@ -43,9 +44,13 @@ def grid_cells(outline: Sequence[Sequence[float]], pitch_mm: float) -> list[Cell
     """
     if not LEAST_PITCH_MM <= pitch_mm <= MOST_PITCH_MM:
         raise BadField(
-            f"A pitch of {pitch_mm:g} mm cannot be used.",
+            Said("A pitch of {pitch_mm} cannot be used.", pitch_mm=Mm(pitch_mm)),
             "pitch_mm",
-            f"Take {LEAST_PITCH_MM:g} to {MOST_PITCH_MM:g} mm.",
+            Said(
+                "Take {least_pitch_mm} to {most_pitch_mm}.",
+                least_pitch_mm=Mm(LEAST_PITCH_MM, bare=True),
+                most_pitch_mm=Mm(MOST_PITCH_MM),
+            ),
         )
     shape = Polygon(outline)
     u0, v0, u1, v1 = shape.bounds
@@ -54,7 +59,11 @@ def grid_cells(outline: Sequence[Sequence[float]], pitch_mm: float) -> list[Cell
         range(math.floor(v0 / pitch_mm), math.ceil(v1 / pitch_mm)),
     )
     if len(columns) * len(rows) > 4 * MOST_CELLS:
-        raise BadField(f"That would be {len(columns) * len(rows)} cells.", "pitch_mm", "Take a wider pitch.")
+        raise BadField(
+            Said("That would be {columns} cells.", columns=len(columns) * len(rows)),
+            "pitch_mm",
+            "Take a wider pitch.",
+        )
     prepare(shape)
     cells = [
         (i, j)
@@ -67,7 +76,9 @@ def grid_cells(outline: Sequence[Sequence[float]], pitch_mm: float) -> list[Cell
         middle = shape.representative_point()
         cells = [(math.floor(middle.x / pitch_mm), math.floor(middle.y / pitch_mm))]
     if len(cells) > MOST_CELLS:
-        raise BadField(f"That would be {len(cells)} cells.", "pitch_mm", "Take a wider pitch.")
+        raise BadField(
+            Said("That would be {cells} cells.", cells=len(cells)), "pitch_mm", "Take a wider pitch."
+        )
     return cells
 
 
@@ -84,7 +95,7 @@ def check_reading(thickness_mm: float, where: str = "thickness_mm") -> float:
     """A reading that can be: 0 (a hole) to MOST_MM. Raises: BadField."""
     if not 0 <= thickness_mm <= MOST_MM or not math.isfinite(thickness_mm):
         raise BadField(
-            f"{thickness_mm:g} mm is no sheet thickness.",
+            Said("{thickness_mm} is no sheet thickness.", thickness_mm=Mm(thickness_mm)),
             where,
             "Type millimetres such as 0.74; 0 where it is through.",
         )

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from ..said import Said, first_low
 from .grading import Grade
 
 #: How readily a sheet rots, 0 to 1, by the stem of its code (without L- or R-), with the reason. Rule of thumb from the trade:
@@ -134,13 +135,11 @@ def look_next(body_type: str, sheets: Iterable[Sheet], most: int = 5) -> list[Lo
         stem = sheet.code.split("-", 1)[1] if sheet.code[:2] in ("L-", "R-") else sheet.code
         weight, reason = table.get(stem, OTHERS)
         worst = max((MIRROR[Grade(grade)] for grade in sheet.mirror_grades if grade), default=0.0)
-        why = f"{unknown:.0%} unknown: {reason}" if reason else f"{unknown:.0%} unknown"
+        why = Said("{unknown:.0f} % unknown", unknown=100 * unknown)
+        if reason:
+            why += Said(": {reason}", reason=Said(reason))
         if worst > 0:
             grade = max((Grade(g) for g in sheet.mirror_grades if g), key=lambda g: MIRROR[g])
-            why += f"; the other side is {grade.word.lower()}"
-        ranked.append(
-            LookHere(
-                code=sheet.code, score=round((weight + worst) * unknown, 4), why=why.replace("%", " %") + "."
-            )
-        )
+            why += Said("; the other side is {word}", word=first_low(Said(grade.word)))
+        ranked.append(LookHere(code=sheet.code, score=round((weight + worst) * unknown, 4), why=why + "."))
     return sorted(ranked, key=lambda place: (-place.score, place.code))[:most]

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from ..said import Said
+
 #: Minutes to stay and look after the last spark; ask the local fire code, which may ask for more.
 FIRE_WATCH_MIN = 60
 
@@ -18,7 +20,7 @@ HOT_WORK = (
     Caution(
         "watch",
         "Fire watch",
-        f"{FIRE_WATCH_MIN} min after",
+        Said("{fire_watch_min} min after", fire_watch_min=FIRE_WATCH_MIN),
         "Stay and look after the last spark; hidden trim glows for a long time.",
     ),
     Caution("extinguisher", "Extinguisher", "in reach", "And water, both before the first spark."),

@@ -15,8 +15,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..steel import HEAT_CAPACITY_J_PER_MM3K
+
 CONDUCTIVITY_W_PER_MMK = 0.050  #: mild steel between 20 and 300 degC, 50 W/(m K)
-HEAT_CAPACITY_J_PER_MM3K = 7.85e-6 * 490.0  #: density 7850 kg/m3 times 490 J/(kg K)
 #: Loss from each surface, W/(mm2 K): still air with radiation 12 W/(m2 K); an air line held over it 90 W/(m2 K).
 SURFACE_LOSS = {"still": 12e-6, "blown": 90e-6}
 #: The formula has no size of its own at r = 0, s = 0; a tack just made is looked at from this time on, s.

@@ -2,7 +2,9 @@
 
 from dataclasses import dataclass
 
+from ..cut.rows import plug_hole_mm
 from ..errors import BadField
+from ..said import Listed, Mm, Said
 
 PROVE_ON_SCRAP = (
     "Starting point only. Prove on scrap of the same thickness and joint before you touch the vehicle."
@@ -22,8 +24,6 @@ LOAD_LINE = {"mig": (14.0, 0.05), "tig": (10.0, 0.04)}
 EFFICIENCY = {"mig": 0.80, "tig": 0.65}
 #: Copper-plated steel wire: amperes per m/min of feed by diameter, from the melting rate; rule of thumb.
 A_PER_M_MIN = {0.6: 14.0, 0.8: 26.0}
-#: Plug-weld hole by sheet, mm; source: docs/methods.md section 5.
-PLUG_HOLES = ((0.9, 6.0), (1.5, 8.0), (99.0, 10.0))
 BUTT_GAP_MOST_MM = 1.0
 LEAST_MM, MOST_MM = 0.5, 4.0
 
@@ -60,14 +60,20 @@ def starting_setting(process: str, joint: str, thickness_mm: float) -> StartingS
     Source: rules of thumb, docs/methods.md section 5.
     """
     if process not in PROCESSES:
-        raise BadField("There is no such process.", "process", f"Choose one of: {', '.join(PROCESSES)}.")
+        raise BadField(
+            "There is no such process.",
+            "process",
+            Said("Choose one of: {processes}.", processes=Listed(tuple(PROCESSES))),
+        )
     if joint not in JOINTS:
-        raise BadField("There is no such joint.", "joint", f"Choose one of: {', '.join(JOINTS)}.")
+        raise BadField(
+            "There is no such joint.", "joint", Said("Choose one of: {joints}.", joints=Listed(tuple(JOINTS)))
+        )
     if not LEAST_MM <= thickness_mm <= MOST_MM:
         raise BadField(
-            f"{thickness_mm:g} mm is outside what these rules cover.",
+            Said("{thickness_mm} is outside what these rules cover.", thickness_mm=Mm(thickness_mm)),
             "thickness_mm",
-            f"They hold for {LEAST_MM} to {MOST_MM} mm.",
+            Said("They hold for {least_mm} to {most_mm} mm.", least_mm=LEAST_MM, most_mm=MOST_MM),
         )
     makers = {"mig": _mig, "tig": _tig, "spot": _spot, "braze": _braze}
     gap, figures, energy, notes = makers[process](joint, thickness_mm)
@@ -80,11 +86,6 @@ def starting_setting(process: str, joint: str, thickness_mm: float) -> StartingS
         tack_energy_j=round(energy),
         notes=(PROVE_ON_SCRAP, *notes),
     )
-
-
-def plug_hole_mm(thickness_mm: float) -> float:
-    """Hole in the top sheet for a plug weld."""
-    return next(hole for most, hole in PLUG_HOLES if thickness_mm <= most)
 
 
 def _mig(joint: str, t: float):

@@ -12,6 +12,7 @@ from shapely.geometry import LineString
 
 from ..errors import BadField, BadOutline
 from ..records import MOST_CORNERS, Point, Record, as_key
+from ..said import Mm, Said
 from .heat import Plate
 
 PITCH_MM = 25.0  #: tacks of the first passes; rule of thumb, docs/methods.md section 5
@@ -92,7 +93,9 @@ def tack_order(request: TackRequest) -> TackPlan:
         raise BadOutline("The seam has no length.", "path", "Give two places that differ.")
     line = LineString([*corners, corners[0]] if request.closed and len(corners) > 2 else corners)
     if line.length < request.tack_length_mm:
-        raise BadOutline(f"The seam is only {line.length:.1f} mm long.", "path", "One tack closes it.")
+        raise BadOutline(
+            Said("The seam is only {length} long.", length=Mm(line.length, 1)), "path", "One tack closes it."
+        )
     places, passes = _places(line, corners, request)
     points = get_coordinates(line_interpolate_point(line, places))
     plate = Plate(
@@ -174,7 +177,9 @@ def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list
         line.length / request.pitch_mm > MOST_TACKS or line.length / request.tack_length_mm > 2 * MOST_TACKS
     ):  # before the work
         raise BadField(
-            f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams."
+            Said("This seam needs more than {most_tacks} tacks.", most_tacks=MOST_TACKS),
+            "path",
+            "Divide it into shorter seams.",
         )
     stops = sorted(marks)
     spans = list(zip(stops, stops[1:], strict=False)) + (
@@ -203,7 +208,9 @@ def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list
         fields, number = split, number + 1
         if len(places) > MOST_TACKS:
             raise BadField(
-                f"This seam needs more than {MOST_TACKS} tacks.", "path", "Divide it into shorter seams."
+                Said("This seam needs more than {most_tacks} tacks.", most_tacks=MOST_TACKS),
+                "path",
+                "Divide it into shorter seams.",
             )
     return places, _renumbered(np.array(passes))
 

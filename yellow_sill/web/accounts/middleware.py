@@ -6,12 +6,13 @@ from django.contrib.auth import get_user_model
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
+from django.utils import translation
 
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.american import in_american
 
 from .models import Preferences
 
+BRITISH, AMERICAN = "en-gb", "en-us"
 _OPEN = ("accounts:sign_in", "accounts:welcome")
 
 
@@ -45,7 +46,7 @@ class DemoOwnerMiddleware:
 
 
 class PreferencesMiddleware:
-    """The unit and the terms of whoever asks, for this request only; American terms are laid over the finished page."""
+    """The units and the terms of whoever asks, for this request only."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -56,13 +57,11 @@ class PreferencesMiddleware:
         )
         held = (
             units.unit.set(wanted.unit if wanted else "mm"),
-            units.american_terms.set(bool(wanted and wanted.american_terms)),
+            units.degrees.set(wanted.degrees if wanted else "C"),
         )
         try:
-            response = self.get_response(request)
-            if units.american_terms.get() and not response.streaming:
-                in_american(response)
-            return response
+            with translation.override(AMERICAN if wanted and wanted.american_terms else BRITISH):
+                return self.get_response(request)
         finally:
             units.unit.reset(held[0])
-            units.american_terms.reset(held[1])
+            units.degrees.reset(held[1])

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 from yellow_sill.core.units import UNITS
 
 from .forms import SignInForm, WelcomeForm
-from .models import Preferences
+from .models import DEGREES, Preferences
 
 
 @never_cache
@@ -29,10 +29,12 @@ def welcome(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def display(request: HttpRequest) -> HttpResponse:
-    """Change the unit or the terms, and go back to where one was."""
+    """Change a unit or the terms, and go back to where one was."""
     values = {"unit": request.POST["unit"]} if request.POST.get("unit") in UNITS else {}
     if request.POST.get("terms") in ("british", "american"):
         values["american_terms"] = request.POST["terms"] == "american"
+    if request.POST.get("degrees") in DEGREES:
+        values["degrees"] = request.POST["degrees"]
     if values:
         Preferences.objects.update_or_create(user=request.user, defaults=values)
     back = request.POST.get("next", "")

@@ -3,6 +3,7 @@
 import re
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from yellow_sill.core.datum.network import LEAST_SIGMA_MM, TRUST_SIGMA_MM
 from yellow_sill.core.datum.starting_set import POINT_KINDS, SOURCES
@@ -139,7 +140,9 @@ StandRows = forms.formset_factory(StandRowForm, extra=0, max_num=4, validate_max
 
 class StandsForm(forms.Form):
     packers = forms.CharField(
-        max_length=120, label="Packers at hand, mm", help_text="Thicknesses with a space between: 1 2 3 5 10."
+        max_length=120,
+        label=gettext_lazy("Packers at hand, mm"),
+        help_text="Thicknesses with a space between: 1 2 3 5 10.",
     )
     rigid = forms.BooleanField(
         required=False, label="The shell is stiff: it will not settle onto a fourth stand by itself"
@@ -153,9 +156,11 @@ class StandsForm(forms.Form):
             try:
                 value = parse_length(word, units.unit.get())
             except CoreError as error:
-                raise forms.ValidationError(error.what) from None
+                raise forms.ValidationError(units.said(error.what)) from None
             if not 0 < value <= 200:
-                raise forms.ValidationError(f"{word} is no packer: more than 0 and at most 200 mm.")
+                raise forms.ValidationError(
+                    gettext("%(word)s is no packer: more than 0 and at most 200 mm.") % {"word": word}
+                )
             found.append(value)
         if len(found) > MOST_PACKERS:
             raise forms.ValidationError(f"At most {MOST_PACKERS} thicknesses are taken.")

@@ -6,8 +6,7 @@ from yellow_sill.core.datum.drawn import in_view
 from yellow_sill.core.days import day_words
 from yellow_sill.core.formats.measuring_sheet import SheetRow, measuring_sheet_pdf
 from yellow_sill.core.formats.sketch import Disc, Label, Sketch, Stroke
-from yellow_sill.core.terms import american
-from yellow_sill.web.frame.units import american_terms
+from yellow_sill.web.frame.units import said
 from yellow_sill.web.shells.models import ShellView
 
 from .board_services import shown_points
@@ -36,13 +35,13 @@ def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
             sketch.items.append(
                 Label(point.code, (u, v + (LABEL_OFF_MM if v >= middle else -LABEL_OFF_MM)), LABEL_MM)
             )
-        drawings.append((_said(view.title), sketch))
+        drawings.append((said(view.title), sketch))
     rows = [
         SheetRow(
             number=i,
-            word=_said(step["word"]),
+            word=said(step["word"]),
             points=" - ".join(step["points"]),
-            hint=_said("; ".join(step["names"])),
+            hint="; ".join(said(name) for name in step["names"]),
         )
         for i, step in enumerate(steps, 1)
     ]
@@ -52,7 +51,3 @@ def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
     ]  # fmt: skip
     about = f" for {round_.about}" if round_.about else ""
     return measuring_sheet_pdf(f"Measuring sheet, round {round_.number}{about}", cells, drawings, rows)
-
-
-def _said(text: str) -> str:
-    return american(text) if american_terms.get() else text

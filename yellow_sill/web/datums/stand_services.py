@@ -8,6 +8,7 @@ from django.db import transaction
 from yellow_sill.core.datum.drawn import in_view
 from yellow_sill.core.datum.level import Levelled, LevelRequest, level
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.said import Said
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from .models import DatumPoint, Round, StandSet
@@ -139,7 +140,7 @@ def require_fresh(stands: StandSet, round_: Round) -> None:
     last = max((entry["round"] for entry in stands.log), default=0)
     if round_.number < last or (round_.number == last and log_entry(stands, round_)):
         raise BadField(
-            f"Packers went in after round {round_.number}.",
+            Said("Packers went in after round {round}.", round=round_.number),
             "round",
             "Take the heights again in a new round, then work it out.",
         )

@@ -1,10 +1,12 @@
-"""What a board sends: JSON objects and corners, checked before anything is done with them."""
+"""What a board sends, JSON objects and corners, checked before anything is done with them; and what it is answered."""
 
 import json
 
-from django.http import HttpRequest
+from django.http import HttpRequest, JsonResponse
 
 from yellow_sill.core.errors import BadField
+
+from .units import spoken
 
 
 def json_body(request: HttpRequest) -> dict:
@@ -32,3 +34,8 @@ def corner_list(value) -> list[tuple[float, float]]:
         raise BadField(
             "A corner is not a pair of numbers.", "corners", "Type it in millimetres, such as 684, 292."
         ) from None
+
+
+def answer(values: dict, status: int = 200) -> JsonResponse:
+    """Values for a script of ours, messages in the person's units and terms."""
+    return JsonResponse(spoken(values), status=status)

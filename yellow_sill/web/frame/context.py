@@ -4,6 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
+from django.utils.translation import get_language
 
 from . import units
 from .rail import stages
@@ -34,5 +35,6 @@ def frame(request: HttpRequest) -> dict:
         "hold_states": STATES,
         "is_demo": settings.DEMO,
         "length_unit": units.unit.get(),
-        "american": units.american_terms.get(),
+        "degrees_unit": units.degrees.get(),
+        "american": get_language() == "en-us",
     }

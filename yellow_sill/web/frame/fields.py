@@ -58,23 +58,32 @@ class NumberField(forms.CharField):
     @property
     def shown_in(self) -> str:
         """The unit that a bare number has in this field."""
+        if self.unit == "°C":
+            return f"°{units.degrees.get()}"
         return units.unit.get() if self.unit == "mm" and not self.sheet else self.unit
 
     def prepare_value(self, value):
         if not isinstance(value, float):
             return value
-        return exact_length(value, "in") if self.shown_in == "in" else f"{value:g}"
+        return exact_length(value, "in") if self.shown_in == "in" else self.shown(value)
+
+    def shown(self, value: float) -> str:
+        """A value of this field that is no length in inches, in the person's own unit."""
+        return f"{round(units.celsius_in(value), 1):g}" if self.unit == "°C" else f"{value:g}"
 
     def number(self, text: str) -> float | None:
         """What was typed, whatever its range; None for nothing. Raises: ValidationError."""
-        return length_typed(text, self.shown_in) if self.unit == "mm" else comma_float(text)
+        if self.unit == "mm":
+            return length_typed(text, self.shown_in)
+        number = comma_float(text.removesuffix(self.shown_in) if self.unit == "°C" else text)
+        return units.in_celsius(number) if self.unit == "°C" and number is not None else number
 
     def clean(self, value):
         text = super().clean(value)
         number = self.number(text)
         if number is not None and not self.least <= number <= self.most:
             least, most, said = (
-                exact_length(each, self.shown_in) if self.unit == "mm" else f"{each:g}"
+                exact_length(each, self.shown_in) if self.unit == "mm" else self.shown(each)
                 for each in (self.least, self.most, number)
             )
             raise forms.ValidationError(

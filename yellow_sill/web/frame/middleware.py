@@ -18,11 +18,8 @@ def wants_json(request: HttpRequest) -> bool:
 
 def error_json(error: CoreError, status: int = 422, place: str = "") -> JsonResponse:
     """A refusal for a script of ours: what, where, mend, and the place on the drawing."""
-    what, mend = units.said(error.what), units.said(error.mend) + place
-    return JsonResponse(
-        {"error": {"code": error.code, "what": what, "mend": mend, "where": error.where, "at": error.at}},
-        status=status,
-    )
+    told = {"code": error.code, "what": units.said(error.what), "mend": units.said(error.mend) + place}
+    return JsonResponse({"error": told | {"where": error.where, "at": error.at}}, status=status)
 
 
 class CoreErrorMiddleware:

@@ -1,23 +1,20 @@
-"""The unit and the terms of whoever is asking now, for forms, filters and drawings."""
+"""The units of whoever is asking now, for forms, filters, drawings and messages; the terms are the active language's."""
 
-import re
 from collections.abc import Sequence
 from contextvars import ContextVar
 from math import ceil, floor
+from typing import Any
 
+from django.utils.translation import gettext
+
+from yellow_sill.core.said import Count, DegC, Metres, Mm, Mm2, MmPerM, Said, told
 from yellow_sill.core.survey.extent import typed_corners
 from yellow_sill.core.units import INCH_MM, exact_length, format_length, format_reading
 
 SQUARE_INCH_MM2, FOOT_MM = 645.16, 304.8
 THIN_MM = 1.0  #: below this a length in a sentence is said in thousandths of an inch
-_LENGTH_SAID = re.compile(
-    r"(± )?(?<![\d.])(\d+(?:\.\d+)?) (mm per m\b|mm|left|right|low|high|up|down|aft|forward)\b"
-)
-_SPAN_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) (×|to) (\d+(?:\.\d+)?) mm\b")
-_AREA_SAID = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) ([mc])m²")
-
 unit: ContextVar[str] = ContextVar("unit", default="mm")
-american_terms: ContextVar[bool] = ContextVar("american_terms", default=False)
+degrees: ContextVar[str] = ContextVar("degrees", default="C")
 
 
 def length(value_mm: float, digits: int = 0) -> str:
@@ -35,36 +32,62 @@ def span(least_mm: float, most_mm: float) -> str:
     return f"{exact_length(least, unit.get())} to {exact_length(most, unit.get())} {unit.get()}"
 
 
-def said(text: str) -> str:
-    """A sentence of the core: its millimetres, and square ones, in the person's unit. Never for words that a person wrote."""
-    if unit.get() == "mm":
-        return text
-    text = _AREA_SAID.sub(
-        lambda m: f"{float(m[1]) * (100 if m[2] == 'c' else 1) / SQUARE_INCH_MM2:.2f} in²", text
-    )
-    text = _SPAN_SAID.sub(lambda m: f"{_shown(m[1])} {m[2]} {_shown(m[3])} in", text)
-    return _LENGTH_SAID.sub(_said_in_inches, text)
+def said(message: str) -> str:
+    """A message of the core in the person's units and terms. Never for words that a person wrote."""
+    return told(message, gettext, _measured)
 
 
-def _shown(number: str) -> str:
-    value = float(number)
+def spoken(value: Any) -> Any:
+    """Plain values for a script, every message in them said."""
+    if isinstance(value, Said):
+        return said(value)
+    if isinstance(value, dict):
+        return {key: spoken(item) for key, item in value.items()}
+    return [spoken(item) for item in value] if isinstance(value, (list, tuple)) else value
+
+
+def temperature(value_c: float) -> str:
+    """A temperature without its unit, in the person's own."""
+    return f"{celsius_in(value_c):.0f}"
+
+
+def celsius_in(value_c: float) -> float:
+    """A temperature in the person's own unit."""
+    return value_c * 9 / 5 + 32 if degrees.get() == "F" else value_c
+
+
+def in_celsius(value: float) -> float:
+    """A temperature as the person gave it, °C."""
+    return round((value - 32) * 5 / 9, 4) if degrees.get() == "F" else value
+
+
+def _measured(value: Any) -> str:
+    """One value of a message: lengths, slopes, areas and temperatures in the person's units."""
+    if isinstance(value, DegC):
+        return f"{temperature(value.value)} °{degrees.get()}"
+    if isinstance(value, Count):
+        return f"{value.value} {gettext(value.word)}"
+    if unit.get() == "in":
+        if isinstance(value, Mm):
+            return _inches(value) if value.bare else f"{_inches(value)} in"
+        if isinstance(value, MmPerM):
+            return f"{value.value * FOOT_MM / 1000 / INCH_MM:.3f} in per ft"
+        if isinstance(value, Metres):
+            return f"{value.value / FOOT_MM:.{value.digits}f} ft"
+        if isinstance(value, Mm2):
+            return f"{value.value / SQUARE_INCH_MM2:.2f} in²"
+    return str(value)
+
+
+def _inches(length_mm: Mm) -> str:
+    """Whole millimetres as a size, those with decimals as a reading, thin ones in thousandths."""
+    if "." not in length_mm.figure and length_mm.sized:
+        return length(length_mm.value)
     return (
-        length(value)
-        if "." not in number
-        else reading(value)
-        if value >= THIN_MM
-        else f"{value / INCH_MM:.3f}"
+        reading(length_mm.value)
+        if abs(length_mm.value) >= THIN_MM or not length_mm.sized
+        else f"{length_mm.value / INCH_MM:.3f}"
     )
-
-
-def _said_in_inches(found: re.Match) -> str:
-    """One length of a sentence: a slope in inches per foot; whole millimetres as a size, those with decimals as a reading, thin ones in thousandths."""
-    unsure, number, word = found.groups(default="")
-    value = float(number)
-    if word == "mm per m":
-        return f"{unsure}{value * FOOT_MM / 1000 / INCH_MM:.3f} in per ft"
-    shown = reading(value) if unsure else _shown(number)
-    return f"{unsure}{shown} {'in' if word == 'mm' else word}"
 
 
 def corners_typed(text: str) -> list[tuple[float, float]]:

@@ -9,7 +9,7 @@ import numpy as np
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import LESS_METAL, Opening, carried
 from yellow_sill.core.hold.measured import ComparedHold
-from yellow_sill.core.hold.order import Order, Walked
+from yellow_sill.core.hold.ordered import Order, Walked
 from yellow_sill.core.hold.paths import CASES
 from yellow_sill.core.hold.structure import Frame, HoldRequest
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held

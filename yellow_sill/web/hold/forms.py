@@ -3,6 +3,7 @@
 from django import forms
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import NumberField
 
 
@@ -17,6 +18,4 @@ class DialForm(forms.Form):
 
     def refuse(self, error: CoreError) -> None:
         """Put a refusal of the core beside its field."""
-        self.add_error(
-            error.where if error.where in self.fields else None, f"{error.what} {error.mend}".strip()
-        )
+        self.add_error(error.where if error.where in self.fields else None, units.said(error.message))

@@ -10,7 +10,8 @@ from django.db import transaction
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.bodies import all_out_first, closes_of, rules_of
-from yellow_sill.core.hold.order import Order, OrderRequest, OrderStep, Walked, walked
+from yellow_sill.core.hold.order import OrderRequest, walked
+from yellow_sill.core.hold.ordered import Order, OrderStep, Walked
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import part_name
 from yellow_sill.web.frame.models import ChangedMeanwhile

@@ -1,7 +1,7 @@
 from django.apps import AppConfig
 from django.db.models import Sum
 
-from yellow_sill.core.repair.hours import clock
+from yellow_sill.core.repairs.hours import clock
 from yellow_sill.web.frame.rail import Stage, add_stage
 
 

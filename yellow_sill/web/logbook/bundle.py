@@ -55,7 +55,7 @@ from yellow_sill.core.formats.bundle_hold import (
     HoldStatePart,
     WorkOrderPart,
 )
-from yellow_sill.core.money.amount import CURRENCIES
+from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path

@@ -1,6 +1,6 @@
 from django import forms
 
-from yellow_sill.core.repair.hours import KIND_WORDS, KINDS
+from yellow_sill.core.repairs.hours import KIND_WORDS, KINDS
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.fields import DateField
 

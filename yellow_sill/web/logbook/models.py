@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from yellow_sill.core.repair.hours import KIND_WORDS, KINDS
+from yellow_sill.core.repairs.hours import KIND_WORDS, KINDS
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 

@@ -12,11 +12,13 @@ from yellow_sill.core.formats.drawings import cut_sketch, tack_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
-from yellow_sill.core.repair.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.core.repairs.hours import KIND_WORDS, by_kind, clock
+from yellow_sill.core.said import Day, Mm, Quoted, Said, first_low, joined
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import fit_of
-from yellow_sill.web.frame.american import sheet_in_terms
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.pictures import photo_path
+from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.parts.services import sums, with_sums
 from yellow_sill.web.repairs.models import (
     Cut,
@@ -106,23 +108,36 @@ def check_words(check: Round) -> str:
 
 def growth_words(growth: CutGrowth) -> str:
     """What a cut grew by."""
-    return f"{day_words(growth.made_on)}: {growth.words} Drawn anew with {growth.added_weld_mm:.0f} mm more weld, about {growth.added_min:.0f} minutes more."
+    return Said(
+        "{day}: {words} Drawn anew with {weld} more weld, about {minutes:.0f} minutes more.",
+        day=Day(growth.made_on),
+        words=growth.words,
+        weld=Mm(growth.added_weld_mm, 0),
+        minutes=growth.added_min,
+    )
 
 
 def choice_words(choice: PanelChoice) -> str:
     """Which way was chosen, out of which."""
     others = [
-        option["words"].lower()
+        first_low(option["words"])
         for option in choice.options
         if option["name"] != choice.chosen and option["possible"]
     ]
-    return f"{choice.words}, {day_words(choice.decided_on)}" + (
-        f"; compared with {', '.join(others)}." if others else "."
+    return Said("{words}, {day}", words=choice.words, day=Day(choice.decided_on)) + (
+        Said("; compared with {others}.", others=joined(others, ", ")) if others else "."
     )
 
 
 def _transfer_words(mark: TransferMark) -> str:
-    return f"{mark}: {mark.first_mm:g} {mark.first_name}, {mark.second_mm:g} {mark.second_name}"
+    return Said(
+        "{mark}: {first} {first_name}, {second} {second_name}",
+        mark=Quoted(str(mark)),
+        first=Mm(mark.first_mm, bare=True),
+        first_name=Quoted(mark.first_name),
+        second=Mm(mark.second_mm, bare=True),
+        second_name=Quoted(mark.second_name),
+    )
 
 
 def step_words(step: RibbonStep) -> str:
@@ -138,7 +153,10 @@ def record_file(repair: Repair) -> bytes:
         Section(
             "What was found",
             rows=[
-                (f"{f.number} {f.grade_word}", f"{f.head}, {f.panel.name}: {f.why}")
+                (
+                    f"{f.number} {f.grade_word}",
+                    Said("{head}, {panel}: {why}", head=f.head, panel=f.panel.name, why=f.why),
+                )
                 for f in facts["findings"]
             ],
         ),
@@ -149,7 +167,10 @@ def record_file(repair: Repair) -> bytes:
         ),
         Section(
             "Which way, and why",
-            rows=[(choice.panel.name, f"{choice_words(choice)} {choice.why}") for choice in facts["choices"]],
+            rows=[
+                (choice.panel.name, Said("{words} {why}", words=choice_words(choice), why=Quoted(choice.why)))
+                for choice in facts["choices"]
+            ],
         ),
         Section(
             "Planned and found",
@@ -164,9 +185,16 @@ def record_file(repair: Repair) -> bytes:
         rows = [
             (
                 "Cut out",
-                f"{item['size'][0]:.0f} × {item['size'][1]:.0f} mm of {cut.panel.name}, {cut.panel.thickness_mm:g} mm; weld {cut.weld_length_mm:.0f} mm",
+                Said(
+                    "{wide} × {high} of {panel}, {thickness} mm; weld {weld}",
+                    wide=Mm(item["size"][0], 0, bare=True),
+                    high=Mm(item["size"][1], 0),
+                    panel=cut.panel.name,
+                    thickness=f"{cut.panel.thickness_mm:g}",
+                    weld=Mm(cut.weld_length_mm, 0),
+                ),
             ),
-            ("Its outline", "; ".join(item["stretches"])),
+            ("Its outline", joined(item["stretches"], "; ")),
         ]
         if item["pattern"]:
             flat = item["pattern"].pattern
@@ -174,7 +202,14 @@ def record_file(repair: Repair) -> bytes:
             rows.append(
                 (
                     "Patch",
-                    f"flat {x1 - x0:.1f} × {y1 - y0:.1f} mm, {cut.patch.thickness_mm:g} mm sheet, {len(flat.bend_lines)} bends, {flat.mass_kg:.3f} kg",
+                    Said(
+                        "flat {wide} × {high}, {thickness} mm sheet, {bends} bends, {mass:.3f} kg",
+                        wide=Mm(x1 - x0, 1, bare=True),
+                        high=Mm(y1 - y0, 1),
+                        thickness=f"{cut.patch.thickness_mm:g}",
+                        bends=len(flat.bend_lines),
+                        mass=flat.mass_kg,
+                    ),
                 )
             )
         if item["weld"]:
@@ -187,7 +222,7 @@ def record_file(repair: Repair) -> bytes:
                 )
             )
         if item["transfers"]:
-            rows.append(("Transferred", "; ".join(_transfer_words(mark) for mark in item["transfers"])))
+            rows.append(("Transferred", joined((_transfer_words(mark) for mark in item["transfers"]), "; ")))
         words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
         sections.append(
             Section(
@@ -234,11 +269,11 @@ def record_file(repair: Repair) -> bytes:
         ("Body no.", vehicle.body_no or "–"),
         ("State", repair.state),
         ("Since", day_words(repair.state_on)),
-        ("Units", "mm"),
+        ("Units", units.unit.get()),
     ]
     kept = [section for section in sections if section.rows or section.drawings or section.photos]
     return record_pdf(
-        sheet_in_terms(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept))
+        sheet_said(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept))
     )
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 
-from yellow_sill.core.repair import hours
+from yellow_sill.core.repairs import hours
 from yellow_sill.web.frame.pictures import kept, read_upload
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle

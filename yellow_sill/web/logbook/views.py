@@ -10,9 +10,9 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.bundle import bundle_schema, costs_csv, findings_csv
-from yellow_sill.core.repair.gate import LINES
-from yellow_sill.core.repair.hours import KIND_WORDS, Beside, all_beside, beside, by_kind, clock
-from yellow_sill.core.repair.ribbon import STATES, TO_DO, next_state
+from yellow_sill.core.repairs.gate import LINES
+from yellow_sill.core.repairs.hours import KIND_WORDS, Beside, all_beside, beside, by_kind, clock
+from yellow_sill.core.repairs.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile

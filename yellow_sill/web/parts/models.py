@@ -5,8 +5,8 @@ from decimal import Decimal
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
-from yellow_sill.core.money.amount import Money
-from yellow_sill.core.money.lines import Line, line_sum
+from yellow_sill.core.parts.amount import Money
+from yellow_sill.core.parts.lines import Line, line_sum
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle

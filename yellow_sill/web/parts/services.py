@@ -8,9 +8,9 @@ from django.db import transaction
 from django.db.models import Max, QuerySet, Sum
 from django.db.models.functions import Substr
 
-from yellow_sill.core.money.amount import Money
-from yellow_sill.core.money.lines import Sum as MoneySum
-from yellow_sill.core.money.lines import from_minor, running
+from yellow_sill.core.parts.amount import Money
+from yellow_sill.core.parts.lines import Sum as MoneySum
+from yellow_sill.core.parts.lines import from_minor, running
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 

@@ -4,13 +4,13 @@ from datetime import date
 from django import forms
 
 from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
-from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.core.cut.asked import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.cut.rates import MONEY, RATES_MIN, Weights
-from yellow_sill.core.cut.spots import PITCH_MM as SPOT_PITCH_MM
+from yellow_sill.core.cut.rows import PITCH_MM as SPOT_PITCH_MM
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.sides import Side
-from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.weld.settings import JOINTS, PROCESSES
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField

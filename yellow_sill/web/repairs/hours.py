@@ -5,7 +5,7 @@ from collections.abc import Callable, Container, Iterable
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.rates import Logged, Rates, cut_minutes, logged_factor
-from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import Cut, PanelChoice, Repair

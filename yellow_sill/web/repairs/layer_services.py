@@ -8,8 +8,8 @@ from functools import lru_cache
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
+from yellow_sill.core.cut.asked import CutFinding
 from yellow_sill.core.cut.crossed import Lying
-from yellow_sill.core.cut.lines import CutFinding
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.models import Finding
 

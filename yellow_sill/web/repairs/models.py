@@ -4,11 +4,12 @@ from django.db import models
 from django.urls import reverse
 
 from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
-from yellow_sill.core.cut.lines import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.core.cut.asked import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.core.cut.lost import LOST_KINDS
-from yellow_sill.core.cut.spots import PITCH_MM as SPOT_PITCH_MM
+from yellow_sill.core.cut.rows import PITCH_MM as SPOT_PITCH_MM
 from yellow_sill.core.patch.flat import K_FACTOR
 from yellow_sill.core.weld.tacks import AMBIENT_C, LIMIT_C, PITCH_MM
+from yellow_sill.web.frame.kept import SaidField, SaidJSONField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import Finding
@@ -112,7 +113,7 @@ class Cut(Versioned):
     outline = models.JSONField()
     weld_length_mm = models.FloatField()
     area_mm2 = models.FloatField()
-    remarks = models.JSONField(default=list)
+    remarks = SaidJSONField(default=list)
     said = models.JSONField(default=list)
 
     class Meta:
@@ -133,11 +134,11 @@ class PanelChoice(Versioned):
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="choices")
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="choices")
     chosen = models.CharField(max_length=60)
-    words = models.CharField(max_length=60)
+    words = SaidField()
     why = models.CharField(max_length=300)
-    tips = models.CharField(max_length=300)
-    turns = models.JSONField(default=list)
-    options = models.JSONField(default=list)
+    tips = SaidField()
+    turns = SaidJSONField(default=list)
+    options = SaidJSONField(default=list)
     priced = models.JSONField(default=dict)
     decided_on = models.DateField()
 
@@ -212,7 +213,7 @@ class CutGrowth(models.Model):
     added_area_mm2 = models.FloatField()
     added_min = models.FloatField()
     added_money = models.FloatField()
-    words = models.CharField(max_length=200)
+    words = SaidField()
     made_on = models.DateField()
     by = models.CharField(max_length=150)
 
@@ -263,7 +264,7 @@ class TransferMark(Versioned):
     near = models.JSONField()
     at = models.JSONField()
     error_mm = models.FloatField()
-    remarks = models.JSONField(default=list)
+    remarks = SaidJSONField(default=list)
     measured_on = models.DateField()
     by = models.CharField(max_length=150)
 
@@ -304,7 +305,7 @@ class WeldPlan(Versioned):
     cautions = models.JSONField(default=list)
     cautions_on = models.DateField(null=True, blank=True)
     proved = models.CharField(max_length=300, blank=True)
-    tack_plans = models.JSONField(default=list)
+    tack_plans = SaidJSONField(default=list)
 
     def __str__(self) -> str:
         return f"weld plan for {self.cut}"

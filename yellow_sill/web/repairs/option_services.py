@@ -10,7 +10,7 @@ from typing import Any
 from django.db import transaction
 from shapely.geometry import Polygon
 
-from yellow_sill.core.cut.lines import WORTH_TURNING_PCT
+from yellow_sill.core.cut.asked import WORTH_TURNING_PCT
 from yellow_sill.core.cut.options import NAMES, cut_options, with_hold
 from yellow_sill.core.cut.plans import MOST_OWN, Option, Options, OptionsRequest
 from yellow_sill.core.errors import BadField

@@ -16,7 +16,7 @@ from yellow_sill.core.datum.walk import STAGES, points_near
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
-from yellow_sill.core.repair.gate import (
+from yellow_sill.core.repairs.gate import (
     ASKED,
     Before,
     CheckRound,
@@ -29,7 +29,7 @@ from yellow_sill.core.repair.gate import (
     not_behind,
     ready_gate,
 )
-from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move
+from yellow_sill.core.repairs.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.core.weld.cautions import HOT_WORK
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
@@ -223,7 +223,7 @@ def _hold_gate(repair: Repair) -> Gate | None:
         now, out, _ = hold_along(repair)
         mend = cure_of(out.facts) if out.held.verdict == "LOOSE" else ""
     except BadField as error:
-        return Gate(stage="hold", open=False, reason=f"{error.what} {error.mend}", round=None)
+        return Gate(stage="hold", open=False, reason=error.message, round=None)
     return hold_gate(now.held.verdict, out.held.verdict, out.why, mend, both_sides_of(out.facts))
 
 

@@ -7,8 +7,8 @@ from datetime import date
 from django.db import transaction
 from django.db.models import Max
 
+from yellow_sill.core.cut.asked import WORTH_TURNING_PCT, CutFinding, CutPanel
 from yellow_sill.core.cut.check import CheckedCut, check_cut
-from yellow_sill.core.cut.lines import WORTH_TURNING_PCT, CutFinding, CutPanel
 from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through

@@ -28,6 +28,7 @@ def keep_panel(view: ShellView, panel: Panel | None, *, version: int | None, by:
         )
     view.save_as(version, by, bounds=_grown(view.bounds, checked.outline))
     panel = panel or Panel(view=view, tone=1)
+    panel.named_by_hand = panel.named_by_hand or panel.name != checked.name
     for name in ("code", "name", "mirror_code", "layer", "thickness_mm", "outline"):
         setattr(panel, name, getattr(checked, name))
     panel.save()

@@ -7,6 +7,7 @@ from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 
 from yellow_sill.core.shell import LAYERS
+from yellow_sill.web.frame.units import said
 
 from .models import ShellView
 
@@ -50,7 +51,7 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) 
     for p in panels:
         d = path_d(p.outline, True) + "".join(path_d(hole, True) for hole in p.holes)
         out.append(
-            f'<path class="sh-panel sh-t{p.tone}" data-panel="{escape(p.code)}" fill-rule="evenodd" d="{d}"><title>{escape(p.told)}</title></path>'
+            f'<path class="sh-panel sh-t{p.tone}" data-panel="{escape(p.code)}" fill-rule="evenodd" d="{d}"><title>{escape(said(p.told))}</title></path>'
         )
     for f in view.features:
         if f["kind"] in ("tyre", "centre"):

@@ -4,7 +4,7 @@ from django import forms
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.outlines import UNITS
-from yellow_sill.core.money.amount import CURRENCIES
+from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.core.shell import BODY_TYPES, LAYERS, ranges
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import NumberField
@@ -34,8 +34,8 @@ class VehicleForm(forms.Form):
             self.fields[dimension.name] = NumberField(
                 least=dimension.least_mm,
                 most=dimension.most_mm,
-                label=f"{dimension.label}, mm",
-                help_text=dimension.how,
+                label=f"{units.said(dimension.label)}, mm",
+                help_text=units.said(dimension.how),
                 initial=dimension.usual_mm,
             )
 
@@ -66,7 +66,10 @@ class VehicleForm(forms.Form):
         return {dimension.name: str(self[dimension.name].value()) for dimension in self.body.dimensions}
 
     def label_of(self, name: str) -> str:
-        return next((dimension.label for dimension in self.body.dimensions if dimension.name == name), name)
+        return next(
+            (units.said(dimension.label) for dimension in self.body.dimensions if dimension.name == name),
+            name,
+        )
 
     def plate_fields(self):
         return [self[name] for name in ("make", "model", "year", "body_no")]

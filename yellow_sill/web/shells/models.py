@@ -5,6 +5,7 @@ from django.db import models
 from django.urls import reverse
 
 from yellow_sill.core.geometry import covers
+from yellow_sill.core.said import Said, drawn_name
 from yellow_sill.core.shell import LAYERS, side_of
 from yellow_sill.web.frame.models import Versioned
 
@@ -88,6 +89,8 @@ class Panel(models.Model):
     tone = models.PositiveSmallIntegerField(default=1)
     outline = models.JSONField()
     holes = models.JSONField(default=list)
+    #: Whether a person gave the name; those of our drawings are said in the reader's terms, a person's never.
+    named_by_hand = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["layer", "code"]
@@ -95,6 +98,13 @@ class Panel(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @classmethod
+    def from_db(cls, db, field_names, values):
+        panel = super().from_db(db, field_names, values)
+        if "name" in panel.__dict__ and panel.__dict__.get("named_by_hand") is False:
+            panel.name = drawn_name(panel.name)
+        return panel
 
     @property
     def side(self) -> str:
@@ -116,5 +126,12 @@ class Panel(models.Model):
     @property
     def told(self) -> str:
         """The panel in one line, as the board shows it under the pointer."""
-        mirror = f", mirror of {self.mirror_code}" if self.mirror_code else ""
-        return f"{self.code}: {self.name}, {self.layer_name}, {self.thickness_mm:g} mm{mirror}"
+        mirror = Said(", mirror of {code}", code=self.mirror_code) if self.mirror_code else ""
+        return Said(
+            "{code}: {name}, {layer}, {thickness} mm{mirror}",
+            code=self.code,
+            name=self.name,
+            layer=Said(self.layer_name),
+            thickness=f"{self.thickness_mm:g}",
+            mirror=mirror,
+        )

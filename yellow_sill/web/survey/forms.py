@@ -2,6 +2,7 @@ from collections import Counter
 from datetime import date
 
 from django import forms
+from django.utils.translation import gettext_lazy
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade, doubt_of
@@ -38,7 +39,9 @@ class FindingForm(forms.Form):
         max_length=80,
         required=False,
         label="Name",
-        widget=forms.TextInput(attrs={"placeholder": "such as Sill end, front", "autocomplete": "off"}),
+        widget=forms.TextInput(
+            attrs={"placeholder": gettext_lazy("such as Sill end, front"), "autocomplete": "off"}
+        ),
     )
     corners = forms.CharField(
         max_length=60_000,

@@ -20,7 +20,7 @@ from yellow_sill.core.formats.survey_tables import (
     evidence_cell,
     read_findings,
 )
-from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, Grade
 from yellow_sill.core.survey.growth import GrowthForecast, GrowthRequest, growth_forecast

@@ -10,6 +10,7 @@ from yellow_sill.core.survey.growth import STAGE_WORDS, STAGES
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS, VERDICTS
 from yellow_sill.core.survey.rectify import SEEN_FROM
 from yellow_sill.core.survey.thickness import PITCH_MM
+from yellow_sill.web.frame.kept import SaidField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -39,7 +40,7 @@ class Finding(Versioned):
     area_mm2 = models.FloatField()
     bounds_mm = models.JSONField()
     grade = models.CharField(max_length=1, blank=True)
-    why = models.TextField(blank=True)
+    why = SaidField(blank=True)
     note = models.TextField(blank=True)
     found_on = models.DateField()
     found_by = models.CharField(max_length=150)

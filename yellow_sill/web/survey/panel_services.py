@@ -5,7 +5,7 @@ from datetime import date
 from django.db import transaction
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.repair.gate import marked_boxes
+from yellow_sill.core.repairs.gate import marked_boxes
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel
 

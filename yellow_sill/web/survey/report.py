@@ -3,9 +3,11 @@
 from yellow_sill.core.days import day_words
 from yellow_sill.core.formats.drawings import view_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
+from yellow_sill.core.said import Day, Metres, Mm2, Quoted, Said
 from yellow_sill.core.shell import LAYERS
-from yellow_sill.web.frame.american import sheet_in_terms
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.pictures import photo_path
+from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.shells.models import Vehicle
 
 from .coverage_services import cover_of
@@ -52,8 +54,17 @@ def report_file(vehicle: Vehicle) -> bytes:
                 ),
                 (
                     "Likely in the end",
-                    f"{likely.area_mm2.p50 / 100:,.0f} cm² of metal, {likely.weld_mm.p50 / 1000:.1f} m of weld, {likely.hours.p50:.0f} h; once in five above "
-                    f"{likely.area_mm2.p80 / 100:,.0f} cm², {likely.weld_mm.p80 / 1000:.1f} m, {likely.hours.p80:.0f} h. From {likely.cases} opened findings.",
+                    Said(
+                        "{area} of metal, {weld} of weld, {hours:.0f} h; once in five above {more_area}, {more_weld}, {more_hours:.0f} h. "
+                        "From {cases} opened findings.",
+                        area=Mm2(likely.area_mm2.p50, 0, large=True),
+                        weld=Metres(likely.weld_mm.p50),
+                        hours=likely.hours.p50,
+                        more_area=Mm2(likely.area_mm2.p80, 0, large=True),
+                        more_weld=Metres(likely.weld_mm.p80),
+                        more_hours=likely.hours.p80,
+                        cases=likely.cases,
+                    ),
                 ),
             ],
         ),
@@ -72,7 +83,14 @@ def report_file(vehicle: Vehicle) -> bytes:
         rows = [
             (
                 f"{f.number} {f.grade_word}",
-                f"{f.head}, {f.panel.code}, {LAYERS[f.panel.layer - 1]}: {f.area_mm2 / 100:.1f} cm². {f.why}",
+                Said(
+                    "{head}, {panel}, {layer}: {area}. {why}",
+                    head=f.head,
+                    panel=f.panel.code,
+                    layer=Said(LAYERS[f.panel.layer - 1]),
+                    area=Mm2(f.area_mm2, 1, large=True),
+                    why=f.why,
+                ),
             )
             for f in here
         ]
@@ -93,7 +111,11 @@ def report_file(vehicle: Vehicle) -> bytes:
     photos = [
         (
             photo_path(photo.file).read_bytes() if photo_path(photo.file).is_file() else None,
-            f"{photo.caption or photo.panel.name}, {day_words(photo.taken_on)}",
+            Said(
+                "{what}, {day}",
+                what=Quoted(photo.caption) if photo.caption else photo.panel.name,
+                day=Day(photo.taken_on),
+            ),
         )
         for photo in vehicle.survey_photos.select_related("panel").order_by("taken_on", "pk")[:MOST_PHOTOS]
     ]
@@ -102,10 +124,10 @@ def report_file(vehicle: Vehicle) -> bytes:
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
         ("Year", str(vehicle.year or "–")),
-        ("Units", "mm"),
+        ("Units", units.unit.get()),
     ]
     return record_pdf(
-        sheet_in_terms(
+        sheet_said(
             RecordSheet(
                 title=f"Survey: {vehicle}",
                 cells=cells,

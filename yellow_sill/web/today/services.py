@@ -6,9 +6,9 @@ from typing import Any
 from django.db.models import Sum
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.repair.hours import clock
-from yellow_sill.core.repair.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
-from yellow_sill.core.repair.ribbon import STATES
+from yellow_sill.core.repairs.hours import clock
+from yellow_sill.core.repairs.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
+from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.hold.order_services import ahead, work_order_of
 from yellow_sill.web.parts.services import spent_over_time, sums
 from yellow_sill.web.repairs.models import Repair

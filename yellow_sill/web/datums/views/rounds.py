@@ -15,8 +15,9 @@ from yellow_sill.core.datum.walk import reading_key
 from yellow_sill.core.days import day_words
 from yellow_sill.core.device_lines import LEVEL, TAPE, settled
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.said import joined
 from yellow_sill.web.frame import days, units
-from yellow_sill.web.frame.board_json import json_body
+from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.devices import stream_of
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -136,7 +137,7 @@ def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
 @with_vehicle
 def state(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
     """The round as it is now, for whoever enters on another device."""
-    return JsonResponse({"steps": _steps(_one(vehicle, number))})
+    return answer({"steps": _steps(_one(vehicle, number))})
 
 
 def _told(kept: Kept) -> dict[str, Any]:
@@ -146,7 +147,7 @@ def _told(kept: Kept) -> dict[str, Any]:
         "question": kept.question,
         "meant": kept.meant,
         "meant_shown": units.reading(kept.meant) if kept.meant is not None else None,
-        "spread": units.said(kept.spread),
+        "spread": kept.spread,
     }
 
 
@@ -174,7 +175,7 @@ def save(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
         )
     except CoreError as error:
         return error_json(error)
-    return JsonResponse(_told(kept))
+    return answer(_told(kept))
 
 
 def _from_device(round_: Round, kind: str, codes: list[str]) -> tuple[str, float]:
@@ -204,7 +205,7 @@ def strike_reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonR
         strike(round_, whole_number(values.get("reading")) or 0, why, by=request.user.get_username())
     except CoreError as error:
         return error_json(error)
-    return JsonResponse({"steps": _steps(round_)})
+    return answer({"steps": _steps(round_)})
 
 
 @require_GET
@@ -219,18 +220,18 @@ def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonRespon
         return error_json(
             BadField("Nothing is read yet.", "round", "Read a few heights and distances first.")
         )
-    hidden = units.said(" ".join(each.why for each in told.unreached))
+    hidden = joined(each.why for each in told.unreached)
     readings = [
         {
             "kind": each.kind,
             "points": each.points,
-            "text": units.said(each.words),
+            "text": each.words,
             "key": reading_key(each.kind, each.points),
         }
         for each in told.readings
     ]
     worst = f"Worst now: {told.worst_point}. {told.candidates} readings were tried. {hidden}".strip()
-    return JsonResponse({"worst": worst, "readings": readings})
+    return answer({"worst": worst, "readings": readings})
 
 
 @with_vehicle

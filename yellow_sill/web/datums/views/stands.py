@@ -3,6 +3,7 @@
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame import units
@@ -84,7 +85,9 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 )
                 messages.success(
                     request,
-                    "The packers are in. Let the shell settle, then take the heights again in a new round.",
+                    gettext(
+                        "The packers are in. Let the shell settle, then take the heights again in a new round."
+                    ),
                 )
                 return redirect(f"{request.path}?round={shown.number}" if shown else request.path)
             query = "&".join([f"round={shown.number}" if shown else "", *(f"flat={code}" for code in ticked)])

@@ -4,10 +4,10 @@ import random
 
 from django import template
 from django.forms import CharField
-from django.utils.html import format_html, format_html_join
+from django.utils.html import format_html, format_html_join, json_script
 from django.utils.safestring import SafeString
 
-from yellow_sill.core.repair import hours
+from yellow_sill.core.repairs import hours
 from yellow_sill.core.units import INCH_MM
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.units import FOOT_MM, SQUARE_INCH_MM2
@@ -53,9 +53,27 @@ def signed_plain(value: float, digits: int = 1) -> str:
 
 
 @register.filter
-def lengths_said(text: str) -> str:
-    """A sentence of the core about places: its millimetres, and square ones, in the person's unit."""
+def said(text: str) -> str:
+    """A message or a fixed sentence of ours in the person's units and terms; a message does so by itself."""
     return units.said(text)
+
+
+@register.filter
+def spoken_json(value, element_id: str) -> SafeString:
+    """A board's data as a script element, every message in it said."""
+    return json_script(units.spoken(value), element_id)
+
+
+@register.filter
+def heat(value_c: float | None) -> str:
+    """A temperature without its unit, in the person's own."""
+    return "" if value_c is None else units.temperature(value_c)
+
+
+@register.simple_tag
+def degrees() -> str:
+    """The person's unit of temperature."""
+    return f"°{units.degrees.get()}"
 
 
 @register.filter
@@ -76,7 +94,10 @@ def unit_label(field) -> str:
     shown, label = getattr(field.field, "shown_in", "mm"), str(field.label)
     if isinstance(field.field, CharField) and field.name == "corners":
         shown = units.unit.get()
-    return f"{label.removesuffix(', mm')}, {shown}" if label.endswith(", mm") else label
+    for unit_ in (", mm", ", °C"):
+        if label.endswith(unit_):
+            return f"{label.removesuffix(unit_)}, {shown}"
+    return label
 
 
 @register.filter

@@ -10,9 +10,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.bodies import all_out_first
-from yellow_sill.core.hold.order import compared
+from yellow_sill.core.hold.ordered import compared
 from yellow_sill.core.hold.words import node_name, said_plainly
-from yellow_sill.web.frame import days
+from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -174,7 +175,7 @@ def progress(request: HttpRequest, vehicle: Vehicle, key: str) -> JsonResponse:
     search = searches.find(vehicle.pk, key)
     if search is None:
         raise Http404
-    return JsonResponse({"share": search.share, "done": search.done.is_set(), "fault": search.fault})
+    return answer({"share": search.share, "done": search.done.is_set(), "fault": search.fault})
 
 
 @require_POST
@@ -244,7 +245,7 @@ def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     except LooseWithoutReason as error:
         return _page(request, vehicle, (), [], "", status=422, loose=error)
     except CoreError as error:
-        messages.warning(request, f"{error.what} {error.mend}".strip())
+        messages.warning(request, units.said(error.message))
     else:
         messages.success(request, f"{'Taken back' if undo else 'Done'}: {words}.")
     return _back(vehicle, (), ())

@@ -12,7 +12,7 @@ from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
 from yellow_sill.web.frame import days, units
-from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -83,7 +83,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             "corners": chosen.corners,
             "proposed": chosen.proposed_corners,
             "outline": chosen.outline,
-            "remarks": [remark | {"what": units.said(remark["what"])} for remark in chosen.remarks],
+            "remarks": chosen.remarks,
             "set_out": checked.set_out,
             "panel": chosen.panel.outline,
             "lines": swages(panel),
@@ -236,11 +236,9 @@ def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRe
         checked = check(cut, corner_list(json_body(request).get("corners")))
     except CoreError as error:
         return error_json(error, place=cut.panel.view.place_words(error.at))
-    remarks = [asdict(remark) | {"what": units.said(remark.what)} for remark in checked.remarks]
-    met = [units.said(line) for line in checked.met.words]
-    return JsonResponse(
-        {**asdict(checked), "met": met, "remarks": remarks, "leaves_rust": checked.leaves_rust}
-    )
+    remarks = [asdict(remark) | {"what": remark.what} for remark in checked.remarks]
+    met = checked.met.words
+    return answer({**asdict(checked), "met": met, "remarks": remarks, "leaves_rust": checked.leaves_rust})
 
 
 @require_POST
@@ -302,7 +300,7 @@ def say_stretch(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRe
             request, "Somebody changed this cut while you had it open. Look at its stretches again."
         )
     except CoreError as error:
-        messages.warning(request, f"{error.what} {error.mend}".strip())
+        messages.warning(request, units.said(error.message))
     else:
         store_checked(repair, chosen.panel.view_id)
         messages.success(request, "What each stretch is, is kept: patch, weld and record follow it.")
@@ -323,7 +321,7 @@ def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
             today=days.today(),
         )
     except CoreError as error:
-        messages.warning(request, f"{error.what} {error.mend}".strip())
+        messages.warning(request, units.said(error.message))
     except ChangedMeanwhile:
         messages.warning(
             request,

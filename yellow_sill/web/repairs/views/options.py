@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 from yellow_sill.core.cut.ranking import shares
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, shaped, widened
-from yellow_sill.core.repair.hours import KIND_WORDS, clock
+from yellow_sill.core.repairs.hours import KIND_WORDS, clock
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -178,5 +178,5 @@ def tick(request: HttpRequest, repair: Repair, panel_id: int, nugget: int) -> Ht
     except CoreError as error:
         if by_board:
             return error_json(error)
-        messages.warning(request, f"{error.what} {error.mend}")
+        messages.warning(request, units.said(error.message))
     return redirect(f"{reverse('repairs:release', args=[repair.vehicle_id, repair.number])}#p{panel.pk}")

@@ -1,5 +1,5 @@
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -10,6 +10,7 @@ from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.patch.sides import sides_of, usual_treatments
 from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 
@@ -148,7 +149,7 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
     form = PatchForm(request.POST, **_sides(cut), stored=stored_values(stored), version=stored.version)
     if not form.is_valid():
         faults = {name: errors[0] for name, errors in form.errors.items()}
-        return JsonResponse(
+        return answer(
             {
                 "error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))},
                 "fields": faults,
@@ -165,7 +166,7 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
         _drawing(result, values["mirror_hand"], pattern_marks(cut)),
         _bounds(result, cut, values["mirror_hand"]),
     )
-    return JsonResponse(
+    return answer(
         {
             "board": drawing,
             "figures": figures,

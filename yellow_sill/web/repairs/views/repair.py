@@ -6,7 +6,7 @@ from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, middle_of
-from yellow_sill.core.repair.ribbon import STATES, share_done
+from yellow_sill.core.repairs.ribbon import STATES, share_done
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle

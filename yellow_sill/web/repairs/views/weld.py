@@ -117,8 +117,13 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
             "path": seam["path"] if seam else [],
             "closed": bool(seam and seam["closed"]),
             "opening": cut.outline,
-            "tacks": seam["tacks"] if seam else [],
+            "tacks": [
+                tack | {"plate_shown": units.temperature(tack["plate_C_before"])} for tack in seam["tacks"]
+            ]
+            if seam
+            else [],
             "limit": plan.limit_c,
+            "limit_shown": units.temperature(plan.limit_c),
             "ready": len(ticked) == len(HOT_WORK),
             "heat": reverse("repairs:heat", args=[repair.vehicle_id, repair.number, cut.number]),
             "cautions": reverse("repairs:cautions", args=[repair.vehicle_id, repair.number, cut.number]),

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.shell import BODY_TYPES, build_shell
 from yellow_sill.core.shell.file import MOST_BYTES, read_shell, shell_schema, write_shell
+from yellow_sill.web.frame.board_json import answer
 
 from ..access import with_vehicle
 from ..drawing import path_d, shell_svg
@@ -125,7 +126,7 @@ def preview(request: HttpRequest) -> JsonResponse:
     names = [dimension.name for dimension in form.body.dimensions]
     for name in names:
         if name in form.errors:
-            return JsonResponse(
+            return answer(
                 said
                 | {
                     "error": {
@@ -139,7 +140,7 @@ def preview(request: HttpRequest) -> JsonResponse:
     try:
         view = build_shell(form.body.name, form.dimensions()).views[0]
     except CoreError as error:
-        return JsonResponse(
+        return answer(
             said | {"error": {"what": error.message, "mend": error.mend, "where": error.where}}, status=422
         )
     panels = [
@@ -159,4 +160,4 @@ def preview(request: HttpRequest) -> JsonResponse:
         if f.layer in (0, 1) and f.kind not in ("weld", "under")
     ]
     outline = "".join(path_d(ring, True) for part in view.silhouette for ring in part)
-    return JsonResponse(said | {"bounds": view.bounds, "panels": panels, "lines": lines, "outline": outline})
+    return answer(said | {"bounds": view.bounds, "panels": panels, "lines": lines, "outline": outline})

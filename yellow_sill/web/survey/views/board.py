@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -59,7 +59,7 @@ def looked(request: HttpRequest, vehicle: Vehicle, view_name: str) -> JsonRespon
     values, layer = json_body(request), layer_asked(request)
     form = LookedForm({"method": values.get("method", ""), "made_on": ""})
     if not form.is_valid():
-        return JsonResponse(
+        return answer(
             {"error": {"what": next(iter(form.errors.values()))[0], "mend": "", "where": "method"}},
             status=422,
         )
@@ -75,7 +75,7 @@ def looked(request: HttpRequest, vehicle: Vehicle, view_name: str) -> JsonRespon
         return error_json(error, place=view.place_words(error.at))
     cover = cover_of(vehicle)
     shares = {"whole": cover.whole, **dict(cover.layers)}
-    return JsonResponse({"unknown": unknown_paths(view, layer), "shares": shares})
+    return answer({"unknown": unknown_paths(view, layer), "shares": shares})
 
 
 @require_POST

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.frame import days
-from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.units import corners_text
@@ -266,7 +266,7 @@ def check(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
         extent, grading = preview(panel, corner_list(values.get("corners")), evidence)
     except CoreError as error:
         return error_json(error, place=panel.view.place_words(error.at))
-    return JsonResponse(
+    return answer(
         {
             "size_mm": extent and [round(size, 1) for size in extent.size_mm],
             "area_mm2": extent and extent.area_mm2,

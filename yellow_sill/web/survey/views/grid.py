@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.survey.thickness import LEAST_PITCH_MM, MOST_PITCH_MM
 from yellow_sill.web.frame import days, units
-from yellow_sill.web.frame.board_json import json_body
+from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.fields import NumberField, length_typed
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.shells.access import with_vehicle
@@ -85,7 +85,7 @@ def reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse
     summary = told and {
         "least": f"{told.least_mm:.2f}", "mean": f"{told.mean_mm:.2f}", "worst": f"{told.worst_loss_pct:.0f}", "count": f"{told.count} of {told.cells}",
     }  # fmt: skip
-    return JsonResponse(
+    return answer(
         {"grid": fresh["grid"], "summary": summary, "grade": Finding.objects.get(pk=chosen.pk).grade_word}
     )
 

@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.web.frame import days
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.tables import table_text
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -157,7 +157,7 @@ def take_in(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 return redirect("survey:list", vehicle.pk)
         except CoreError as error:
             form.add_error("table", error.message) if not confirmed else messages.warning(
-                request, f"{error.what} {error.mend}".strip()
+                request, units.said(error.message)
             )
     context = _tabs("list") | {
         "table_form": form,
@@ -192,7 +192,7 @@ def take_back(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
             request, f"A finding of this table is mended by {error} by now: take it out of there first."
         )
     except CoreError as error:
-        messages.warning(request, f"{error.what} {error.mend}".strip())
+        messages.warning(request, units.said(error.message))
     else:
         messages.success(
             request, "The table is taken back: what it made is gone, what it changed is as before."

@@ -7,10 +7,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.said import joined
 from yellow_sill.core.survey.rectify import SEEN_FROM
 from yellow_sill.core.units import exact_length
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.board_json import corner_list, json_body
+from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.fields import length_typed
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
@@ -122,7 +123,7 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
             keep_trace(chosen, _typed(values, chosen))
         except CoreError as error:
             return error_json(error)
-        return JsonResponse({"kept": True})
+        return answer({"kept": True})
     target = (
         chosen.finding.get_absolute_url() + "?again&"
         if chosen.finding
@@ -177,13 +178,13 @@ def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse
         return error_json(error)
     result = found.rectified
     x0, y0, x1, y1 = result.bounding_box_mm
-    remarks = [f"{remark.what} {remark.mend}" for remark in result.warnings]
+    remarks = [joined((remark.what, remark.mend)) for remark in result.warnings]
     if found.marks_off_mm is not None and abs(found.marks_off_mm) > MARKS_APART_MM:
         apart = "farther apart" if found.marks_off_mm > 0 else "nearer"
         remarks.append(
             f"The two points are {abs(found.marks_off_mm):.1f} mm {apart} on the panel than in the picture. Check both."
         )
-    return JsonResponse(
+    return answer(
         {
             "size": f"{large(x1 - x0)} × {large(y1 - y0)}",
             "area": cm2(result.area_mm2),

@@ -129,9 +129,9 @@ export function mount(svg) {
       ),
       el("path", { class: "h0", d: "M24 62.5H360" }),
       el("path", { class: "hl", d: `M24 ${n1(y(data.limit))}H360` }),
-      el("text", { x: 360, y: n1(y(data.limit) - 4), "text-anchor": "end" }, `stop at ${data.limit}`),
+      el("text", { x: 360, y: n1(y(data.limit) - 4), "text-anchor": "end" }, `stop at ${data.limit_shown}`),
       el("text", { x: 20, y: 66, "text-anchor": "end" }, "0"),
-      el("text", { x: 20, y: n1(y(data.limit) + 4), "text-anchor": "end" }, String(data.limit)),
+      el("text", { x: 20, y: n1(y(data.limit) + 4), "text-anchor": "end" }, data.limit_shown),
     );
   };
 
@@ -151,7 +151,7 @@ export function mount(svg) {
           ? "Start here"
           : "Look for pinholes with a lamp behind it";
     find("[data-wait]").textContent = next ? next.wait_s.toFixed(0) : "0";
-    find("[data-plate]").textContent = next ? next.plate_C_before.toFixed(0) : "–";
+    find("[data-plate]").textContent = next ? next.plate_shown : "–";
     find("[data-when]").textContent = last
       ? `1 s after tack ${last.n}, ${clock(last.start_s)} into the work`
       : "Nothing welded yet";

@@ -6,7 +6,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yellow_sill.core.repair.gate import (
+from yellow_sill.core.repairs.gate import (
     LINES,
     Before,
     LookedBehind,

@@ -2,9 +2,9 @@ from datetime import date, timedelta
 from unittest import TestCase
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.repair.hours import by_kind, minutes
-from yellow_sill.core.repair.next_steps import MOST_OPEN, LooseFinding, OpenRepair, next_steps
-from yellow_sill.core.repair.ribbon import STATES, BadMove, Step, check_move, next_state
+from yellow_sill.core.repairs.hours import by_kind, minutes
+from yellow_sill.core.repairs.next_steps import MOST_OPEN, LooseFinding, OpenRepair, next_steps
+from yellow_sill.core.repairs.ribbon import STATES, BadMove, Step, check_move, next_state
 
 DAY = date(2026, 2, 14)
 

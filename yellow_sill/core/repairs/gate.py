@@ -6,7 +6,7 @@ from datetime import date
 
 from shapely import Polygon, box, unary_union
 
-from ..days import day_words
+from ..said import Day, Listed, Quoted, Said, first_low, joined
 
 #: An outline in a panel's plane: (u, v) of each corner, mm.
 Outline = Sequence[Sequence[float]]
@@ -53,23 +53,34 @@ def datum_gate(to: str, rounds: Sequence[CheckRound], since: date) -> Gate | Non
         return None
     fresh = [each for each in rounds if each.stage == stage and each.taken_on >= since and each.told]
     if not fresh:
-        return Gate(stage=stage, open=False, reason=f"No datum check since {_WHEN[stage]}.", round=None)
-    last = fresh[-1]
-    if last.out:
-        some = "; ".join(last.out[:3]) + (f" and {len(last.out) - 3} more" if len(last.out) > 3 else "")
         return Gate(
             stage=stage,
             open=False,
-            reason=f"Out of tolerance in round {last.number}: {some}.",
+            reason=Said("No datum check since {when}.", when=_WHEN[stage]),
+            round=None,
+        )
+    last = fresh[-1]
+    if last.out:
+        some = joined(last.out[:3], "; ") + (
+            Said(" and {out} more", out=len(last.out) - 3) if len(last.out) > 3 else ""
+        )
+        return Gate(
+            stage=stage,
+            open=False,
+            reason=Said("Out of tolerance in round {number}: {some}.", number=last.number, some=some),
             round=last.number,
         )
     if last.unsure:
-        told = f"{', '.join(last.unsure[:4])} cannot be told yet in round {last.number}: read a few more."
+        told = Said(
+            "{unsure} cannot be told yet in round {number}: read a few more.",
+            unsure=Listed(tuple(last.unsure[:4])),
+            number=last.number,
+        )
         return Gate(stage=stage, open=False, reason=told, round=last.number)
     return Gate(
         stage=stage,
         open=True,
-        reason=f"Round {last.number}: {last.told} points near it are in.",
+        reason=Said("Round {number}: {told} points near it are in.", number=last.number, told=last.told),
         round=last.number,
     )
 
@@ -105,7 +116,11 @@ def not_behind(behind: LookedBehind | None, cuts: Sequence[Outline], changed_on:
     if behind is None or not behind.answer.strip():
         return "not answered yet"
     if changed_on and behind.looked_on < changed_on:
-        return f"something changed there on {day_words(changed_on)}, after the look of {day_words(behind.looked_on)}: look again"
+        return Said(
+            "something changed there on {changed_on}, after the look of {looked_on}: look again",
+            changed_on=Day(changed_on),
+            looked_on=Day(behind.looked_on),
+        )
     if behind.whole:
         return ""
     looked = unary_union([box(*each) for each in behind.boxes])
@@ -163,45 +178,60 @@ def before_cut(known: Before) -> list[Ready]:
         for code, answer in sorted(known.far_sides.items())
     ]
     if known.nothing_lost:
-        losses, marks = f"Nothing goes with these pieces: {known.nothing_lost}.", "Nothing to transfer."
+        losses: str = Said(
+            "Nothing goes with these pieces: {nothing_lost}.", nothing_lost=Quoted(known.nothing_lost)
+        )
+        marks = "Nothing to transfer."
     else:
         losses = (
-            f"{things} on the list."
+            Said("{things} on the list.", things=things)
             if things
             else "Nothing is listed, and nobody has said that nothing is lost."
         )
         losses = (
-            f"Something is behind {', '.join(unlisted)}, but nothing is on its list." if unlisted else losses
+            Said(
+                "Something is behind {unlisted}, but nothing is on its list.",
+                unlisted=Listed(tuple(unlisted)),
+            )
+            if unlisted
+            else losses
         )
         marks = "None taken, though something will be lost." if things else "None taken."
+    if known.marks:
+        marks = Said("{marks} taken.", marks=known.marks)
     return [
-        Ready(key="far side", what="Far side looked at", ready=not any(known.not_looked.get(code) for code in known.far_sides), words="; ".join(looked)),
+        Ready(key="far side", what="Far side looked at", ready=not any(known.not_looked.get(code) for code in known.far_sides), words=joined(looked, "; ")),
         Ready(key="losses", what="What is lost is listed", ready=bool(known.nothing_lost or (things and not unlisted)), words=losses),
         Ready(
-            key="marks", what="Transfer marks taken", ready=bool(known.marks or known.nothing_lost), words=f"{known.marks} taken." if known.marks else marks
+            key="marks", what="Transfer marks taken", ready=bool(known.marks or known.nothing_lost), words=marks
         ),
         *([Ready(key="hold", what="Hold looked at", ready=known.hold.open, words=known.hold.reason)] if known.hold is not None else []),
         _datum_line(known.last_round, known.since),
         Ready(
             key="hot work", what="Hot work ready", ready=not known.hot_work,
-            words=f"Not yet on the day: {', '.join(known.hot_work)}." if known.hot_work else "All ticked on the day.",
+            words=Said("Not yet on the day: {hot_work}.", hot_work=Listed(tuple(known.hot_work))) if known.hot_work else "All ticked on the day.",
         ),
     ]  # fmt: skip
 
 
 def _looked_words(code: str, answer: str, why: str) -> str:
-    return f"{code}: {answer} ({why})" if answer and why else f"{code}: {answer or why}"
+    if answer and why:
+        return Said("{code}: {answer} ({why})", code=code, answer=Quoted(answer), why=why)
+    return Said("{code}: {words}", code=code, words=Quoted(answer) if answer else why)
 
 
 def _datum_line(last_round: tuple[int, date] | None, since: date) -> Ready:
-    words, ready = "No measuring round yet: nobody will know what moved.", False
+    words: str = "No measuring round yet: nobody will know what moved."
+    ready = False
     if last_round:
         number, day = last_round
         ready = day >= since
-        words = f"Round {number}, {day_words(day)}" + (
+        words = Said("Round {number}, {day}", number=number, day=Day(day)) + (
             "."
             if ready
-            else f": before {day_words(since)}, when this repair was opened or metal was last worked on."
+            else Said(
+                ": before {since}, when this repair was opened or metal was last worked on.", since=Day(since)
+            )
         )
     return Ready(key="datum", what="Datum check taken", ready=ready, words=words)
 
@@ -210,9 +240,14 @@ def ready_gate(lines: Sequence[Ready], hold: Gate | None) -> Gate:
     """The gate before a cut from its lines: the hold decides first, then whatever is not ready."""
     if hold is not None and not hold.open:
         return hold
-    waiting = [line.what[0].lower() + line.what[1:] for line in lines if not line.ready]
+    waiting = [first_low(line.what) for line in lines if not line.ready]
     if waiting:
-        return Gate(stage="before", open=False, reason=f"Not so yet: {'; '.join(waiting)}.", round=None)
+        return Gate(
+            stage="before",
+            open=False,
+            reason=Said("Not so yet: {waiting}.", waiting=Listed(tuple(waiting), "; ")),
+            round=None,
+        )
     return hold or Gate(stage="before", open=True, reason="All is ready.", round=None)
 
 
@@ -222,14 +257,22 @@ def hold_gate(before: str, after: str, why: str, cure: str = "", both_sides: str
     Args: before, after: HELD, SOFT or LOOSE as it stands and with the pieces out; why: the reason for the latter, in one line; cure: what would hold it;
         both_sides: what would then be open on both sides at once, in words.
     """
-    why = f"{why} {both_sides}".strip()
+    why = joined((why, both_sides))
     if after == "LOOSE":
         return Gate(
             stage="hold",
             open=False,
-            reason=f"LOOSE with the piece out, {before} now. {why} {cure or 'Brace it first.'}",
+            reason=Said(
+                "LOOSE with the piece out, {before} now. {why} {cure}",
+                before=before,
+                why=why,
+                cure=cure or Said("Brace it first."),
+            ),
             round=None,
         )
     return Gate(
-        stage="hold", open=True, reason=f"{before} now, {after} with the piece out. {why}", round=None
+        stage="hold",
+        open=True,
+        reason=Said("{before} now, {after} with the piece out. {why}", before=before, after=after, why=why),
+        round=None,
     )

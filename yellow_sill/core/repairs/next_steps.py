@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from ..days import day_words
+from ..said import Said
 from .ribbon import STATES, TO_DO, next_state
 
 #: More areas open at once than this and projects get sold in boxes; source: docs/methods.md section 6.
@@ -67,7 +68,7 @@ def next_steps(
     ungraded = [
         NextStep(
             what="Look closer: probe, tap or lamp",
-            why=f"{finding.head}: no evidence yet",
+            why=Said("{head}: no evidence yet", head=finding.head),
             finding=finding.number,
         )
         for finding in findings
@@ -81,7 +82,9 @@ def next_steps(
     )
     steps += [
         NextStep(
-            what="Open a repair", why=f"{finding.head}: worst of those without one", finding=finding.number
+            what="Open a repair",
+            why=Said("{head}: worst of those without one", head=finding.head),
+            finding=finding.number,
         )
         for finding in worst
     ]

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.money.amount import CURRENCIES, Money
-from yellow_sill.core.money.lines import Line, from_minor, line_sum, running
+from yellow_sill.core.parts.amount import CURRENCIES, Money
+from yellow_sill.core.parts.lines import Line, from_minor, line_sum, running
 
 
 def line(quantity="1", price="12.50", rate="20", included=True, currency="GBP", **more):

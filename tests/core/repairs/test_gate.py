@@ -4,7 +4,7 @@ from unittest import TestCase
 from yellow_sill.core.cut.lost import lost_in_cut, on_pattern
 from yellow_sill.core.datum.transfer import TransferRequest
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.repair.gate import CheckRound, datum_gate
+from yellow_sill.core.repairs.gate import CheckRound, datum_gate
 
 CUT_ON = date(2026, 2, 14)
 

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from datetime import date
 
-from ..days import day_words
 from ..errors import CoreError
+from ..said import Day, Listed, Said
 
 STATES = ("found", "opened", "cut", "made", "fitted", "welded", "dressed", "protected", "signed off")
 
@@ -50,27 +50,35 @@ def check_move(current: Step, to: str, made_on: date, note: str, today: date) ->
     Raises: BadMove for an unknown or equal state, a skipped one, going back without a reason, or a date out of order.
     """
     if to not in STATES:
-        raise BadMove(f"There is no state '{to}'.", "state", f"Choose one of: {', '.join(STATES)}.")
+        raise BadMove(
+            Said("There is no state '{to}'.", to=to),
+            "state",
+            Said("Choose one of: {states}.", states=Listed(tuple(STATES))),
+        )
     here, there = STATES.index(current.state), STATES.index(to)
     if here == there:
-        raise BadMove(f"This repair is already {to}.", "state", "Reload the page to see its steps.")
+        raise BadMove(
+            Said("This repair is already {to}.", to=to), "state", "Reload the page to see its steps."
+        )
     if there > here + 1:
         skipped = ", ".join(STATES[here + 1 : there])
         raise BadMove(
-            f"From {current.state} to {to} skips: {skipped}.",
+            Said("From {state} to {to} skips: {skipped}.", state=current.state, to=to, skipped=skipped),
             "state",
             "Record those first; they may bear the same date.",
         )
     if there < here and not note.strip():
         raise BadMove(
-            f"Going back from {current.state} to {to} needs a reason.",
+            Said("Going back from {state} to {to} needs a reason.", state=current.state, to=to),
             "note",
             "Write what was wrong; the next restorer will ask.",
         )
     if made_on > today:
         raise BadMove("That day has not come yet.", "made_on", "Give the day on which it was done.")
     if made_on < current.made_on:
-        text = f"The step before ({current.state}) was on {day_words(current.made_on)}."
+        text = Said(
+            "The step before ({state}) was on {made_on}.", state=current.state, made_on=Day(current.made_on)
+        )
         raise BadMove(text, "made_on", "Give that day or a later one.")
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from ..errors import BadField
+from ..said import Listed, Said
 
 #: Currencies on offer with their decimals and sign (ISO 4217).
 CURRENCIES = {
@@ -23,15 +24,19 @@ class Money:
     def __post_init__(self) -> None:
         if self.currency not in CURRENCIES:
             raise BadField(
-                f"No currency '{self.currency}' is known.",
+                Said("No currency '{currency}' is known.", currency=self.currency),
                 "currency",
-                f"Choose one of: {', '.join(CURRENCIES)}.",
+                Said("Choose one of: {currencies}.", currencies=Listed(tuple(CURRENCIES))),
             )
 
     def __add__(self, other: "Money") -> "Money":
         if other.currency != self.currency:
             raise BadField(
-                f"{self.currency} and {other.currency} cannot be added.",
+                Said(
+                    "{currency} and {currency2} cannot be added.",
+                    currency=self.currency,
+                    currency2=other.currency,
+                ),
                 "currency",
                 "Enter both in one currency.",
             )

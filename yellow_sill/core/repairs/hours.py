@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from ..errors import BadField
+from ..said import Said
 
 KINDS = ("survey", "strip", "cut", "make", "fit", "weld", "dress", "protect", "clean", "fetch")
 KIND_WORDS = {
@@ -31,7 +32,9 @@ def minutes(text: str) -> int:
     elif single:
         total = round(float(single[1]) * (1 if (single[2] or "h").startswith("m") else 60))
     else:
-        raise BadField(f"'{text.strip()[:20]}' is not a time.", "hours", "Type 1:30, 1.5 or 90 min.")
+        raise BadField(
+            Said("'{text}' is not a time.", text=text.strip()[:20]), "hours", "Type 1:30, 1.5 or 90 min."
+        )
     if not 0 < total <= MOST_MIN:
         raise BadField("One entry covers more than 0 and at most 24 hours.", "hours", "Divide it by days.")
     return total
@@ -97,4 +100,4 @@ def _how(planned: float | None, spent: int) -> str:
     times = spent / planned
     if 0.9 <= times <= 1.1:
         return "as planned"
-    return f"{times:.1f} times as long" if times > 1 else f"{100 * (1 - times):.0f} % less"
+    return Said("{times:.1f} times as long", times=times) if times > 1 else f"{100 * (1 - times):.0f} % less"

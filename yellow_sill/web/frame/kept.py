@@ -1,0 +1,48 @@
+"""Messages kept in the database: stored as their template and values, read back as messages."""
+
+import json
+from typing import Any
+
+from django.db import models
+
+from yellow_sill.core.said import Said, apart, together
+
+
+class SaidField(models.TextField):
+    """One message of the core; a plain text stays what it is."""
+
+    def get_prep_value(self, value: Any) -> Any:
+        return json.dumps(apart(value), ensure_ascii=False) if isinstance(value, Said) else value
+
+    def from_db_value(self, value: Any, expression, connection) -> Any:
+        return together(json.loads(value)) if value and value.startswith('{"template": ') else value
+
+
+class _Reader(json.JSONDecoder):
+    """Reads messages that lie anywhere in the values."""
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(object_hook=lambda found: together(found) if "template" in found else found, **more)
+
+
+class SaidJSONField(models.JSONField):
+    """Plain values with messages of the core among them."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **{**kwargs, "decoder": _Reader})
+
+    def deconstruct(self):
+        name, path, args, kwargs = super().deconstruct()
+        kwargs.pop("decoder", None)
+        return name, path, args, kwargs
+
+    def get_db_prep_value(self, value: Any, connection, prepared: bool = False) -> Any:
+        return super().get_db_prep_value(_apart(value), connection, prepared)
+
+
+def _apart(value: Any) -> Any:
+    if isinstance(value, Said):
+        return apart(value)
+    if isinstance(value, dict):
+        return {key: _apart(item) for key, item in value.items()}
+    return [_apart(item) for item in value] if isinstance(value, (list, tuple)) else value
