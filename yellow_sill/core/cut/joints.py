@@ -59,7 +59,9 @@ class JointChoice:
 
 #: What to watch in each.
 _WATCH = {
-    "butt": "Even gap, tacks 25 mm apart, each far from the last; lamp behind for pinholes.",
+    "butt": Said(
+        "Even gap, tacks {pitch} apart, each far from the last; lamp behind for pinholes.", pitch=Mm(25)
+    ),
     "joggle": "Seal both sides of the lap; nothing but wax creeps in later.",
     "lap": "Weld-through primer between, seal both edges; plugs at the maker's pitch or closer.",
     "plug row": "Never fewer than the maker's spots; weld-through primer between, bright metal in the hole.",

@@ -11,7 +11,7 @@ from shapely.ops import unary_union
 
 from ..geometry import outline_polygon
 from ..records import Corners, Record
-from ..said import Mm, Said
+from ..said import Mm, Said, drawn_name
 from .around import MOST, At, NamedPath
 
 #: The kinds and their words; only a joint is set back by the gap and welded along, only a flange gets plugs or spots.
@@ -70,7 +70,11 @@ class Stretch:
 
     @property
     def words(self) -> str:
-        what = Said(KINDS[self.kind]) if not self.meets else Said("Flange on {meets}", meets=self.meets)
+        what = (
+            Said(KINDS[self.kind])
+            if not self.meets
+            else Said("Flange on {meets}", meets=drawn_name(self.meets))
+        )
         if self.by_hand:
             return Said("{what}, {length}, said by hand", what=what, length=Mm(self.length_mm, 0))
         return Said("{what}, {length}", what=what, length=Mm(self.length_mm, 0))

@@ -3,6 +3,8 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 
+from ..said import Said
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Way:
@@ -59,20 +61,20 @@ def usual_ways(nodes: Collection[str], parts: Collection[str]) -> list[Way]:
     sills = tuple(part for part in both if not part.startswith("floor"))
     door, doors = door_braces(nodes, "L"), (*door_braces(nodes, "L"), *door_braces(nodes, "R"))
     return [
-        Way(title="Left floor out", out=left[:1]),
-        Way(title="Left floor and inner sill out", out=left[:2]),
-        Way(title="The same, left door braced", out=left[:2], braces=door),
-        Way(title="Whole left side out: floor, inner and outer sill", out=left, naive=True),
-        Way(title="The same, left door braced", out=left, braces=door),
+        Way(title=Said("Left floor out"), out=left[:1]),
+        Way(title=Said("Left floor and inner sill out"), out=left[:2]),
+        Way(title=Said("The same, left door braced"), out=left[:2], braces=door),
+        Way(title=Said("Whole left side out: floor, inner and outer sill"), out=left, naive=True),
+        Way(title=Said("The same, left door braced"), out=left, braces=door),
         Way(
-            title="The same, door braced and tied across",
+            title=Said("The same, door braced and tied across"),
             out=left,
             braces=(*door, *cross_braces(nodes, both=False)),
         ),
-        Way(title="Both sills at once", out=sills, naive=True),
-        Way(title="Both sills and floors at once", out=both, naive=True),
+        Way(title=Said("Both sills at once"), out=sills, naive=True),
+        Way(title=Said("Both sills and floors at once"), out=both, naive=True),
         Way(
-            title="The same, both doors braced and tied across",
+            title=Said("The same, both doors braced and tied across"),
             out=both,
             braces=(*doors, *cross_braces(nodes, both=True)),
         ),
@@ -90,12 +92,13 @@ def usual_orders(nodes: Collection[str], parts: Collection[str]) -> list[WayOrde
     inner_first = tuple(step for side in (left, right) for step in (*_out(side[:2]), *_new(side[:2])))
     outers_last = tuple(step for side in (left, right) for step in (*_out(side[2:]), *_new(side[2:])))
     return [
-        WayOrder(title="Everything out at once", steps=at_once),
-        WayOrder(title="One whole side at a time", steps=by_side),
+        WayOrder(title=Said("Everything out at once"), steps=at_once),
+        WayOrder(title=Said("One whole side at a time"), steps=by_side),
         WayOrder(
-            title="Floor and inner sill side by side, outer sills last", steps=(*inner_first, *outers_last)
+            title=Said("Floor and inner sill side by side, outer sills last"),
+            steps=(*inner_first, *outers_last),
         ),
-        WayOrder(title="The same, braced", steps=(*inner_first, *outers_last), braces=braces),
+        WayOrder(title=Said("The same, braced"), steps=(*inner_first, *outers_last), braces=braces),
     ]
 
 

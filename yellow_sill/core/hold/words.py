@@ -65,6 +65,11 @@ def node_name(node: str) -> str:
     return Said(NODE_NAMES[node])
 
 
+def between(start: str, end: str) -> Said:
+    """Two nodes as the garage says them: ``left A-post foot to left B-post top``."""
+    return Said("{start} to {end}", start=node_name(start), end=node_name(end))
+
+
 def said_plainly(sentence: str) -> str:
     """A message of the core with places named in words instead of codes.
 
@@ -120,10 +125,7 @@ def cure(plan: BracePlan) -> str:
             else "No place for a brace was found: put a part back first."
         )
     told = joined(
-        (
-            Said("{start} to {end}", start=node_name(each.start), end=node_name(each.end))
-            for each in plan.sequence
-        ),
+        (between(each.start, each.end) for each in plan.sequence),
         "; ",
     )
     if plan.held_after is None:

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ..said import Said
+from ..said import Mm, Said
 
 #: Minutes to stay and look after the last spark; ask the local fire code, which may ask for more.
 FIRE_WATCH_MIN = 60
@@ -28,7 +28,7 @@ HOT_WORK = (
     Caution(
         "foam",
         "Foam, sealer",
-        "300 mm clear",
+        Said("{clear} clear", clear=Mm(300)),
         "Sealer, foam, wax, deadening and covers burn. Old deadening and gaskets may hold asbestos.",
     ),
     Caution(

@@ -13,7 +13,8 @@ from yellow_sill.core.hold.ordered import Order, Walked
 from yellow_sill.core.hold.paths import CASES
 from yellow_sill.core.hold.structure import Frame, HoldRequest
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
-from yellow_sill.core.hold.words import node_name, part_name
+from yellow_sill.core.hold.words import between, node_name, part_name
+from yellow_sill.core.said import Said, joined
 from yellow_sill.web.datums.models import DatumPoint
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -97,7 +98,7 @@ def board_data(
 
 
 def _parts_of(frame: Frame) -> str:
-    return ", ".join(dict.fromkeys(part_name(strip[4]) for strip in frame.strips))
+    return joined(dict.fromkeys(part_name(strip[4]) for strip in frame.strips), ", ")
 
 
 def _work(held: Held, member: str) -> str:
@@ -185,7 +186,7 @@ def brace_rows(request: HoldRequest, setup: Setup) -> list[dict[str, Any]]:
         known = a in request.nodes and b in request.nodes
         length = float(np.linalg.norm(np.subtract(request.nodes[a], request.nodes[b]))) if known else 0.0
         since = date.fromisoformat(brace.fitted_on) if brace.fitted_on else None
-        words = f"{node_name(a)} to {node_name(b)}" if known else f"{a} to {b}"
+        words = between(a, b) if known else f"{a} to {b}"
         rows.append({"code": brace.code, "words": words, "length": length, "brace": brace, "since": since})
     return rows
 
@@ -279,16 +280,24 @@ def measured_rows(told: ComparedHold, names: dict[str, str]) -> list[dict[str, A
 
 def change_words(before: Facts, after: Facts) -> list[str]:
     """What was done to the shell between two states, in words."""
-    said = []
+    said: list[str] = []
     for words, first, second in (
         ("out", before.setup.out, after.setup.out),
         ("new in", before.setup.new, after.setup.new),
     ):
-        said += [f"{part_name(part)} {words}" for part in second if part not in first]
-        said += [f"{part_name(part)} no longer {words}" for part in first if part not in second]
+        said += [
+            Said("{part} {now}", part=part_name(part), now=Said(words))
+            for part in second
+            if part not in first
+        ]
+        said += [
+            Said("{part} no longer {now}", part=part_name(part), now=Said(words))
+            for part in first
+            if part not in second
+        ]
     pairs = lambda facts: {brace.pair for brace in facts.setup.braces}  # noqa: E731
-    said += [f"brace in: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(after) - pairs(before))]
-    said += [f"brace out: {node_name(a)} to {node_name(b)}" for a, b in sorted(pairs(before) - pairs(after))]
+    said += [Said("brace in: {brace}", brace=between(a, b)) for a, b in sorted(pairs(after) - pairs(before))]
+    said += [Said("brace out: {brace}", brace=between(a, b)) for a, b in sorted(pairs(before) - pairs(after))]
     codes = lambda facts: {opening.why for opening in facts.openings}  # noqa: E731
     said += [f"{code}: piece out" for code in sorted(codes(after) - codes(before))] + [
         f"{code}: closed" for code in sorted(codes(before) - codes(after))
@@ -297,7 +306,7 @@ def change_words(before: Facts, after: Facts) -> list[str]:
         was, now = getattr(before.setup, name), getattr(after.setup, name)
         if was != now:
             said.append(f"{words} {'in' if now else 'out'}")
-    moved = [", ".join(node_name(each) for each in stands_of(facts)) for facts in (before, after)]
+    moved = [joined((node_name(each) for each in stands_of(facts)), ", ") for facts in (before, after)]
     if moved[0] != moved[1]:
-        said.append(f"stands moved to {moved[1]}")
+        said.append(Said("stands moved to {places}", places=moved[1]))
     return said

@@ -14,7 +14,8 @@ from yellow_sill.core.hold.own_panels import counted
 from yellow_sill.core.hold.structure import Brace
 from yellow_sill.core.hold.tubes import FOOT_PLATE_DEG, SQUARE_DEG, CutList, TubeCut, cut_list
 from yellow_sill.core.hold.verdict import Held
-from yellow_sill.core.hold.words import node_name, part_name, said_plainly
+from yellow_sill.core.hold.words import between, part_name, said_plainly
+from yellow_sill.core.said import Said, joined
 from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .models import HoldSetup
@@ -75,7 +76,7 @@ def brace_sheet(vehicle: Vehicle, facts: Facts) -> tuple[list[BraceRow], dict[st
     by_pair = {(brace.start, brace.end): brace for brace in request.braces}
     for fitted in facts.setup.braces:
         brace = by_pair.get(fitted.pair)
-        words = f"{node_name(fitted.start)} to {node_name(fitted.end)}"
+        words = between(fitted.start, fitted.end)
         if brace is None:
             rows.append(
                 BraceRow(
@@ -122,7 +123,7 @@ def taken_out_too_early(kept: Setup, facts: Facts, held: Held) -> list[str]:
         return []
     with_them = held_of(replace(facts, setup=replace(facts.setup, braces=(*facts.setup.braces, *gone))))
     better = _WORSE.index(with_them.verdict) < _WORSE.index(held.verdict)
-    return [f"{node_name(brace.start)} to {node_name(brace.end)}" for brace in gone] if better else []
+    return [between(brace.start, brace.end) for brace in gone] if better else []
 
 
 def blocking(facts: Facts, part: str) -> list[str]:
@@ -133,14 +134,14 @@ def blocking(facts: Facts, part: str) -> list[str]:
         for brace in request.braces
         if part in request.parts and (how := blocked_by(request, brace, part))
     ]
-    return [f"{node_name(brace.start)} to {node_name(brace.end)} {how}" for brace, how in there]
+    return [joined((between(brace.start, brace.end), how)) for brace, how in there]
 
 
 def _blocks(request, brace: Brace, parts: Sequence[str]) -> list[str]:
     there = [
         (part, how) for part in parts if part in request.parts and (how := blocked_by(request, brace, part))
     ]
-    return [f"{part_name(part)}: {how}" for part, how in there]
+    return [Said("{part}: {how}", part=part_name(part), how=how) for part, how in there]
 
 
 def _without(facts: Facts, fitted: Fitted) -> Held | None:
@@ -205,7 +206,10 @@ def _day(text: str, today: date) -> str:
 def uncounted_panels(vehicle: Vehicle, facts: Facts) -> list[tuple[str, str]]:
     """Panels that count for nothing in the hold: code and name."""
     known = counted(request_of(facts).parts)
-    rows = dict(Panel.objects.filter(view__vehicle=vehicle).order_by("code").values_list("code", "name"))
+    panels = (
+        Panel.objects.filter(view__vehicle=vehicle).order_by("code").only("code", "name", "named_by_hand")
+    )
+    rows = {panel.code: panel.name for panel in panels}
     return [(code, name) for code, name in rows.items() if code not in known]
 
 

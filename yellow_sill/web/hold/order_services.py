@@ -14,6 +14,7 @@ from yellow_sill.core.hold.order import OrderRequest, walked
 from yellow_sill.core.hold.ordered import Order, OrderStep, Walked
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import part_name
+from yellow_sill.core.said import Said
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
@@ -66,7 +67,8 @@ def order_of(plain: Mapping[str, Any]) -> Order:
 
 
 def words_of(action: str) -> str:
-    return f"{'Take out' if action[0] == '-' else 'New in'}: {part_name(action[1:])}"
+    what = Said("Take out") if action[0] == "-" else Said("New in")
+    return Said("{what}: {part}", what=what, part=part_name(action[1:]))
 
 
 def work_order_of(vehicle: Vehicle) -> WorkOrder | None:
@@ -143,7 +145,7 @@ def step_done(
     if not undo and held_of(facts_of(vehicle, setup)).verdict == "LOOSE":
         if not despite.strip():
             raise LooseWithoutReason(
-                f"{words_of(action)}: this leaves the shell LOOSE.",
+                Said("{step}: this leaves the shell LOOSE.", step=words_of(action)),
                 "despite",
                 "Brace it first, or write why it is done all the same.",
             )

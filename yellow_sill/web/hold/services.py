@@ -19,6 +19,7 @@ from yellow_sill.core.hold.sides import both_sides, both_sides_words
 from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
+from yellow_sill.core.said import Said
 from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.frame.strip import Hold
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -117,7 +118,7 @@ def _cut_openings(vehicle: Vehicle, cuts: Sequence[CutTo]) -> list[Opening]:
                 panel.view.v_axis,
                 panel.outline,
                 (cut.u, cut.v),
-                f"cut to here, {panel.name}",
+                Said("cut to here, {panel}", panel=panel.name),
             )
         )
     return openings

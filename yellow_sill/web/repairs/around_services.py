@@ -14,6 +14,7 @@ from yellow_sill.core.cut.shared_rows import SheetRows
 from yellow_sill.core.cut.spots import RowPlan, SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import outline_polygon
+from yellow_sill.core.said import Mm, Said
 from yellow_sill.core.survey.rectify import picture_points, placed
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -226,7 +227,9 @@ def on_drawing(panel: Panel) -> list[str]:
     lines, rows = _of(panel).lines, _of(panel).rows
     told = [f"{len(lines)} line{'s' if len(lines) > 1 else ''} to end on"] if lines else []
     return told + [
-        f"row {i}: {len(run)} spot welds, about {_pitch(run):.0f} mm apart"
+        Said(
+            "row {i}: {welds} spot welds, about {pitch} apart", i=i, welds=len(run), pitch=Mm(_pitch(run), 0)
+        )
         for i, run in enumerate(rows, start=1)
     ]
 
@@ -257,7 +260,7 @@ def keep_surrounding(
     away = shape.distance(Polygon(panel.outline))
     if away > OFF_PANEL_MM:
         raise BadField(
-            f"It lies {away:.0f} mm off {panel.code}.",
+            Said("It lies {away} off {panel}.", away=Mm(away, 0), panel=panel.code),
             "points",
             "Tap it on this panel, or choose the panel that it is on.",
         )

@@ -9,6 +9,7 @@ from shapely.ops import unary_union
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import polygons_of, ring
+from yellow_sill.core.said import Said
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.models import Finding
@@ -36,7 +37,10 @@ def addable(repair: Repair) -> list[Addable]:
     if repair.state != "opened":
         return []
     panels = [
-        Addable(f"p{panel.pk}", f"{panel.code}: {panel.name}, where the cuts go through it")
+        Addable(
+            f"p{panel.pk}",
+            Said("{code}: {panel}, where the cuts go through it", code=panel.code, panel=panel.name),
+        )
         for panel, _ in _crossed_panels(repair)
     ]
     free = (

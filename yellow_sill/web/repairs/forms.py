@@ -11,6 +11,7 @@ from yellow_sill.core.cut.rows import PITCH_MM as SPOT_PITCH_MM
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.sides import Side
 from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.core.said import Mm, Said, joined
 from yellow_sill.core.weld.settings import JOINTS, PROCESSES
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
@@ -32,7 +33,8 @@ OWNED = {name: PROCESSES[name] for name in ("mig", "tig", "spot", "braze")}
 
 
 def _clearance(label: str, usual: float, words: str) -> NumberField:
-    return NumberField(least=0, most=200, label=label, help_text=f"Usual: {usual:g} mm. {words}")
+    help_text = joined((Said("Usual: {usual}.", usual=Mm(usual)), words))
+    return NumberField(least=0, most=200, label=label, help_text=help_text)
 
 
 class RulesForm(forms.Form):
@@ -173,7 +175,7 @@ class OpenRepairForm(ClearancesForm):
         super().__init__(*args, **kwargs)
         self.fields["findings"].queryset = findings
         self.fields["findings"].label_from_instance = lambda f: (
-            f"{f.number} {f.grade or '?'}: {f.head} ({f.panel.name})"
+            f"{f.number} {f.grade or '?'}: {units.said(f.head) if not f.title else f.title} ({units.said(f.panel.name)})"
         )
         self.fields["opened_on"].initial = date.today
 

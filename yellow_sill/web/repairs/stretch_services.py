@@ -26,7 +26,7 @@ def _meets(panel_id: int, _changed_at: datetime) -> list[dict[str, Any]]:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     rim = Polygon(panel.outline).exterior.buffer(MEETS_MM)
     found = []
-    for other in panel.view.panels.exclude(pk=panel_id).only("code", "name", "outline"):
+    for other in panel.view.panels.exclude(pk=panel_id).only("code", "name", "named_by_hand", "outline"):
         edge = Polygon(other.outline).exterior
         if edge.intersection(rim).length > 4 * MEETS_MM:
             found.append({"name": other.name[:60], "path": [*other.outline, other.outline[0]]})

@@ -1,5 +1,7 @@
 """The vehicle, the drawn views of its shell and the panels in them."""
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from django.urls import reverse
@@ -75,6 +77,11 @@ class ShellView(Versioned):
             return ""
         (a, b), (ua, va) = self.in_shell([at])[0], (self.u_axis[-1], self.v_axis[-1])
         return f" Look near {ua} {a:.0f}, {va} {b:.0f} mm."
+
+
+def sheet_name(row: Any) -> str:
+    """The panel's name of a row that was read with ``panel__name`` and ``panel__named_by_hand``."""
+    return row.panel__name if row.panel__named_by_hand else drawn_name(row.panel__name)
 
 
 class Panel(models.Model):

@@ -103,7 +103,16 @@ def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
     panels = list(
         Panel.objects.filter(view__vehicle=vehicle)
         .select_related("cover")
-        .only("code", "name", "layer", "mirror_code", "view_id", "cover__area_mm2", "cover__looked_mm2")
+        .only(
+            "code",
+            "name",
+            "named_by_hand",
+            "layer",
+            "mirror_code",
+            "view_id",
+            "cover__area_mm2",
+            "cover__looked_mm2",
+        )
     )
     covers = [(panel, panel.cover) for panel in panels if hasattr(panel, "cover")]
     grades: dict[str, list[str]] = {}

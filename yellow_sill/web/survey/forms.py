@@ -10,7 +10,7 @@ from yellow_sill.core.survey.growth import STAGE_WORDS
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.fields import DateField, length_typed
-from yellow_sill.web.frame.units import corners_text, corners_typed
+from yellow_sill.web.frame.units import corners_text, corners_typed, said
 from yellow_sill.web.shells.models import ShellView
 
 from .models import EvidenceItem, Finding, Inspection, PanelItem
@@ -75,7 +75,7 @@ class FindingForm(forms.Form):
         self.view = view
         self.fields["panel"].queryset = panels
         self.fields["panel"].label_from_instance = lambda panel: (
-            f"{panel.code}: {panel.name}, {panel.thickness_mm:g} mm"
+            f"{panel.code}: {said(panel.name)}, {panel.thickness_mm:g} mm"
         )
         self.fields["found_on"].initial = date.today
         for method in METHODS:

@@ -21,10 +21,11 @@ from yellow_sill.core.formats.survey_tables import (
     read_findings,
 )
 from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.core.said import Mm2, Quoted, Said, joined
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, Grade
 from yellow_sill.core.survey.growth import GrowthForecast, GrowthRequest, growth_forecast
-from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.shells.models import Panel, Vehicle, sheet_name
 
 from .models import Finding, Inspection, SurveyImport
 from .services import correct_words, create_finding, delete_finding, look_again, take_look_back
@@ -129,7 +130,11 @@ def side_by_side(vehicle: Vehicle) -> list[Pair]:
     for code, panel in panels.items():
         mirror = panels.get(panel.mirror_code)
         if code.startswith("L-") and mirror and (found.get(code) or found.get(mirror.code)):
-            name = panel.name.removesuffix(", left")
+            name = (
+                panel.name.values["part"]
+                if isinstance(panel.name, Said) and "part" in panel.name.values
+                else panel.name
+            )
             pairs.append(
                 Pair(
                     name=name,
@@ -158,6 +163,7 @@ def report_rows(vehicle: Vehicle) -> tuple[dict[int, list], int]:
         "area_mm2",
         "outline",
         "panel__name",
+        "panel__named_by_hand",
         "panel__code",
         "panel__layer",
         "panel__view_id",
@@ -166,8 +172,15 @@ def report_rows(vehicle: Vehicle) -> tuple[dict[int, list], int]:
     found = list(vehicle.findings.values_list(*fields, named=True))
     for each in found:
         word = Grade(each.grade).word if each.grade else "Not graded"
-        place = f"{each.title or each.panel__name}, {each.panel__code}, {LAYERS[each.panel__layer - 1]}, {each.area_mm2 / 100:.1f} cm²"
-        told = " ".join([f"{place}. {each.why}", *mended.get(each.pk, [])])
+        told = Said(
+            "{head}, {panel}, {layer}, {area}. {why}",
+            head=Quoted(each.title) if each.title else sheet_name(each),
+            panel=each.panel__code,
+            layer=Said(LAYERS[each.panel__layer - 1]),
+            area=Mm2(each.area_mm2, 1, large=True),
+            why=each.why,
+        )
+        told = joined([told, *mended.get(each.pk, [])])
         by_view.setdefault(each.panel__view_id, []).append(
             ReportRow(
                 pk=each.pk, grade=each.grade, outline=each.outline, head=f"{each.number} {word}", told=told

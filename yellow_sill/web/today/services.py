@@ -12,7 +12,7 @@ from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.hold.order_services import ahead, work_order_of
 from yellow_sill.web.parts.services import spent_over_time, sums
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.models import Vehicle, sheet_name
 
 
 def plan(vehicle: Vehicle) -> dict[str, Any]:
@@ -20,7 +20,14 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
     repairs = list(vehicle.repairs.all())
     findings = list(
         vehicle.findings.values_list(
-            "pk", "number", "title", "grade", "panel__name", "panel__view__title", named=True
+            "pk",
+            "number",
+            "title",
+            "grade",
+            "panel__name",
+            "panel__named_by_hand",
+            "panel__view__title",
+            named=True,
         )
     )
     mended = set(
@@ -29,7 +36,7 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
     loose = [finding for finding in findings if finding.pk not in mended]
     steps = next_steps(
         [OpenRepair(number=r.number, title=r.title, state=r.state, since=r.state_on) for r in repairs],
-        [LooseFinding(number=f.number, head=f.title or f.panel__name, grade=f.grade) for f in loose],
+        [LooseFinding(number=f.number, head=f.title or sheet_name(f), grade=f.grade) for f in loose],
     )
     numbers = [step.finding for step in steps if step.finding is not None]
     by_repair = {repair.number: repair for repair in repairs}

@@ -8,6 +8,7 @@ from django.utils.html import format_html, format_html_join, json_script
 from django.utils.safestring import SafeString
 
 from yellow_sill.core.repairs import hours
+from yellow_sill.core.said import drawn_name, first_up
 from yellow_sill.core.units import INCH_MM
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.units import FOOT_MM, SQUARE_INCH_MM2
@@ -46,6 +47,29 @@ def signed(value: float | None) -> str:
 
 
 @register.filter
+def size_in(value: float, unit_mm: str) -> str:
+    """A size of a body word, mm or mm per m, in the person's own unit."""
+    if units.unit.get() == "mm":
+        return f"{value:.1f}"
+    return f"{value * FOOT_MM / 1000 / INCH_MM:.3f}" if unit_mm == "mm per m" else units.reading(value)
+
+
+@register.filter
+def signed_in(value: float, unit_mm: str) -> str:
+    """The same with its sign."""
+    text = size_in(abs(value), unit_mm)
+    return text if text.strip("0.") == "" else f"{'−' if value < 0 else '+'}{text}"
+
+
+@register.filter
+def unit_of(unit_mm: str) -> str:
+    """The person's own unit instead of mm or mm per m."""
+    if units.unit.get() == "mm":
+        return unit_mm
+    return "in per ft" if unit_mm == "mm per m" else "in"
+
+
+@register.filter
 def signed_plain(value: float, digits: int = 1) -> str:
     """A number that is no length, with its sign."""
     text = f"{abs(value):.{digits}f}"
@@ -56,6 +80,24 @@ def signed_plain(value: float, digits: int = 1) -> str:
 def said(text: str) -> str:
     """A message or a fixed sentence of ours in the person's units and terms; a message does so by itself."""
     return units.said(text)
+
+
+@register.filter
+def sheet_name(row) -> str:
+    """The panel's name of a row of findings."""
+    return row.panel__name if row.panel__named_by_hand else drawn_name(row.panel__name)
+
+
+@register.filter
+def opening(message: str) -> str:
+    """A message that opens a sentence: its first letter a capital."""
+    return first_up(message)
+
+
+@register.filter
+def drawn(name: str) -> str:
+    """The name of a sheet of our drawings in the reader's terms."""
+    return units.said(drawn_name(name))
 
 
 @register.filter

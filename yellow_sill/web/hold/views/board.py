@@ -13,6 +13,7 @@ from yellow_sill.core.hold.bodies import ON_CHASSIS
 from yellow_sill.core.hold.condition import LESS_METAL
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import head_words, node_name, part_name, said_plainly
+from yellow_sill.core.said import joined
 from yellow_sill.web.datums.board_services import body_lines
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -104,7 +105,7 @@ def _page(
             "held": held, "head": head_words(held), "before": held_of(as_kept) if differs else None,
             "sentences": [said_plainly(each) for each in held.sentences], "both_sides": both_sides_of(facts),
             "surveyed": is_surveyed(vehicle), "worst": node_name(held.worst_node),
-            "checks": [(each, " to ".join(node_name(name) for name in each.nodes)) for each in sorted(held.checks, key=lambda c: -abs(c.change_mm))[:6]],
+            "checks": [(each, joined((node_name(name) for name in each.nodes), " to ")) for each in sorted(held.checks, key=lambda c: -abs(c.change_mm))[:6]],
             "mode_at": node_name(held.softest.most) if held.softest else "", "plan": advice(facts, tuple(parts_ahead(vehicle, facts))) if advise else None,
             "hold_data": board_data(asked, held, [brace.pair for brace in kept.braces], [] if view else body_lines(vehicle), view, vehicle.datum_points.all()),
             "tap_data": tap_data(vehicle, asked, setup, views),

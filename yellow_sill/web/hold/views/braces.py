@@ -9,6 +9,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.hold.own_panels import MOST_PLACES
 from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import node_name, reason
+from yellow_sill.core.said import joined
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -76,7 +77,7 @@ def braces(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     context |= {
         "current_stage": "hold", "setup": setup, "stored": setup_of(vehicle), "rows": rows, "bar": bar, "tubes": TUBES, "ends": ENDS, "held": held,
         "uncounted": uncounted_panels(vehicle, facts), "places": places(asked), "today": days.today().isoformat(),
-        "ties": [(panel, ", ".join(node_name(name) for name in nodes)) for panel, nodes in setup.ties],
+        "ties": [(panel, joined((node_name(name) for name in nodes), ", ")) for panel, nodes in setup.ties],
         "cells": cells(vehicle, ("Braces", len(setup.braces)), ("Tubes, m", f"{sum(bar.values()) / 1000:.1f}")),
     }  # fmt: skip
     return render(request, "hold/braces.html", context, status=status)

@@ -11,7 +11,8 @@ from django.views.decorators.http import require_GET, require_POST
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.bodies import all_out_first
 from yellow_sill.core.hold.ordered import compared
-from yellow_sill.core.hold.words import node_name, said_plainly
+from yellow_sill.core.hold.words import node_name, part_name, said_plainly
+from yellow_sill.core.said import Said, first_low, joined
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -121,13 +122,21 @@ def _page(
     return render(request, "hold/order.html", context, status=status)
 
 
-def _named(text: str, parts: tuple[str, ...]) -> str:
-    """Parts in the garage's words instead of their codes."""
-    for part in sorted(parts, key=len, reverse=True):
-        for sign in "-+":
-            text = text.replace(f"'{sign}{part}'", f"'{words_of(sign + part)}'")
-        text = text.replace(part, words_of(f"+{part}").partition(": ")[2].lower())
-    return text
+def _named(message: str, parts: tuple[str, ...]) -> str:
+    """A message with parts in the garage's words instead of their codes."""
+    if not isinstance(message, Said):
+        return message
+    return Said(
+        message.template, **{key: _named_value(value, parts) for key, value in message.values.items()}
+    )
+
+
+def _named_value(value, parts: tuple[str, ...]):
+    if isinstance(value, Said):
+        return _named(value, parts)
+    if isinstance(value, str) and value[1:] in parts and value[0] in "-+":
+        return words_of(value)
+    return first_low(part_name(value)) if isinstance(value, str) and value in parts else value
 
 
 def _tried(vehicle: Vehicle, facts, parts: tuple[str, ...], steps: list[str], key: str) -> dict:
@@ -137,7 +146,7 @@ def _tried(vehicle: Vehicle, facts, parts: tuple[str, ...], steps: list[str], ke
     found = order_of(search.answer["found"]) if search and search.answer else None
     return {
         "own": own, "steps": steps, "rows": order_rows(own.order, found), "chart": order_chart(own, found), "search": search, "found": found,
-        "locked_check": " to ".join(node_name(name) for name in own.order.locked_in_check),
+        "locked_check": joined((node_name(name) for name in own.order.locked_in_check), " to "),
         "is_found": bool(found) and [step.action for step in found.steps] == steps, "found_steps": [step.action for step in found.steps] if found else [],
         "compared": compared(own.order, found) if found else [], "proved": search.answer["proved"] if found else "", "lost": bool(key) and search is None,
     }  # fmt: skip

@@ -20,7 +20,17 @@ from ..rule_services import CLEARANCES, rules_of
 from ..services import MendedAlready, open_repair, require_unmended
 
 #: What the choice of findings needs of each; outlines of panels are long.
-LIGHT = ("pk", "number", "title", "grade", "outline", "bounds_mm", "panel__name", "panel__view_id")
+LIGHT = (
+    "pk",
+    "number",
+    "title",
+    "grade",
+    "outline",
+    "bounds_mm",
+    "panel__name",
+    "panel__named_by_hand",
+    "panel__view_id",
+)
 
 
 def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:

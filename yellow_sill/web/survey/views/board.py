@@ -35,6 +35,7 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
             "view_id",
             "code",
             "name",
+            "named_by_hand",
             "mirror_code",
             "layer",
             "thickness_mm",

@@ -44,6 +44,7 @@ LIGHT = (
     "bounds_mm",
     "changed_at",
     "panel__name",
+    "panel__named_by_hand",
     "panel__layer",
     "panel__view_id",
 )
