@@ -7,15 +7,16 @@ from unittest import mock
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import NoReverseMatch, reverse
 from PIL import Image
 
 from yellow_sill.core.shell import Shell, build_shell
-from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
+from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.services import open_repair
-from yellow_sill.web.repairs.weld_services import save_weld, weld_of
 from yellow_sill.web.shells import services as shell_services
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.services import create_finding
+from yellow_sill.web.weld.services import save_weld, weld_of
 
 DAY = date(2026, 2, 14)
 BODY = "saloon-2-door-unitary"
@@ -88,3 +89,13 @@ def worked_out(cut):
     settings = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
     save_weld(weld, {name: getattr(weld, name) for name in settings}, version=None, by="Wren")
     return cut
+
+
+def repair_page(repair, name: str, *more) -> str:
+    """The address of one of a repair's pages or deeds, whichever room it belongs to."""
+    for room in ("cut", "patch", "weld"):
+        try:
+            return reverse(f"{room}:{name}", args=[repair.vehicle_id, repair.number, *more])
+        except NoReverseMatch:
+            continue
+    raise AssertionError(name)

@@ -24,7 +24,6 @@ STILL_LONG = {
     "yellow_sill/web/datums/round_services.py",
     "yellow_sill/web/hold/services.py",
     "yellow_sill/web/logbook/bundle.py",
-    "yellow_sill/web/repairs/forms.py",
 }
 
 

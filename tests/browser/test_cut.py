@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
 from tests.builders import finding, repair, vehicle
-from yellow_sill.web.repairs.models import NuggetTick, PanelChoice
+from yellow_sill.web.cut.models import NuggetTick, PanelChoice
 
 
 class CutPlanning(BrowserCase):

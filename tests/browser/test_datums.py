@@ -3,9 +3,9 @@ from playwright.sync_api import expect
 from tests.browser.base import BrowserCase
 from tests.builders import DAY, finding, repair, vehicle
 from yellow_sill.demo.datums import TRUSTED, take_round
+from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.datums.models import Reading, StandSet
 from yellow_sill.web.datums.round_services import open_round
-from yellow_sill.web.repairs.models import TransferMark
 
 
 class Measuring(BrowserCase):

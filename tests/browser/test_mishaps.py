@@ -4,7 +4,7 @@ from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
 from tests.builders import SILL_HOLE, finding, repair, vehicle
-from yellow_sill.web.repairs.models import Cut
+from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.survey.models import Finding
 
 

@@ -4,7 +4,8 @@ from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
 from tests.builders import finding, repair, vehicle
-from yellow_sill.web.repairs.models import Cut, Repair
+from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.survey.models import Finding
 
 HOLE = [(700, 300), (730, 262), (830, 262), (844, 310), (780, 334)]

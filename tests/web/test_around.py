@@ -9,13 +9,14 @@ from django.test import TestCase
 from django.urls import reverse
 from shapely.geometry import Point, Polygon
 
-from tests.builders import DAY, finding, owner, panel, picture, repair, vehicle
+from tests.builders import DAY, finding, owner, panel, picture, repair, repair_page, vehicle
+from yellow_sill.web.cut.models import NuggetTick, PanelChoice, Surrounding
+from yellow_sill.web.cut.release_services import release_list
+from yellow_sill.web.cut.services import check
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.services import add_work
-from yellow_sill.web.repairs.models import NuggetTick, PanelChoice, Repair, RibbonStep, Surrounding
-from yellow_sill.web.repairs.patch_services import patch_of, pattern_file
-from yellow_sill.web.repairs.release_services import release_list
-from yellow_sill.web.repairs.services import check
+from yellow_sill.web.patch.services import patch_of, pattern_file
+from yellow_sill.web.repairs.models import Repair, RibbonStep
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import look_again
 
@@ -40,7 +41,7 @@ class Sheets(TestCase):
         self.client.force_login(self.owner)
 
     def url(self, name, *more):
-        return reverse(f"repairs:{name}", args=[self.vehicle.pk, self.repair.number, *more])
+        return repair_page(self.repair, name, *more)
 
     def outline(self, code):
         return Polygon(self.repair.cuts.get(panel__code=code).outline)
@@ -293,7 +294,7 @@ class LoggedHours(TestCase):
             add_work(mine, made, worked_on=DAY - timedelta(1), kind="make", typed="1:30", note="", by="Wren")
             add_work(mine, made, worked_on=DAY - timedelta(1), kind="weld", typed="5", note="", by="Wren")
             self.client.force_login(mine.owner)
-            page = self.client.get(reverse("repairs:options", args=[mine.pk, made.number]))
+            page = self.client.get(reverse("cut:options", args=[mine.pk, made.number]))
             self.assertEqual(
                 page.context["worked"].corrected, {"make": round(1.5 ** ((number + 1) / (number + 2)), 3)}
             )

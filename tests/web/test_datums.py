@@ -14,10 +14,11 @@ from tests.builders import DAY, finding, owner, panel, repair, vehicle
 from yellow_sill.core.repairs.gate import LINES
 from yellow_sill.demo.datums import OFF, TRUSTED, take_round
 from yellow_sill.devices.simulated import serve
+from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
 from yellow_sill.web.datums.round_services import fit_of, open_round
-from yellow_sill.web.repairs.models import RibbonStep, TransferMark
-from yellow_sill.web.repairs.ribbon_services import move_on_ribbon
+from yellow_sill.web.repairs.models import RibbonStep
+from yellow_sill.web.repairs.services import move_on_ribbon
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 STRAIGHT = [-118.0, 3.0, -6.0]
@@ -492,7 +493,7 @@ class GateAndMarks(DatumCase):
             "apart_mm": "", "way": "distances", "first_mm": "200", "second_mm": "184.4",
         }  # fmt: skip
         return self.client.post(
-            reverse("repairs:transfer", args=[self.vehicle.pk, 1]), values | changes, follow=True
+            reverse("patch:transfer", args=[self.vehicle.pk, 1]), values | changes, follow=True
         )
 
     def test_a_lost_stud_is_measured_given_back_and_drawn_on_the_pattern(self):
@@ -500,10 +501,10 @@ class GateAndMarks(DatumCase):
         mark = TransferMark.objects.get()
         self.assertAlmostEqual(mark.at[0], 760, delta=1)
         self.assertAlmostEqual(mark.at[1], 300, delta=1)
-        page = self.client.get(reverse("repairs:patch", args=[self.vehicle.pk, 1]))
+        page = self.client.get(reverse("patch:patch", args=[self.vehicle.pk, 1]))
         self.assertEqual(page.context["board"]["transfers"][0]["name"], "T1")
         pattern = lambda form: (
-            self.client.get(reverse("repairs:pattern", args=[self.vehicle.pk, 1, 1, form])).content
+            self.client.get(reverse("patch:pattern", args=[self.vehicle.pk, 1, 1, form])).content
         )
         self.assertIn(b">T1<", pattern("svg"))
         self.assertIn("T1 Stud", PdfReader(io.BytesIO(pattern("pdf"))).pages[0].extract_text())
@@ -511,7 +512,7 @@ class GateAndMarks(DatumCase):
             self.client.get(reverse("logbook:record", args=[self.vehicle.pk, 1])), "hinge bolt"
         )
         self.assertContains(self.marks(way="offset", first_mm="160", second_mm="-120"), "T2")
-        edit = reverse("repairs:transfer", args=[self.vehicle.pk, 1]) + "?mark=1"
+        edit = reverse("patch:transfer", args=[self.vehicle.pk, 1]) + "?mark=1"
         self.assertContains(self.client.get(edit), "Change T1")
         first = TransferMark.objects.get(number=1)
         typed = {
@@ -537,7 +538,7 @@ class GateAndMarks(DatumCase):
             "saved this while you had it open",
             status_code=409,
         )
-        self.client.post(reverse("repairs:delete_transfer", args=[self.vehicle.pk, 1, 1, 2]))
+        self.client.post(reverse("patch:delete_transfer", args=[self.vehicle.pk, 1, 1, 2]))
         self.assertEqual(TransferMark.objects.count(), 1)
 
     def test_marks_that_cannot_be_are_refused_and_doubtful_ones_told(self):

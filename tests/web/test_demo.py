@@ -9,8 +9,8 @@ from PIL import Image
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.demo.build import FINDINGS, build, drawn_picture
 from yellow_sill.demo.shots import VIEWS
+from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
-from yellow_sill.web.repairs.models import Cut
 
 TODAY = date(2026, 11, 24)
 

@@ -88,7 +88,7 @@ class EveryAddress(TestCase):
         self.assertEqual(written, [], "looking at a page stores nothing")
         self.assertGreater(len(opened), 50)
         self.assertFalse(
-            {"repairs:cut", "repairs:options", "hold:hold", "datums:rounds", "logbook:log", "survey:panel"}
+            {"cut:cut", "cut:options", "hold:hold", "datums:rounds", "logbook:log", "survey:panel"}
             - set(opened)
         )
 

@@ -8,8 +8,8 @@ from shapely.geometry import Polygon
 
 from tests.builders import finding, owner, panel, repair, vehicle, worked_out
 from yellow_sill.web.logbook.services import add_note
+from yellow_sill.web.patch.services import developed, patch_of, stored_values
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_values
 
 
 class Extent(TestCase):
@@ -21,7 +21,7 @@ class Extent(TestCase):
         self.client.force_login(self.owner)
 
     def press(self, what, number=1, **data):
-        url = reverse("repairs:extent", args=[self.vehicle.pk, self.repair.number, number])
+        url = reverse("cut:extent", args=[self.vehicle.pk, self.repair.number, number])
         return self.client.post(url, {"what": what} | data, follow=True)
 
     def lines(self):
@@ -75,7 +75,7 @@ class Extent(TestCase):
             "version": str(Repair.objects.get().version),
         } | typed
         return self.client.post(
-            reverse("repairs:clearances", args=[self.vehicle.pk, self.repair.number, 1]), typed, follow=True
+            reverse("cut:clearances", args=[self.vehicle.pk, self.repair.number, 1]), typed, follow=True
         )
 
     def test_clearances_change_and_the_drawn_line_stays(self):
@@ -110,10 +110,10 @@ class Extent(TestCase):
         made = worked_out(self.repair.cuts.get()).patch
         for state in ("cut", "signed off", "opened"):
             Repair.objects.update(state=state)
-            self.client.post(reverse("repairs:propose", args=[self.vehicle.pk, 1]))
+            self.client.post(reverse("cut:propose", args=[self.vehicle.pk, 1]))
             self.assertEqual(patch_of(Repair.objects.get().cuts.get()).pk, made.pk)
         self.repair.cuts.all().delete()
-        self.client.post(reverse("repairs:propose", args=[self.vehicle.pk, 1]))
+        self.client.post(reverse("cut:propose", args=[self.vehicle.pk, 1]))
         self.assertEqual(self.repair.cuts.count(), 1)
 
     def test_only_while_it_is_open_and_nothing_is_written_for_it(self):

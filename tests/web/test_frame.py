@@ -9,7 +9,7 @@ from django.urls import reverse
 from tests.builders import finding, owner, repair, vehicle
 from yellow_sill.web.frame.fields import DateField, NumberField
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.frame.rail import stages
+from yellow_sill.web.frame.stages import stages
 from yellow_sill.web.parts.forms import CommaDecimalField
 from yellow_sill.web.shells.drawing import path_d
 
@@ -76,9 +76,10 @@ class Frame(TestCase):
     def test_the_rail_holds_only_what_is_built_and_each_link_leads_somewhere(self):
         self.client.force_login(self.owner)
         self.assertEqual(
-            [stage.label for stage in stages()], ["Today", "Survey", "Datums", "Hold", "Repairs", "Logbook"]
+            [stage.label for stage in stages() if stage.label],
+            ["Today", "Survey", "Datums", "Hold", "Repairs", "Logbook"],
         )
-        for stage in stages():
+        for stage in filter(lambda stage: stage.label, stages()):
             answer = self.client.get(reverse(stage.url_name, args=[self.vehicle.pk]), follow=True)
             self.assertContains(answer, 'aria-current="page"', count=1)
 

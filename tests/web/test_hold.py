@@ -11,12 +11,13 @@ from yellow_sill.core.formats.bundle_hold import HoldSetupPart
 from yellow_sill.core.hold.condition import Opening
 from yellow_sill.core.repairs.gate import LINES
 from yellow_sill.core.repairs.ribbon import BadMove
+from yellow_sill.web.cut.gate_services import openings_of, readiness
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup
 from yellow_sill.web.hold.works import works
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.repairs.models import Repair, RibbonStep
-from yellow_sill.web.repairs.ribbon_services import move_on_ribbon, openings_of, readiness
+from yellow_sill.web.repairs.services import move_on_ribbon
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 SIDE = ["floor_L", "sill_inner_L", "sill_outer_L", "sill_diaph_L"]

@@ -8,9 +8,10 @@ from tests.builders import DAY, finding, repair, vehicle
 from tests.web.test_hold import SIDE, TRY, HoldCase
 from yellow_sill.core.repairs.ribbon import BadMove
 from yellow_sill.demo.datums import TRUSTED, take_round
+from yellow_sill.web.cut.gate_services import hold_along, readiness
 from yellow_sill.web.hold import services, setups
 from yellow_sill.web.hold.models import HoldSetup, HoldState
-from yellow_sill.web.repairs.ribbon_services import asked_before, hold_along, move_on_ribbon, readiness
+from yellow_sill.web.repairs.services import asked_before, move_on_ribbon
 from yellow_sill.web.survey.panel_services import answer_far_side
 
 

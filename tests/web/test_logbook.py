@@ -19,12 +19,12 @@ from pypdf import PdfReader
 from tests.builders import DAY, finding, owner, picture, repair, vehicle, worked_out
 from yellow_sill.backup import BadBackup, make_backup, restore_backup
 from yellow_sill.core.formats.bundle import BadBundle
+from yellow_sill.web.cut.services import move_cut
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.logbook.services import add_photo
 from yellow_sill.web.parts.services import add_cost
-from yellow_sill.web.repairs.services import move_cut
 from yellow_sill.web.shells.models import Vehicle
 
 DISCS = {

@@ -5,8 +5,8 @@ from django.urls import reverse
 from shapely.geometry import Polygon
 
 from tests.builders import DAY, SILL_HOLE, finding, owner, repair, vehicle
+from yellow_sill.web.cut.models import NuggetTick, PanelChoice
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
-from yellow_sill.web.repairs.models import NuggetTick, PanelChoice
 from yellow_sill.web.survey.services import look_again
 
 PRICED = {
@@ -30,8 +30,8 @@ class Ways(TestCase):
 
     def setUp(self):
         self.client.force_login(self.owner)
-        self.url = reverse("repairs:options", args=[self.vehicle.pk, self.repair.number])
-        self.release = reverse("repairs:release", args=[self.vehicle.pk, self.repair.number])
+        self.url = reverse("cut:options", args=[self.vehicle.pk, self.repair.number])
+        self.release = reverse("cut:release", args=[self.vehicle.pk, self.repair.number])
 
     def choose(self, name="whole", **changes):
         panel = self.repair.findings.get().panel
@@ -88,7 +88,7 @@ class Ways(TestCase):
         self.assertGreater(panel["count"], 20)
         self.assertContains(page, "Drill 1 mm deep from this side")
         tick = lambda n, **data: self.client.post(
-            reverse("repairs:tick", args=[self.vehicle.pk, self.repair.number, panel["panel"].pk, n]),
+            reverse("cut:tick", args=[self.vehicle.pk, self.repair.number, panel["panel"].pk, n]),
             data,
             follow=True,
         )
@@ -117,8 +117,8 @@ class Grown(TestCase):
         self.client.force_login(self.owner)
         self.finding = finding(self.vehicle)
         self.repair = repair(self.vehicle, [self.finding])
-        self.url = reverse("repairs:cut", args=[self.vehicle.pk, self.repair.number])
-        self.redraw = reverse("repairs:redraw", args=[self.vehicle.pk, self.repair.number, 1])
+        self.url = reverse("cut:cut", args=[self.vehicle.pk, self.repair.number])
+        self.redraw = reverse("cut:redraw", args=[self.vehicle.pk, self.repair.number, 1])
 
     def test_a_cut_that_opening_outgrows_is_drawn_anew_and_the_difference_kept(self):
         self.assertNotContains(self.client.get(self.url), "It has grown")
@@ -137,7 +137,7 @@ class Grown(TestCase):
         page = self.client.get(self.url)
         self.assertContains(page, "It has grown.")
         self.assertContains(page, 'class="cut-grown"')
-        for tab in ("repairs:release", "repairs:around", "logbook:log"):
+        for tab in ("cut:release", "cut:around", "logbook:log"):
             self.assertContains(self.client.get(reverse(tab, args=[self.vehicle.pk, 1])), "Cut 1 has grown")
         before = self.repair.cuts.get()
         self.assertContains(
@@ -199,7 +199,7 @@ class Rules(TestCase):
         )
         self.assertRedirects(kept, self.url)
         made = repair(self.vehicle, [finding(self.vehicle)])
-        page = self.client.get(reverse("repairs:options", args=[self.vehicle.pk, made.number]))
+        page = self.client.get(reverse("cut:options", args=[self.vehicle.pk, made.number]))
         self.assertEqual(
             (page.context["form"]["hour"].value(), page.context["form"]["looks"].value()), ("18", "9")
         )

@@ -14,6 +14,9 @@ from tests.web.test_rooms import RoomCase
 from yellow_sill.core.cut.plans import MOST_OWN
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.demo.datums import take_round
+from yellow_sill.web.cut.around_services import keep_surrounding
+from yellow_sill.web.cut.models import OwnPlan
+from yellow_sill.web.cut.option_services import own_plan
 from yellow_sill.web.datums.book_services import change_point
 from yellow_sill.web.datums.forms import StandsForm
 from yellow_sill.web.datums.round_services import keep_reading, open_round
@@ -23,9 +26,6 @@ from yellow_sill.web.hold.measure_services import measured_change
 from yellow_sill.web.hold.order_services import accept_order, step_done
 from yellow_sill.web.hold.services import keep_setup, setup_of
 from yellow_sill.web.hold.setups import Setup
-from yellow_sill.web.repairs.around_services import keep_surrounding
-from yellow_sill.web.repairs.models import OwnPlan
-from yellow_sill.web.repairs.option_services import own_plan
 from yellow_sill.web.repairs.services import open_repair
 from yellow_sill.web.shells.correct_services import drop_bracket
 from yellow_sill.web.survey.coverage_services import mark_looked
@@ -192,11 +192,11 @@ class NothingDrawn(RoomCase):
         self.client.force_login(other.owner)
         made = repair(other, [finding(other)])
         for name in (
-            "repairs:options",
-            "repairs:cut",
-            "repairs:around",
-            "repairs:release",
-            "repairs:weld",
+            "cut:options",
+            "cut:cut",
+            "cut:around",
+            "cut:release",
+            "weld:weld",
             "logbook:log",
             "logbook:record",
             "hold:hold",

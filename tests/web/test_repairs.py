@@ -5,10 +5,12 @@ from django.test import TestCase
 from django.urls import reverse
 from pypdf import PdfReader
 
-from tests.builders import SILL_HOLE, finding, owner, repair, vehicle, worked_out
-from yellow_sill.web.repairs.models import Patch, Repair, WeldPlan
+from tests.builders import SILL_HOLE, finding, owner, repair, repair_page, vehicle, worked_out
+from yellow_sill.web.patch.models import Patch
+from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import open_repair
-from yellow_sill.web.repairs.weld_services import weld_of
+from yellow_sill.web.weld.models import WeldPlan
+from yellow_sill.web.weld.services import weld_of
 
 
 class RepairCase(TestCase):
@@ -24,7 +26,7 @@ class RepairCase(TestCase):
         self.client.force_login(self.owner)
 
     def url(self, name, *more):
-        return reverse(f"repairs:{name}", args=[self.vehicle.pk, self.repair.number, *more])
+        return repair_page(self.repair, name, *more)
 
     def ask(self, url, values):
         return self.client.post(
@@ -62,7 +64,7 @@ class Opening(RepairCase):
             "the weld flange before the membrane is not cut",
         )
         self.assertContains(
-            self.client.get(f"{reverse('repairs:cut', args=[self.vehicle.pk, 2])}?cut=2"), "Sill membrane"
+            self.client.get(f"{reverse('cut:cut', args=[self.vehicle.pk, 2])}?cut=2"), "Sill membrane"
         )
 
     def test_a_finding_that_is_mended_already_opens_again_only_when_a_person_says_so(self):

@@ -12,7 +12,7 @@ from tests.builders import DAY, finding, owner, picture, repair, vehicle
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.web.logbook.services import add_photo, add_work
 from yellow_sill.web.parts.services import add_cost, spent_over_time, sums
-from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_values
+from yellow_sill.web.patch.services import developed, patch_of, stored_values
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.today.services import chart
 
@@ -145,10 +145,10 @@ class AtTheEdge(RoomCase):
         self.assertEqual(
             [(cut.number, cut.panel.code) for cut in made.cuts.all()], [(1, "L-QTR"), (2, "L-SILL")]
         )
-        shown = self.client.get(reverse("repairs:patch", args=[self.vehicle.pk, 1]) + "?cut=2")
+        shown = self.client.get(reverse("patch:patch", args=[self.vehicle.pk, 1]) + "?cut=2")
         self.assertContains(shown, "cut 2")
         self.assertContains(
-            self.client.get(reverse("repairs:cut", args=[self.vehicle.pk, 1]) + "?cut=99"), "1 of 2"
+            self.client.get(reverse("cut:cut", args=[self.vehicle.pk, 1]) + "?cut=99"), "1 of 2"
         )
 
 
@@ -158,10 +158,10 @@ class Doors(RoomCase):
         for name, more in (
             ("survey:delete", (1,)),
             ("survey:check", ()),
-            ("repairs:move", (1, 1)),
-            ("repairs:propose", (1,)),
-            ("repairs:cautions", (1, 1)),
-            ("repairs:preview", (1, 1)),
+            ("cut:move", (1, 1)),
+            ("cut:propose", (1,)),
+            ("weld:cautions", (1, 1)),
+            ("patch:preview", (1, 1)),
         ):
             with self.subTest(name):
                 self.assertEqual(self.page(name, *more).status_code, 405)

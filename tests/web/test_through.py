@@ -7,11 +7,11 @@ from tests.web.test_rooms import RoomCase
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.errors import BadField
 from yellow_sill.demo.build import FINDINGS
-from yellow_sill.web.repairs.layer_services import stacks_of
-from yellow_sill.web.repairs.option_services import choose_option, options_of
-from yellow_sill.web.repairs.patch_services import developed, patch_of, stored_values
-from yellow_sill.web.repairs.services import check, move_cut
-from yellow_sill.web.repairs.stretch_services import say_stretches, stretches_of
+from yellow_sill.web.cut.layer_services import stacks_of
+from yellow_sill.web.cut.option_services import choose_option, options_of
+from yellow_sill.web.cut.services import check, move_cut
+from yellow_sill.web.cut.stretch_services import say_stretches, stretches_of
+from yellow_sill.web.patch.services import developed, patch_of, stored_values
 
 PRICES = {"whole": {"price": 95, "days": 14}, "part": {"price": 40, "days": 10}}
 

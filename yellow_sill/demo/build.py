@@ -12,18 +12,18 @@ from PIL import Image, ImageDraw, ImageFilter
 from shapely.geometry import Polygon, box
 
 from yellow_sill.core.survey.thickness import grid_cells
+from yellow_sill.web.cut.around_services import keep_surrounding
+from yellow_sill.web.cut.gate_services import say_nothing_lost
+from yellow_sill.web.cut.layer_services import stacks_of
+from yellow_sill.web.cut.option_services import choose_option, own_plan
+from yellow_sill.web.cut.release_services import release_list, tick_nugget
+from yellow_sill.web.cut.services import move_cut, replan_of, take_new_line
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
-from yellow_sill.web.repairs.around_services import keep_surrounding
-from yellow_sill.web.repairs.layer_services import stacks_of
+from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
+from yellow_sill.web.patch.transfer_services import keep_transfer
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.option_services import choose_option, own_plan
-from yellow_sill.web.repairs.patch_services import patch_of, save_patch, stored_values
-from yellow_sill.web.repairs.release_services import release_list, tick_nugget
-from yellow_sill.web.repairs.ribbon_services import move_on_ribbon, say_nothing_lost
-from yellow_sill.web.repairs.services import move_cut, open_repair, replan_of, take_new_line
-from yellow_sill.web.repairs.transfer_services import keep_transfer
-from yellow_sill.web.repairs.weld_services import save_weld, tick_cautions, weld_of
+from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.shells.services import create_vehicle
 from yellow_sill.web.survey.coverage_services import mark_looked
@@ -32,6 +32,7 @@ from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.survey.panel_services import add_item, answer_far_side
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import create_finding, look_again, overrule
+from yellow_sill.web.weld.services import save_weld, tick_cautions, weld_of
 
 from .datums import BRACED_SHARE, measure, take_round
 from .hold import brace

@@ -9,6 +9,9 @@ urlpatterns = [
     path("", include("yellow_sill.web.hold.urls")),
     path("", include("yellow_sill.web.logbook.urls")),
     path("", include("yellow_sill.web.repairs.urls")),
+    path("", include("yellow_sill.web.cut.urls")),
+    path("", include("yellow_sill.web.patch.urls")),
+    path("", include("yellow_sill.web.weld.urls")),
 ]
 handler404 = "yellow_sill.web.frame.views.not_found"
 handler500 = "yellow_sill.web.frame.views.broken"

@@ -1,8 +1,8 @@
-"""What a round can be about besides the whole shell: later stages put their subjects here when their apps start."""
+"""What a round can be about besides the whole shell: later stages say."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
+from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
 
 
@@ -15,15 +15,8 @@ class Subject:
     box: dict[str, tuple[float, float]]
 
 
-_sources: list[Callable[[Vehicle], list[Subject]]] = []
-
-
-def add_subjects(source: Callable[[Vehicle], list[Subject]]) -> None:
-    _sources.append(source)
-
-
 def subjects(vehicle: Vehicle) -> list[Subject]:
-    return [subject for source in _sources for subject in source(vehicle)]
+    return [subject for say in told("subjects") for subject in say(vehicle)]
 
 
 def subject(vehicle: Vehicle, code: str) -> Subject | None:

@@ -7,7 +7,7 @@ from django.utils.functional import SimpleLazyObject
 from django.utils.translation import get_language
 
 from . import units
-from .rail import stages
+from .stages import stages
 from .strip import STATES, hold_of
 
 
@@ -26,6 +26,7 @@ def frame(request: HttpRequest) -> dict:
                 "tally": stage.tally(vehicle),
             }
             for stage in stages()
+            if stage.label
         ]
 
     return {

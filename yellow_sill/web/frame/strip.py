@@ -1,8 +1,9 @@
-"""The HOLD block of the strip: the app that knows puts its source here when it starts."""
+"""The HOLD block of the strip: the stage that knows says what holds the shell."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
+
+from .stages import told
 
 #: States, as drawn from left to right.
 STATES = ("held", "soft", "loose")
@@ -17,13 +18,6 @@ class Hold:
     url: str
 
 
-_sources: list[Callable[[Any], Hold | None]] = []
-
-
-def add_hold(source: Callable[[Any], Hold | None]) -> None:
-    _sources.append(source)
-
-
 def hold_of(vehicle: Any) -> Hold | None:
-    """What holds a vehicle's shell; None where no app knows."""
-    return next((hold for source in _sources if (hold := source(vehicle))), None)
+    """What holds a vehicle's shell; None where no stage knows."""
+    return next((hold for say in told("hold") if (hold := say(vehicle))), None)

@@ -1,10 +1,10 @@
-"""What work has done to the metal: later stages put their sources here when their apps start."""
+"""What work has done to the metal: later stages say."""
 
-from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
 
 from yellow_sill.core.hold.condition import Opening
+from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
 
 
@@ -16,18 +16,10 @@ class Work:
     mended: frozenset[int] = frozenset()
 
 
-_sources: list[Callable[[Vehicle, date | None], Work]] = []
-
-
-def add_works(source: Callable[[Vehicle, date | None], Work]) -> None:
-    """Put in a source: it tells of a vehicle what is done now, or was at the end of a day."""
-    _sources.append(source)
-
-
 def works(vehicle: Vehicle, day: date | None = None) -> Work:
     """Everything all stages tell, now or at the end of a day."""
-    told: Iterable[Work] = [source(vehicle, day) for source in _sources]
+    done: list[Work] = [say(vehicle, day) for say in told("works")]
     return Work(
-        openings=tuple(o for work in told for o in work.openings),
-        mended=frozenset(n for work in told for n in work.mended),
+        openings=tuple(o for work in done for o in work.openings),
+        mended=frozenset(n for work in done for n in work.mended),
     )

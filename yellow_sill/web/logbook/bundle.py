@@ -57,24 +57,21 @@ from yellow_sill.core.formats.bundle_hold import (
 )
 from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
-from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
-from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path
-from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
-from yellow_sill.web.parts.models import CostLine
-from yellow_sill.web.repairs.models import (
+from yellow_sill.web.cut.models import (
     Cut,
     CutGrowth,
     NuggetTick,
     OwnPlan,
     PanelChoice,
-    Patch,
-    PlanRules,
-    Repair,
-    RibbonStep,
     Surrounding,
     TransferMark,
-    WeldPlan,
 )
+from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
+from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path
+from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
+from yellow_sill.web.parts.models import CostLine
+from yellow_sill.web.patch.models import Patch
+from yellow_sill.web.repairs.models import PlanRules, Repair, RibbonStep
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 from yellow_sill.web.survey.coverage_services import cover_all
 from yellow_sill.web.survey.models import (
@@ -87,6 +84,7 @@ from yellow_sill.web.survey.models import (
     PanelItem,
     SurveyPhoto,
 )
+from yellow_sill.web.weld.models import WeldPlan
 
 from .models import Note, Photo, WorkEntry
 

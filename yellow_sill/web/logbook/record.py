@@ -14,24 +14,18 @@ from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
 from yellow_sill.core.repairs.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.said import Day, Mm, Quoted, Said, first_low, joined
+from yellow_sill.web.cut.models import Cut, CutGrowth, PanelChoice, TransferMark
+from yellow_sill.web.cut.stretch_services import stretches_of
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.parts.services import sums, with_sums
-from yellow_sill.web.repairs.models import (
-    Cut,
-    CutGrowth,
-    PanelChoice,
-    Patch,
-    Repair,
-    RibbonStep,
-    TransferMark,
-    WeldPlan,
-)
-from yellow_sill.web.repairs.patch_services import developed, pattern_marks, sketch, stored_values
-from yellow_sill.web.repairs.stretch_services import stretches_of
+from yellow_sill.web.patch.models import Patch
+from yellow_sill.web.patch.services import developed, pattern_marks, sketch, stored_values
+from yellow_sill.web.repairs.models import Repair, RibbonStep
+from yellow_sill.web.weld.models import WeldPlan
 
 WINDOW_MM = 60.0  #: metal shown round a cut
 

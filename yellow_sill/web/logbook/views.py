@@ -14,24 +14,19 @@ from yellow_sill.core.repairs.gate import LINES
 from yellow_sill.core.repairs.hours import KIND_WORDS, Beside, all_beside, beside, by_kind, clock
 from yellow_sill.core.repairs.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
+from yellow_sill.web.cut.gate_services import far_sides, nothing_lost, say_nothing_lost
+from yellow_sill.web.cut.hours import planned_hours
+from yellow_sill.web.cut.views.common import repair_context
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, change_cost, sums, with_sums
+from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.forms import RibbonForm
-from yellow_sill.web.repairs.hours import planned_hours
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.ribbon_services import (
-    asked_before,
-    far_sides,
-    move_on_ribbon,
-    nothing_lost,
-    ribbon,
-    say_nothing_lost,
-)
-from yellow_sill.web.repairs.views.common import repair_context, with_repair
+from yellow_sill.web.repairs.services import asked_before, move_on_ribbon, ribbon
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
@@ -64,11 +59,11 @@ def _where(repair: Repair, key: str) -> str:
     places = {
         "hold": ("hold:hold", [vehicle]),
         "datum": ("datums:rounds", [vehicle]),
-        "marks": ("repairs:transfer", [vehicle, repair.number]),
+        "marks": ("patch:transfer", [vehicle, repair.number]),
     }
-    places["hot work"] = ("repairs:weld", [vehicle, repair.number])
+    places["hot work"] = ("weld:weld", [vehicle, repair.number])
     name, args = places.get(key) or (
-        ("survey:panel", [vehicle, panel.panel_id]) if panel else ("repairs:cut", [vehicle, repair.number])
+        ("survey:panel", [vehicle, panel.panel_id]) if panel else ("cut:cut", [vehicle, repair.number])
     )
     return reverse(name, args=args)
 

@@ -1,6 +1,7 @@
-from django.apps import AppConfig
+from yellow_sill.web.frame.apps import StageConfig
 
 
-class PartsConfig(AppConfig):
+class PartsConfig(StageConfig):
     name = "yellow_sill.web.parts"
     label = "parts"
+    default = True

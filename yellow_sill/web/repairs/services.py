@@ -1,27 +1,26 @@
-"""Repairs: opened from findings, cut lines proposed, checked, moved and drawn anew."""
+"""Repairs: opened from findings, moved along the ribbon past the stages' gates, deleted while nothing is done."""
 
-from collections.abc import Sequence
-from dataclasses import asdict, replace
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
 from django.db import transaction
 from django.db.models import Max
+from django.dispatch import Signal
 
-from yellow_sill.core.cut.asked import WORTH_TURNING_PCT, CutFinding, CutPanel
-from yellow_sill.core.cut.check import CheckedCut, check_cut
-from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
-from yellow_sill.core.cut.stretches import lengths_of
-from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through
-from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.core.datum.walk import STAGES
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.repairs.gate import Gate, Ready
+from yellow_sill.core.repairs.ribbon import STATES, BadMove, Step, check_move
+from yellow_sill.core.said import Said
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.stages import told
+from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import Finding
 
-from .around_services import around_of
-from .layer_services import as_cut_finding, beside, closed_in_front, cuts_behind, holes_in, stacks_of
-from .models import Cut, CutGrowth, Repair, RibbonStep
-from .rule_services import rules_of, told_rules
-from .stretch_services import stretches_of
-from .weld_services import replan
+from .models import Repair, RibbonStep
+
+#: Sent when a repair was opened: later stages bring what belongs to a new one. What they raise refuses it.
+repair_opened = Signal()
 
 
 class MendedAlready(Exception):
@@ -81,177 +80,114 @@ def open_repair(
         repair=repair, state="found", made_on=min(found.found_on, opened_on), by=found.found_by
     )
     RibbonStep.objects.create(repair=repair, state="opened", made_on=opened_on, by=by)
-    propose_cuts(repair, by=by)
+    repair_opened.send(sender=Repair, repair=repair)
     return repair
 
 
-@transaction.atomic
-def propose_cuts(repair: Repair, *, by: str) -> None:
-    """Throw the repair's cuts away and propose them afresh, panel by panel. Patches and weld plans go with them."""
-    repair.cuts.all().delete()
-    number = 0
-    for stack in stacks_of(repair):
-        told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
-        for panel, sheet in zip(stack.panels, told.sheets, strict=True):
-            for cut in sheet.cuts:
-                number += 1
-                stored = Cut.objects.create(
-                    repair=repair, number=number, panel=panel, proposed_corners=cut.corners, corners=cut.corners, outline=cut.outline,
-                    weld_length_mm=cut.weld_length_mm, area_mm2=cut.area_mm2, changed_by=by,
-                )  # fmt: skip
-                stored.findings.set(
-                    [
-                        finding
-                        for finding in stack.findings.get(panel.pk, [])
-                        if finding.number in cut.findings
-                    ]
-                )
-    store_checked(repair)
+def asked_before(repair: Repair, to: str, day: date) -> tuple[list[Ready], Gate | None]:
+    """What is looked at before a repair reaches a state on a day, line by line, and the gate; neither where no stage asks."""
+    return next((asked for say in told("gates") if (asked := say(repair, to, day)) is not None), ([], None))
 
 
-def proposed(repair: Repair, sheets: Sequence[tuple[Panel, list[CutFinding]]]) -> Through:
-    """The cuts that a repair's rules propose in sheets behind one another, the outermost first, each with its findings. Raises: BadOutline."""
-    return cuts_through(
-        ThroughRequest(
-            sheets=[
-                LayerSheet(
-                    name=panel.code, panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm), findings=findings, around=around_of(panel)
-                )
-                for panel, findings in sheets
-            ],
-            margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm, step_mm=rules_of(repair.vehicle).step_mm,
-            worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
-        )
-    )  # fmt: skip
+def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day: date) -> str:
+    """Nothing goes on out of tolerance, unchecked or loose, unless somebody writes why: before a cut, for each line that is open.
 
-
-def store_checked(repair: Repair, view_id: int | None = None) -> None:
-    """Keep with each cut of a repair, or those in one view, what the check says of it now: one that moves is another's window or neighbour."""
-    cuts = cuts_of(repair)
-    for cut in cuts:
-        if view_id and cut.panel.view_id != view_id:
-            continue
-        cut.repair = repair
-        checked = check(cut, cut.corners, cuts)
-        cut.outline, cut.remarks = checked.outline, [asdict(remark) for remark in checked.remarks]
-        cut.weld_length_mm, cut.area_mm2 = checked.weld_length_mm, checked.area_mm2
-        cut.save(update_fields=["outline", "remarks", "weld_length_mm", "area_mm2"])
-
-
-def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | None = None) -> CheckedCut:
-    """Check corners for a cut against its rust, what is round it, the repair's other cuts of that panel and those behind.
-
-    Args: cuts: the repair's cuts, where they are at hand. Raises: BadOutline.
+    Args: despite: why it goes on all the same; before a cut by the key of each open line.
+    Returns: the reasons to keep, empty where none was needed.
+    Raises: BadMove with the gate's reason.
     """
-    repair = cut.repair
-    if cuts is None:
-        cuts = cuts_of(repair)
-    cut.panel.view.vehicle = repair.vehicle
-    checked = check_cut(
-        corners,
-        cut.panel.outline,
-        [as_cut_finding(finding) for finding in cut.findings.all()],
-        [other.outline for other in cuts if other.pk != cut.pk and other.panel_id == cut.panel_id],
-        margin_mm=repair.margin_mm,
-        radius_mm=repair.corner_radius_mm,
-        web_mm=repair.web_mm,
-        around=around_of(cut.panel, list(cut.transfer_marks.all())),
-        behind=cuts_behind(cut, cuts),
-        step_mm=rules_of(repair.vehicle).step_mm,
-        in_front=closed_in_front(cut, cuts),
-        beside=beside(cut, cuts),
-        holes=holes_in(cut.panel),
+    lines, gate = asked_before(repair, to, day)
+    if gate is None or gate.open:
+        return ""
+    cures = {"hold": "Fit braces on the Hold page", "before": "See to it"}
+    cure = cures.get(gate.stage) or f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
+    waiting = [line for line in lines if not line.ready]
+    if not waiting:
+        if not isinstance(despite, str) or not despite.strip():
+            raise BadMove(gate.reason, "despite", f"{cure}, or write why it goes on all the same.")
+        return despite.strip()
+    reasons = (
+        {line.key: despite for line in waiting}
+        if isinstance(despite, str) and len(waiting) == 1
+        else despite
+        if isinstance(despite, Mapping)
+        else {}
     )
-    found = stretches_of(cut, checked.outline)
-    welded = lengths_of(found)["joint"] if any(each.by_hand for each in found) else checked.weld_length_mm
-    return replace(checked, stretches=found, weld_length_mm=welded)
-
-
-@transaction.atomic
-def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | None, by: str) -> CheckedCut:
-    """Store a moved cut line. What was worked out from the old line (pattern, tacks) is worked out again when looked at.
-
-    Raises: ChangedMeanwhile, BadOutline.
-    """
-    checked = check(cut, corners)
-    cut.save_as(
-        version,
-        by,
-        corners=[[float(x), float(y)] for x, y in corners],
-        outline=checked.outline,
-        weld_length_mm=checked.weld_length_mm,
-        area_mm2=checked.area_mm2,
-        remarks=[asdict(remark) for remark in checked.remarks],
-    )
-    weld = getattr(cut, "weld", None)
-    if weld:
-        replan(weld)
-    store_checked(cut.repair, cut.panel.view_id)
-    return checked
-
-
-def cuts_of(repair: Repair) -> list[Cut]:
-    """The cuts with their panels and views, without the views' drawings."""
-    return list(repair.cuts.without_drawings().prefetch_related("findings"))
-
-
-#: A line may be drawn anew while the metal is open, not once the piece is made to it.
-REPLANNED = ("opened", "cut")
-
-
-def replan_of(cut: Cut, cuts: Sequence[Cut] | None = None) -> Replanned | None:
-    """The cut beside what its findings are known to be now; None where nothing can be drawn anew any more.
-
-    Args: cuts: the repair's cuts, where they are at hand.
-    """
-    repair = cut.repair
-    if repair.state not in REPLANNED:
-        return None
-    findings = list(cut.findings.all())
-    if cuts is None:
-        cuts = cuts_of(repair)
-    behind = cuts_behind(cut, cuts)
-    if not findings and not behind:
-        return None
-    rules = told_rules(repair.vehicle)
-    return replanned(
-        ReplanRequest(
-            panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline,
-            findings=[as_cut_finding(finding) for finding in findings], behind=behind, step_mm=rules_of(repair.vehicle).step_mm,
-            cut_already=repair.state == "cut", margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, style=repair.style,
-            worth_turning_pct=WORTH_TURNING_PCT, rates=rules["rates"], prices=rules["prices"],
+    unsaid = [
+        line.what[0].lower() + line.what[1:] for line in waiting if not reasons.get(line.key, "").strip()
+    ]
+    if unsaid:
+        raise BadMove(
+            gate.reason,
+            "despite",
+            f"{cure}, or write why it goes on all the same, beside each line: {'; '.join(unsaid)}.",
         )
-    )  # fmt: skip
-
-
-def grown_cuts(repair: Repair, cuts: Sequence[Cut] | None) -> dict[int, Replanned]:
-    """The cuts that no longer hold what is known now, by number, with the new line. Args: cuts: the repair's, where they are at hand."""
-    if repair.state not in REPLANNED:
-        return {}
-    if cuts is None:
-        cuts = cuts_of(repair)
-    told = {}
-    for cut in cuts:
-        cut.repair = repair
-        try:
-            if (new := replan_of(cut, cuts)) and new.outgrown:
-                told[cut.number] = new
-        except CoreError:  # the board of that cut says what is wrong with it
-            continue
-    return told
+    return "; ".join(f"{line.what.lower()}: {reasons[line.key].strip()}" for line in waiting)
 
 
 @transaction.atomic
-def take_new_line(cut: Cut, *, version: int | None, by: str, today: date) -> CutGrowth:
-    """Draw an outgrown cut anew, and keep what that adds. Raises: ChangedMeanwhile; BadField where it is not outgrown; BadOutline."""
-    told = replan_of(cut)
-    if told is None or not told.outgrown:
+def move_on_ribbon(
+    repair: Repair,
+    to: str,
+    *,
+    version: int | None,
+    made_on: date,
+    note: str,
+    by: str,
+    today: date,
+    despite: str | Mapping[str, str] = "",
+) -> RibbonStep:
+    """Record one step, forward or back; ``despite`` is why it goes on although the gate is shut, before a cut for each open line.
+
+    Raises: ChangedMeanwhile, BadMove.
+    """
+    stored = Repair.objects.get(pk=repair.pk)
+    if version is not None and stored.version != version:
+        raise ChangedMeanwhile(stored)
+    last = repair.steps.last()
+    for refuse in told("forbids"):
+        refuse(repair, to, made_on)
+    check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
+    kept = require_gate(stored, to, despite, made_on)
+    repair.save_as(version, by, state=to, state_on=made_on)
+    return RibbonStep.objects.create(
+        repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept
+    )
+
+
+def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:
+    """The ribbon as shown: each state with the last step that reached it, and whether it is reached now."""
+    latest = {step.state: step for step in steps}
+    here = STATES.index(repair.state)
+    return [
+        {
+            "state": state,
+            "reached": place <= here,
+            "is_now": place == here,
+            "step": latest.get(state) if place <= here else None,
+        }
+        for place, state in enumerate(STATES)
+    ]
+
+
+def require_open(repair: Repair) -> None:
+    if repair.state != "opened":
         raise BadField(
-            "This line still holds all rust with its margin.", "cut", "Nothing is to be drawn anew."
+            f"{repair.code} is {repair.state} already: what it takes in stands.",
+            "add",
+            "Go back to opened on the ribbon first, with a reason.",
         )
-    planned = cut.outline
-    move_cut(cut, told.corners, version=version, by=by)
-    return CutGrowth.objects.create(
-        repair=cut.repair, panel=cut.panel, cut_number=cut.number, planned=planned, outline=cut.outline, added_weld_mm=told.added_weld_mm,
-        added_area_mm2=told.added_area_mm2, added_min=told.added_min, added_money=told.added_money, words=told.words, made_on=today, by=by,
-    )  # fmt: skip
+
+
+@transaction.atomic
+def delete_repair(repair: Repair) -> None:
+    """Delete a repair that was only planned; the findings stay. Raises: BadField where something was done or written for it."""
+    require_open(repair)
+    for say in told("keeps"):
+        if words := say(repair):
+            raise BadField(
+                Said("{repair} has {words} in its log.", repair=repair.code, words=words),
+                "delete",
+                "It is part of the vehicle's record: leave it, or move them first.",
+            )
+    repair.delete()

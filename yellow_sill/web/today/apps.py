@@ -1,13 +1,7 @@
-from django.apps import AppConfig
-
-from yellow_sill.web.frame.rail import Stage, add_stage
+from yellow_sill.web.frame.apps import StageConfig
 
 
-class TodayConfig(AppConfig):
+class TodayConfig(StageConfig):
     name = "yellow_sill.web.today"
     label = "today"
-
-    def ready(self) -> None:
-        add_stage(
-            Stage(place=10, key="today", label="Today", url_name="today:today", tally=lambda vehicle: "")
-        )
+    default = True

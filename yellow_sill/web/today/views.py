@@ -4,8 +4,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import days, units
-from yellow_sill.web.repairs.models import Cut
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle

@@ -1,5 +1,4 @@
 from django.contrib import messages
-from django.db.models import Prefetch
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
@@ -8,6 +7,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.repairs.ribbon import STATES, share_done
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.stages import told
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -15,7 +15,7 @@ from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import finding_address
 
 from ..forms import OpenRepairForm
-from ..models import Cut, Repair
+from ..models import Repair
 from ..rule_services import CLEARANCES, rules_of
 from ..services import MendedAlready, open_repair, require_unmended
 
@@ -36,10 +36,9 @@ LIGHT = (
 def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
     """For each view: its drawing, the cuts in it and a tag for each repair there."""
     views = list(vehicle.views.defer("features", "silhouette"))
-    cuts = {}
-    for repair in repairs:
-        for cut in repair.cuts.all():
-            cuts.setdefault(cut.panel.view_id, []).append((repair, cut))
+    by_number, cuts = {repair.number: repair for repair in repairs}, {}
+    for piece in (piece for say in told("pieces") for piece in say(vehicle)) if repairs else ():
+        cuts.setdefault(piece.view_id, []).append((by_number[piece.repair], piece))
     places = []
     for view in views:
         here, tags, seen = cuts.get(view.pk, []), [], set()
@@ -59,14 +58,7 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
 @with_vehicle
 def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All repairs, on the shell and as a list."""
-    found = list(
-        vehicle.repairs.prefetch_related(
-            Prefetch(
-                "cuts",
-                Cut.objects.select_related("panel").only("repair", "number", "outline", "panel__view_id"),
-            )
-        )
-    )
+    found = list(vehicle.repairs.all())
     context = repair_places(vehicle, found) | {
         "current_stage": "repairs",
         "repairs": [

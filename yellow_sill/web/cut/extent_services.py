@@ -1,0 +1,194 @@
+"""What a repair takes in: a finding or a panel added while it is open, clearances changed, a cut taken out, all of it deleted while nothing is done."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+from django.db.models import Max
+from shapely.geometry import Polygon
+from shapely.ops import unary_union
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.geometry import polygons_of, ring
+from yellow_sill.core.said import Said
+from yellow_sill.web.frame.typed import whole_number
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.services import require_open
+from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.survey.models import Finding
+
+from .layer_services import as_cut_finding, stacks_of
+from .models import Cut
+from .services import cut_redrawn, propose_cuts, proposed, store_checked
+
+#: A panel is offered where the repair's cuts take at least so much of it, mm².
+LEAST_TAKEN_MM2 = 25.0
+SIMPLE_MM = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Addable:
+    """Something that can be added to a repair: its key in the form, and words."""
+
+    key: str
+    words: str
+
+
+def addable(repair: Repair) -> list[Addable]:
+    """Panels that the repair's cuts go through without a cut of their own, then findings of the vehicle that no open repair mends."""
+    if repair.state != "opened":
+        return []
+    panels = [
+        Addable(
+            f"p{panel.pk}",
+            Said("{code}: {panel}, where the cuts go through it", code=panel.code, panel=panel.name),
+        )
+        for panel, _ in _crossed_panels(repair)
+    ]
+    free = (
+        Finding.objects.filter(vehicle=repair.vehicle)
+        .exclude(repairs=repair)
+        .select_related("panel")
+        .order_by("number")
+    )
+    return panels + [
+        Addable(f"f{finding.pk}", f"Finding {finding.number}, {finding.panel.code}: {finding.head}")
+        for finding in free
+    ]
+
+
+def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
+    cuts = list(repair.cuts.without_drawings())
+    views = {cut.panel.view_id: cut.panel.view for cut in cuts}
+    found = []
+    for pk, view in views.items():
+        here = [cut for cut in cuts if cut.panel.view_id == pk]
+        for panel in view.panels.exclude(pk__in={cut.panel_id for cut in here}):
+            over = [cut for cut in here if not view.layered or cut.panel.layer == panel.layer]
+            taken = (
+                unary_union([Polygon(cut.outline) for cut in over]).intersection(
+                    Polygon(panel.outline).buffer(0)
+                )
+                if over
+                else Polygon()
+            )
+            parts = [part for part in polygons_of(taken.buffer(-1).buffer(1)) if part.area > LEAST_TAKEN_MM2]
+            if parts:
+                found.append((panel, parts))
+    return found
+
+
+@transaction.atomic
+def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
+    """Add a finding or a panel to an open repair; what is drawn already stays as it is.
+
+    A finding in or near a cut of its panel joins that cut (which then says that it has grown); elsewhere it gets a cut of its own.
+    Returns: what was done, in words. Raises: BadField: not open any more, no such thing; BadOutline.
+    """
+    require_open(repair)
+    number = whole_number(key[1:])
+    if key.startswith("f"):
+        finding = (
+            Finding.objects.filter(vehicle=repair.vehicle, pk=number)
+            .exclude(repairs=repair)
+            .select_related("panel__view")
+            .first()
+        )
+        if finding is not None:
+            return _add_finding(repair, finding, by)
+    for panel, parts in _crossed_panels(repair) if key.startswith("p") else ():
+        if panel.pk == number:
+            for part in parts:
+                _new_cut(repair, panel, ring(part.simplify(SIMPLE_MM).exterior.coords), [], by)
+            store_checked(repair)
+            return f"{panel.code} has a cut of its own now."
+    raise BadField("Nothing was chosen that can be added.", "add", "Choose a finding or a panel of the list.")
+
+
+def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
+    repair.findings.add(finding)
+    rust = Polygon(finding.outline)
+    near = [
+        cut
+        for cut in repair.cuts.filter(panel=finding.panel)
+        if Polygon(cut.outline).distance(rust) <= repair.margin_mm + repair.web_mm
+    ]
+    if near:
+        nearest = min(near, key=lambda cut: Polygon(cut.outline).distance(rust))
+        nearest.findings.add(finding)
+        store_checked(repair)
+        return f"Finding {finding.number} belongs to cut {nearest.number} now. Look whether the line still holds it."
+    finding.panel.view.vehicle = repair.vehicle
+    told = proposed(repair, [(finding.panel, [as_cut_finding(finding)])])
+    made = [_new_cut(repair, finding.panel, cut.corners, [finding], by) for cut in told.sheets[0].cuts]
+    store_checked(repair)
+    return (
+        f"Finding {finding.number} has cut {made[0].number} of its own."
+        if made
+        else f"Finding {finding.number} is added."
+    )
+
+
+def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding], by: str) -> Cut:
+    number = (repair.cuts.aggregate(last=Max("number"))["last"] or 0) + 1
+    cut = Cut.objects.create(
+        repair=repair, number=number, panel=panel, proposed_corners=corners, corners=corners, outline=corners, weld_length_mm=0.0,
+        area_mm2=Polygon(corners).area, changed_by=by,
+    )  # fmt: skip
+    cut.findings.set(findings)
+    return cut
+
+
+@transaction.atomic
+def propose_anew(repair: Repair, *, by: str) -> None:
+    """Propose the cuts of an open repair that has none. Raises: BadField: not open any more, or there are cuts, which a stale page does not know of."""
+    require_open(repair)
+    if repair.cuts.exists():
+        raise BadField(
+            f"{repair.code} has cuts already, with what was made for them.",
+            "cut",
+            "Take them out one by one under 'What this repair takes in'.",
+        )
+    propose_cuts(repair, by=by)
+
+
+@transaction.atomic
+def change_clearances(repair: Repair, *, version: int | None, by: str, **clearances: float) -> None:
+    """Give an open repair another margin, corner radius or web. Lines that are drawn stay; each is checked anew and has a new proposal to go back to.
+
+    Args: version: the repair's, as the person had it open; clearances: margin_mm, corner_radius_mm, web_mm.
+    Raises: BadField: not open any more; ChangedMeanwhile; BadOutline where a line cannot take the radius.
+    """
+    require_open(repair)
+    repair.save_as(version, by, **clearances)
+    for stack in stacks_of(repair):
+        told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
+        for panel, sheet in zip(stack.panels, told.sheets, strict=True):
+            for cut in repair.cuts.filter(panel=panel).prefetch_related("findings"):
+                held = {finding.number for finding in cut.findings.all()}
+                fresh = next((new.corners for new in sheet.cuts if held and set(new.findings) == held), None)
+                if fresh:
+                    cut.proposed_corners = fresh
+                    cut.save(update_fields=["proposed_corners"])
+    store_checked(repair)
+    for cut in repair.cuts.all():
+        cut_redrawn.send(sender=Cut, cut=cut)
+
+
+@transaction.atomic
+def take_cut_out(cut: Cut) -> str:
+    """Take one cut out of an open repair, with its pattern, weld plan and marks; findings that no other cut holds leave the repair, not the survey.
+
+    Raises: BadField: not open any more, or the repair's last cut.
+    """
+    repair = cut.repair
+    require_open(repair)
+    if repair.cuts.count() < 2:
+        raise BadField("It is the repair's only cut.", "cut", "Delete the repair instead, below.")
+    held = list(cut.findings.all())
+    number = cut.number
+    cut.delete()
+    for finding in held:
+        if not repair.cuts.filter(findings=finding).exists():
+            repair.findings.remove(finding)
+    store_checked(repair)
+    return f"Cut {number} is out of {repair.code}."

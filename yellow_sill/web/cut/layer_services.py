@@ -1,0 +1,152 @@
+"""Sheets of a repair that lie behind one another: the outer ones are opened for the cuts of those behind."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
+
+from shapely.geometry import Polygon
+from shapely.ops import unary_union
+
+from yellow_sill.core.cut.asked import CutFinding
+from yellow_sill.core.cut.crossed import Lying
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.survey.models import Finding
+
+from .models import Cut
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stack:
+    """A panel and the sheets behind it, outermost first, with the findings of each that a repair mends (by the panel's key)."""
+
+    panels: tuple[Panel, ...]
+    findings: dict[int, list[Finding]]
+
+    @property
+    def front(self) -> Panel:
+        return self.panels[0]
+
+    @property
+    def behind(self) -> tuple[Panel, ...]:
+        return self.panels[1:]
+
+    def cut_findings(self, panel: Panel) -> list[CutFinding]:
+        return [as_cut_finding(finding) for finding in self.findings.get(panel.pk, [])]
+
+
+def as_cut_finding(finding: Finding) -> CutFinding:
+    return CutFinding(id=finding.number, layer=finding.panel.layer, outline=finding.outline)
+
+
+def stacks_of(repair: Repair) -> list[Stack]:
+    """The panels of a repair, those whose rust lies behind another's taken together.
+
+    Rust of a deeper layer lies behind a panel where it is within two margins and a web of the panel's own rust, seen in the same view:
+    then it is reached through the same hole. Layers between them are opened too.
+    """
+    by_panel: dict[int, list[Finding]] = {}
+    panels: dict[int, Panel] = {}
+    for finding in (
+        repair.findings.select_related("panel__view")
+        .defer("panel__view__features", "panel__view__silhouette")
+        .order_by("number")
+    ):
+        panels[finding.panel_id] = finding.panel
+        finding.panel.view.vehicle = repair.vehicle
+        by_panel.setdefault(finding.panel_id, []).append(finding)
+    reach = 2 * repair.margin_mm + repair.web_mm
+    left = sorted(panels.values(), key=lambda panel: (panel.layer, by_panel[panel.pk][0].number))
+    stacks = []
+    while left:
+        together = [left.pop(0)]
+        rust = _rust(by_panel[together[0].pk])
+        for panel in [
+            each
+            for each in left
+            if each.view_id == together[0].view_id and each.view.layered and each.layer > together[-1].layer
+        ]:
+            more = _rust(by_panel[panel.pk])
+            if panel.layer > together[-1].layer and more.distance(rust) <= reach:
+                together.append(panel)
+                left.remove(panel)
+                rust = unary_union([rust, more])
+        stacks.append(Stack(panels=_with_those_between(together, by_panel), findings=by_panel))
+    return stacks
+
+
+def _rust(findings: Sequence[Finding]):
+    return unary_union([Polygon(finding.outline) for finding in findings])
+
+
+def _with_those_between(panels: Sequence[Panel], by_panel: dict[int, list[Finding]]) -> tuple[Panel, ...]:
+    """Sheets without rust of this repair that lie between: over the rust of one behind, under the outermost."""
+    if len(panels) < 2:
+        return tuple(panels)
+    deep = panels[-1]
+    rust, taken = _rust(by_panel[deep.pk]), {panel.layer for panel in panels}
+    between = deep.view.panels.filter(layer__gt=panels[0].layer, layer__lt=deep.layer).exclude(
+        layer__in=taken
+    )
+    found = [panel for panel in between if Polygon(panel.outline).intersects(rust)]
+    for panel in found:
+        panel.view = deep.view
+    return tuple(sorted([*panels, *found], key=lambda panel: panel.layer))
+
+
+def cuts_behind(cut: Cut, cuts: Sequence[Cut]) -> list[list[list[float]]]:
+    """Outlines of the repair's cuts in the next sheets behind a cut that lie over against it."""
+    mine = Polygon(cut.outline)
+    deeper = [
+        other for other in cuts
+        if other.panel.view_id == cut.panel.view_id and other.panel.view.layered and other.panel.layer > cut.panel.layer
+        and Polygon(other.outline).intersects(mine)
+    ]  # fmt: skip
+    nearest = min((other.panel.layer for other in deeper), default=0)
+    return [other.outline for other in deeper if other.panel.layer == nearest]
+
+
+def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list]]:
+    """Panels of the view before a cut's that the repair cuts nothing out of: name, outline, holes."""
+    panel = cut.panel
+    if not panel.view.layered or panel.layer == 1:
+        return []
+    before = panel.view.panels.filter(layer__lt=panel.layer).exclude(
+        pk__in={other.panel_id for other in cuts}
+    )
+    return list(before.values_list("name", "outline", "holes"))
+
+
+def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:
+    """Other panels of a cut's view and layer, without their holes and what the repair cuts out of them."""
+    panel = cut.panel
+    same = {"layer": panel.layer} if panel.view.layered else {}
+    others = (
+        panel.view.panels.filter(**same).exclude(pk=panel.pk).values_list("pk", "name", "outline", "holes")
+    )
+    taken: dict[int, list] = {}
+    for each in cuts:
+        taken.setdefault(each.panel_id, []).append(each.outline)
+    return [
+        Lying(name=name, outline=outline, without=[*holes, *taken.get(pk, [])], cut_too=pk in taken)
+        for pk, name, outline, holes in others
+    ]
+
+
+def holes_in(panel: Panel) -> list[list[list[float]]]:
+    """Outlines of the holes and slots of a panel: its own, and those that the drawing shows on it."""
+    return [*panel.holes, *_drawn_holes(panel.pk, panel.view.changed_at)]
+
+
+@lru_cache(maxsize=256)
+def _drawn_holes(panel_id: int, _changed_at: datetime) -> list[list[list[float]]]:
+    panel = Panel.objects.select_related("view").get(pk=panel_id)
+    metal, layered = Polygon(panel.outline), panel.view.layered
+    holes = [feature for feature in panel.view.features if feature["kind"] == "hole" and feature["closed"]]
+    drawn = [feature["points"] for feature in holes if not layered or feature["layer"] in (0, panel.layer)]
+    return [
+        points
+        for points in drawn
+        if len(points) > 2 and metal.contains(Polygon(points).representative_point())
+    ]

@@ -1,0 +1,196 @@
+"""Cut lines: proposed, checked, moved and drawn anew."""
+
+from collections.abc import Sequence
+from dataclasses import asdict, replace
+from datetime import date
+
+from django.db import transaction
+from django.dispatch import Signal
+
+from yellow_sill.core.cut.asked import WORTH_TURNING_PCT, CutFinding, CutPanel
+from yellow_sill.core.cut.check import CheckedCut, check_cut
+from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
+from yellow_sill.core.cut.stretches import lengths_of
+from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.rule_services import rules_of, told_rules
+from yellow_sill.web.shells.models import Panel
+
+from .around_services import around_of
+from .layer_services import as_cut_finding, beside, closed_in_front, cuts_behind, holes_in, stacks_of
+from .models import Cut, CutGrowth
+from .stretch_services import stretches_of
+
+#: Sent when a cut's line has changed: later stages work out anew what follows from it. What they raise refuses the change.
+cut_redrawn = Signal()
+
+
+@transaction.atomic
+def propose_cuts(repair: Repair, *, by: str) -> None:
+    """Throw the repair's cuts away and propose them afresh, panel by panel. Patches and weld plans go with them."""
+    repair.cuts.all().delete()
+    number = 0
+    for stack in stacks_of(repair):
+        told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
+        for panel, sheet in zip(stack.panels, told.sheets, strict=True):
+            for cut in sheet.cuts:
+                number += 1
+                stored = Cut.objects.create(
+                    repair=repair, number=number, panel=panel, proposed_corners=cut.corners, corners=cut.corners, outline=cut.outline,
+                    weld_length_mm=cut.weld_length_mm, area_mm2=cut.area_mm2, changed_by=by,
+                )  # fmt: skip
+                stored.findings.set(
+                    [
+                        finding
+                        for finding in stack.findings.get(panel.pk, [])
+                        if finding.number in cut.findings
+                    ]
+                )
+    store_checked(repair)
+
+
+def proposed(repair: Repair, sheets: Sequence[tuple[Panel, list[CutFinding]]]) -> Through:
+    """The cuts that a repair's rules propose in sheets behind one another, the outermost first, each with its findings. Raises: BadOutline."""
+    return cuts_through(
+        ThroughRequest(
+            sheets=[
+                LayerSheet(
+                    name=panel.code, panel=CutPanel(outline=panel.outline, thickness_mm=panel.thickness_mm), findings=findings, around=around_of(panel)
+                )
+                for panel, findings in sheets
+            ],
+            margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, web_mm=repair.web_mm, step_mm=rules_of(repair.vehicle).step_mm,
+            worth_turning_pct=WORTH_TURNING_PCT, style=repair.style,
+        )
+    )  # fmt: skip
+
+
+def store_checked(repair: Repair, view_id: int | None = None) -> None:
+    """Keep with each cut of a repair, or those in one view, what the check says of it now: one that moves is another's window or neighbour."""
+    cuts = cuts_of(repair)
+    for cut in cuts:
+        if view_id and cut.panel.view_id != view_id:
+            continue
+        cut.repair = repair
+        checked = check(cut, cut.corners, cuts)
+        cut.outline, cut.remarks = checked.outline, [asdict(remark) for remark in checked.remarks]
+        cut.weld_length_mm, cut.area_mm2 = checked.weld_length_mm, checked.area_mm2
+        cut.save(update_fields=["outline", "remarks", "weld_length_mm", "area_mm2"])
+
+
+def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | None = None) -> CheckedCut:
+    """Check corners for a cut against its rust, what is round it, the repair's other cuts of that panel and those behind.
+
+    Args: cuts: the repair's cuts, where they are at hand. Raises: BadOutline.
+    """
+    repair = cut.repair
+    if cuts is None:
+        cuts = cuts_of(repair)
+    cut.panel.view.vehicle = repair.vehicle
+    checked = check_cut(
+        corners,
+        cut.panel.outline,
+        [as_cut_finding(finding) for finding in cut.findings.all()],
+        [other.outline for other in cuts if other.pk != cut.pk and other.panel_id == cut.panel_id],
+        margin_mm=repair.margin_mm,
+        radius_mm=repair.corner_radius_mm,
+        web_mm=repair.web_mm,
+        around=around_of(cut.panel, list(cut.transfer_marks.all())),
+        behind=cuts_behind(cut, cuts),
+        step_mm=rules_of(repair.vehicle).step_mm,
+        in_front=closed_in_front(cut, cuts),
+        beside=beside(cut, cuts),
+        holes=holes_in(cut.panel),
+    )
+    found = stretches_of(cut, checked.outline)
+    welded = lengths_of(found)["joint"] if any(each.by_hand for each in found) else checked.weld_length_mm
+    return replace(checked, stretches=found, weld_length_mm=welded)
+
+
+@transaction.atomic
+def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | None, by: str) -> CheckedCut:
+    """Store a moved cut line. What was worked out from the old line (pattern, tacks) is worked out again when looked at.
+
+    Raises: ChangedMeanwhile, BadOutline.
+    """
+    checked = check(cut, corners)
+    cut.save_as(
+        version,
+        by,
+        corners=[[float(x), float(y)] for x, y in corners],
+        outline=checked.outline,
+        weld_length_mm=checked.weld_length_mm,
+        area_mm2=checked.area_mm2,
+        remarks=[asdict(remark) for remark in checked.remarks],
+    )
+    cut_redrawn.send(sender=Cut, cut=cut)
+    store_checked(cut.repair, cut.panel.view_id)
+    return checked
+
+
+def cuts_of(repair: Repair) -> list[Cut]:
+    """The cuts with their panels and views, without the views' drawings."""
+    return list(repair.cuts.without_drawings().prefetch_related("findings"))
+
+
+#: A line may be drawn anew while the metal is open, not once the piece is made to it.
+REPLANNED = ("opened", "cut")
+
+
+def replan_of(cut: Cut, cuts: Sequence[Cut] | None = None) -> Replanned | None:
+    """The cut beside what its findings are known to be now; None where nothing can be drawn anew any more.
+
+    Args: cuts: the repair's cuts, where they are at hand.
+    """
+    repair = cut.repair
+    if repair.state not in REPLANNED:
+        return None
+    findings = list(cut.findings.all())
+    if cuts is None:
+        cuts = cuts_of(repair)
+    behind = cuts_behind(cut, cuts)
+    if not findings and not behind:
+        return None
+    rules = told_rules(repair.vehicle)
+    return replanned(
+        ReplanRequest(
+            panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline,
+            findings=[as_cut_finding(finding) for finding in findings], behind=behind, step_mm=rules_of(repair.vehicle).step_mm,
+            cut_already=repair.state == "cut", margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, style=repair.style,
+            worth_turning_pct=WORTH_TURNING_PCT, rates=rules["rates"], prices=rules["prices"],
+        )
+    )  # fmt: skip
+
+
+def grown_cuts(repair: Repair, cuts: Sequence[Cut] | None) -> dict[int, Replanned]:
+    """The cuts that no longer hold what is known now, by number, with the new line. Args: cuts: the repair's, where they are at hand."""
+    if repair.state not in REPLANNED:
+        return {}
+    if cuts is None:
+        cuts = cuts_of(repair)
+    told = {}
+    for cut in cuts:
+        cut.repair = repair
+        try:
+            if (new := replan_of(cut, cuts)) and new.outgrown:
+                told[cut.number] = new
+        except CoreError:  # the board of that cut says what is wrong with it
+            continue
+    return told
+
+
+@transaction.atomic
+def take_new_line(cut: Cut, *, version: int | None, by: str, today: date) -> CutGrowth:
+    """Draw an outgrown cut anew, and keep what that adds. Raises: ChangedMeanwhile; BadField where it is not outgrown; BadOutline."""
+    told = replan_of(cut)
+    if told is None or not told.outgrown:
+        raise BadField(
+            "This line still holds all rust with its margin.", "cut", "Nothing is to be drawn anew."
+        )
+    planned = cut.outline
+    move_cut(cut, told.corners, version=version, by=by)
+    return CutGrowth.objects.create(
+        repair=cut.repair, panel=cut.panel, cut_number=cut.number, planned=planned, outline=cut.outline, added_weld_mm=told.added_weld_mm,
+        added_area_mm2=told.added_area_mm2, added_min=told.added_min, added_money=told.added_money, words=told.words, made_on=today, by=by,
+    )  # fmt: skip

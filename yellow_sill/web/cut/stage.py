@@ -1,0 +1,19 @@
+from yellow_sill.web.frame.stages import Stage, Tab
+
+from .gate_services import gates, pieces, repair_subjects, repair_work, require_far_sides
+
+STAGE = Stage(
+    place=42,
+    key="cut",
+    tabs=(
+        Tab(place=10, key="options", label="Ways", url_name="cut:options"),
+        Tab(place=20, key="cut", label="Cut", url_name="cut:cut", of_cut=True, cuts=True, board=True),
+        Tab(place=30, key="around", label="Around", url_name="cut:around", of_cut=True, board=True),
+        Tab(place=40, key="release", label="Release", url_name="cut:release"),
+    ),
+    subjects=repair_subjects,
+    works=repair_work,
+    pieces=pieces,
+    gates=gates,
+    forbids=require_far_sides,
+)

@@ -1,0 +1,89 @@
+"""The plug of a stage: what each room tells the rooms before it, and the pages that go over all of them.
+
+A room puts one ``Stage`` here when its app starts. Earlier rooms, the rail, the gates and the record go over the stages and
+know none of them by name.
+"""
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tab:
+    """One page of a repair: ``of_cut`` where it shows one cut, ``cuts`` where the others are offered beside it, ``board`` where it is drawn."""
+
+    place: int
+    key: str
+    label: str
+    url_name: str
+    of_cut: bool = False
+    cuts: bool = False
+    board: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """Something a repair takes out: the repair's number, the view it is drawn in (its key), the outline there, mm."""
+
+    repair: int
+    view_id: int
+    outline: list
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stage:
+    """One stage of work. What it has nothing to say of stays None.
+
+    Attributes:
+        place, key, label, url_name, tally: its button on the rail, in working order, and the few characters under it; no label, no button.
+        tabs: its pages of a repair.
+        hold: what holds a vehicle's shell.
+        subjects: what a measuring round of a vehicle can be taken for.
+        works: what it has done to a vehicle's metal, now or at the end of a day.
+        gates: what is asked before a repair reaches a state on a day; None where it asks nothing.
+        forbids: refuses a repair's step to a state on a day, whatever reason is given. Raises: BadMove.
+        facts: what it knows for the gates of others, by name, of a repair on a day.
+        hours: (repair's number, kind, minutes) that were logged for a vehicle.
+        keeps: words for what it has written down of a repair, which therefore is not deleted.
+        pieces: what a vehicle's repairs take out of its shell, for overviews.
+    """
+
+    place: int
+    key: str
+    label: str = ""
+    url_name: str = ""
+    tally: Callable[[Any], str] = lambda vehicle: ""
+    tabs: tuple[Tab, ...] = ()
+    hold: Callable[[Any], Any] | None = None
+    subjects: Callable[[Any], list] | None = None
+    works: Callable[[Any, date | None], Any] | None = None
+    gates: Callable[[Any, str, date], Any] | None = None
+    forbids: Callable[[Any, str, date], None] | None = None
+    facts: Callable[[Any, date], dict[str, Any]] | None = None
+    hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
+    keeps: Callable[[Any], str] | None = None
+    pieces: Callable[[Any], Iterable["Piece"]] | None = None
+
+
+_stages: dict[str, Stage] = {}
+
+
+def add_stage(stage: Stage) -> None:
+    _stages[stage.key] = stage
+
+
+def stages() -> list[Stage]:
+    """All built stages in working order."""
+    return sorted(_stages.values(), key=lambda stage: stage.place)
+
+
+def told(what: str) -> Iterator[Callable]:
+    """What the stages have to say of one thing, in working order."""
+    return (say for stage in stages() if (say := getattr(stage, what)) is not None)
+
+
+def tabs() -> list[Tab]:
+    """The pages of a repair, in the order of the work."""
+    return sorted((tab for stage in stages() for tab in stage.tabs), key=lambda tab: tab.place)

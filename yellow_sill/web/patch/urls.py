@@ -1,0 +1,17 @@
+from django.urls import path
+
+from .views import patch, transfer
+
+app_name = "patch"
+_ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
+urlpatterns = [
+    path(f"{_ONE}marks/", transfer.transfer, name="transfer"),
+    path(
+        f"{_ONE}marks/<int:cut_number>/<int:mark_number>/delete/",
+        transfer.delete_transfer,
+        name="delete_transfer",
+    ),
+    path(f"{_ONE}patch/", patch.patch, name="patch"),
+    path(f"{_ONE}patch/<int:cut_number>/preview/", patch.preview, name="preview"),
+    path(f"{_ONE}patch/<int:cut_number>/pattern.<slug:form>", patch.download, name="pattern"),
+]

@@ -1,0 +1,185 @@
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.geometry import bounds_of
+from yellow_sill.core.patch.sides import sides_of, usual_treatments
+from yellow_sill.core.patch.tiles import PAPERS_MM
+from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.cut.stretch_services import unset_edges
+from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.repairs.access import with_repair
+from yellow_sill.web.repairs.models import Repair
+
+from ..forms import PatchForm
+from ..services import Developed, developed, patch_of, pattern_file, pattern_marks, save_patch, stored_values
+
+
+def _drawing(result: Developed | None, mirror_hand: bool, transfers=()) -> dict:
+    """What the board draws of a developed pattern. The mirror hand is the same drawing with u turned round."""
+    if result is None:
+        return {}
+    way = -1 if mirror_hand else 1
+    turn = lambda points: [[way * u, v] for u, v in points]  # noqa: E731
+    pattern = result.pattern
+    return {
+        "flat": turn(pattern.flat_outline),
+        "opening": turn(result.opening),
+        "holes": [turn(hole) for hole in result.holes],
+        "bends": [turn([bend.start, bend.end]) for bend in pattern.bend_lines],
+        "steps": [turn([step.start, step.end]) for step in pattern.step_lines],
+        "names": [
+            {"name": side.name, "at": [way * side.middle[0], side.middle[1]]}
+            for side in result.sides
+            if "-" not in side.name
+        ],
+        "transfers": [{"name": name, "at": [way * at[0], at[1]]} for name, at in transfers],
+        "marks": [
+            {"text": remark.what, "at": [way * remark.at[0], remark.at[1]]}
+            for remark in pattern.warnings
+            if remark.at
+        ],
+    }
+
+
+def _sides(cut) -> dict:
+    """The sides of a cut's patch, with the treatment each gets until one is chosen."""
+    sides = sides_of(cut.outline)
+    return {"sides": sides, "usual": usual_treatments(sides, unset_edges(cut))}
+
+
+@with_repair
+def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
+    """The patch: sides, treatments, flat pattern."""
+    cuts, cut = chosen_cut(request, repair, "patch")
+    context = repair_context(repair, "patch", cuts, cut)
+    if cut is None:
+        return render(request, "patch/patch.html", context)
+    stored = patch_of(cut)
+    form = PatchForm(
+        request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version
+    )
+    error = conflict = None
+    here = f"{reverse('patch:patch', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
+    if request.method == "POST" and form.is_valid():
+        try:
+            save_patch(
+                stored, form.values(), version=form.cleaned_data["version"], by=request.user.get_username()
+            )
+            messages.success(request, "The pattern is stored.")
+            return redirect(here)
+        except CoreError as refused:
+            error = refused
+        except ChangedMeanwhile as changed:
+            theirs, yours = stored_values(changed.stored), form.values()
+            conflict = [
+                (name.replace("_", " "), yours[name], theirs[name])
+                for name in yours
+                if yours[name] != theirs[name]
+            ]
+            if not conflict:  # somebody has stored the very same
+                messages.success(request, "Stored already, just so.")
+                return redirect(here)
+            context["stored"] = changed.stored
+            form.data = form.data.copy()
+            form.data["version"] = changed.stored.version
+    try:
+        values = form.values() if form.is_bound and form.is_valid() else stored_values(stored)
+        result = developed(cut, values)
+    except CoreError as refused:
+        result, error, values = None, error or refused, stored_values(stored)
+    context |= {
+        "form": form,
+        "error": error,
+        "conflict": conflict,
+        "result": result,
+        "papers": PAPERS_MM,
+        "patch": stored,
+        "board": _drawing(result, values["mirror_hand"], pattern_marks(cut))
+        | {"preview": reverse("patch:preview", args=[repair.vehicle_id, repair.number, cut.number])},
+        "bounds": _bounds(result, cut, values["mirror_hand"]),
+        "cells": _cells(repair, cut, values),
+    }
+    return render(
+        request,
+        "patch/patch.html",
+        context,
+        status=409 if conflict else 422 if form.errors or (error and request.method == "POST") else 200,
+    )
+
+
+def _bounds(result: Developed | None, cut: Cut, mirror_hand: bool) -> list[float]:
+    u0, v0, u1, v1 = bounds_of([*cut.outline, *(result.pattern.flat_outline if result else [])])
+    return [-u1, v0, -u0, v1] if mirror_hand else [u0, v0, u1, v1]
+
+
+def _cells(repair: Repair, cut: Cut, values: dict) -> list:
+    hand = "mirror" if values["mirror_hand"] else "as drawn"
+    steel = f"{values['thickness_mm']:g}"
+    return [
+        ("Repair", repair.code),
+        ("Body no.", repair.vehicle.body_no or "–"),
+        ("Pattern for", f"cut {cut.number}"),
+        ("Steel, mm", steel),
+        ("Hand", hand),
+        ("Units", units.unit.get()),
+    ]
+
+
+@require_POST
+@with_repair
+def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """The pattern of a form that is not stored yet."""
+    cut = one_cut(repair, cut_number, "patch")
+    stored = patch_of(cut)
+    form = PatchForm(request.POST, **_sides(cut), stored=stored_values(stored), version=stored.version)
+    if not form.is_valid():
+        faults = {name: errors[0] for name, errors in form.errors.items()}
+        return answer(
+            {
+                "error": {"what": next(iter(faults.values())), "mend": "", "where": next(iter(faults))},
+                "fields": faults,
+            },
+            status=422,
+        )
+    values = form.values()
+    try:
+        result = developed(cut, values)
+    except CoreError as error:
+        return error_json(error)
+    figures = render_to_string("patch/_pattern_figures.html", {"result": result})
+    drawing, bounds = (
+        _drawing(result, values["mirror_hand"], pattern_marks(cut)),
+        _bounds(result, cut, values["mirror_hand"]),
+    )
+    return answer(
+        {
+            "board": drawing,
+            "figures": figures,
+            "bounds": bounds,
+            "cells": [value for _, value in _cells(repair, cut, values)],
+        }
+    )
+
+
+@require_GET
+@with_repair
+def download(request: HttpRequest, repair: Repair, cut_number: int, form: str) -> HttpResponse:
+    """The stored pattern as SVG, DXF or full-size PDF."""
+    if form not in ("svg", "dxf", "pdf"):
+        raise Http404
+    cut = one_cut(repair, cut_number, "patch")
+    stored = patch_of(cut)
+    hand = request.GET.get("hand", "mirror" if stored.mirror_hand else "drawn") == "mirror"
+    data, mime, name = pattern_file(cut, stored, form, paper=request.GET.get("paper", "A4"), mirror_hand=hand)
+    return HttpResponse(
+        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

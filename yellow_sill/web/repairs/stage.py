@@ -1,0 +1,9 @@
+from yellow_sill.web.frame.stages import Stage
+
+STAGE = Stage(
+    place=40,
+    key="repairs",
+    label="Repairs",
+    url_name="repairs:repairs",
+    tally=lambda vehicle: f"{vehicle.repairs.exclude(state='signed off').count()} open",
+)
