@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
     "csp",
+    "simple_history",
     *(
         f"yellow_sill.web.{app}"
         for app in (

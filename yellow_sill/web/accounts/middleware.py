@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils import translation
 
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.changes import asking
 
 from .models import Preferences
 
@@ -55,6 +56,7 @@ class PreferencesMiddleware:
         wanted = (
             Preferences.objects.filter(user=request.user).first() if request.user.is_authenticated else None
         )
+        asked_by = asking.set(request.user.get_username())
         held = (
             units.unit.set(wanted.unit if wanted else "mm"),
             units.degrees.set(wanted.degrees if wanted else "C"),
@@ -63,5 +65,6 @@ class PreferencesMiddleware:
             with translation.override(AMERICAN if wanted and wanted.american_terms else BRITISH):
                 return self.get_response(request)
         finally:
+            asking.reset(asked_by)
             units.unit.reset(held[0])
             units.degrees.reset(held[1])

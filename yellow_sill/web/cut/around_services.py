@@ -6,7 +6,6 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from django.db import transaction
 from shapely.geometry import LineString, Point, Polygon
 
 from yellow_sill.core.cut.around import Around, Surroundings, panel_edges
@@ -16,6 +15,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import outline_polygon
 from yellow_sill.core.said import Mm, Said
 from yellow_sill.core.survey.rectify import picture_points, placed
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.rule_services import rules_of
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -234,7 +234,7 @@ def on_drawing(panel: Panel) -> list[str]:
     ]
 
 
-@transaction.atomic
+@one_change
 def keep_surrounding(
     panel: Panel, values: Mapping[str, Any], *, own: Surrounding | None, version: int | None, by: str
 ) -> Surrounding:

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from django.db import transaction
 from django.db.models import Max
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
@@ -10,6 +9,7 @@ from shapely.ops import unary_union
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import polygons_of, ring
 from yellow_sill.core.said import Said
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import require_open
@@ -77,7 +77,7 @@ def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
     return found
 
 
-@transaction.atomic
+@one_change
 def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
     """Add a finding or a panel to an open repair; what is drawn already stays as it is.
 
@@ -138,7 +138,7 @@ def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding
     return cut
 
 
-@transaction.atomic
+@one_change
 def propose_anew(repair: Repair, *, by: str) -> None:
     """Propose the cuts of an open repair that has none. Raises: BadField: not open any more, or there are cuts, which a stale page does not know of."""
     require_open(repair)
@@ -151,7 +151,7 @@ def propose_anew(repair: Repair, *, by: str) -> None:
     propose_cuts(repair, by=by)
 
 
-@transaction.atomic
+@one_change
 def change_clearances(repair: Repair, *, version: int | None, by: str, **clearances: float) -> None:
     """Give an open repair another margin, corner radius or web. Lines that are drawn stay; each is checked anew and has a new proposal to go back to.
 
@@ -174,7 +174,7 @@ def change_clearances(repair: Repair, *, version: int | None, by: str, **clearan
         cut_redrawn.send(sender=Cut, cut=cut)
 
 
-@transaction.atomic
+@one_change
 def take_cut_out(cut: Cut) -> str:
     """Take one cut out of an open repair, with its pattern, weld plan and marks; findings that no other cut holds leave the repair, not the survey.
 

@@ -4,6 +4,7 @@ from django.db import models
 
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.cut.rows import PITCH_MM as SPOT_PITCH_MM
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import SaidField, SaidJSONField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.repairs.models import Repair
@@ -31,6 +32,7 @@ class Cut(Versioned):
     number = models.PositiveSmallIntegerField()
     panel = models.ForeignKey(Panel, on_delete=models.PROTECT, related_name="cuts")
     findings = models.ManyToManyField(Finding, related_name="cuts")
+    _history_m2m_fields = [findings]
     proposed_corners = models.JSONField()
     corners = models.JSONField()
     outline = models.JSONField()
@@ -124,7 +126,7 @@ class OwnPlan(Versioned):
         return self.name
 
 
-class CutGrowth(models.Model):
+class CutGrowth(Kept):
     """A cut that had to be drawn larger than planned, and what that added; never changed afterwards."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="growths")
@@ -147,7 +149,7 @@ class CutGrowth(models.Model):
         return f"cut {self.cut_number}: {self.words}"
 
 
-class NuggetTick(models.Model):
+class NuggetTick(Kept):
     """An old spot weld that is drilled: its place in the panel's plane, mm, and its number on the release list of that day."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="nugget_ticks")

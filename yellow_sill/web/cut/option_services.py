@@ -7,7 +7,6 @@ from functools import lru_cache
 from itertools import count
 from typing import Any
 
-from django.db import transaction
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.asked import WORTH_TURNING_PCT
@@ -15,6 +14,7 @@ from yellow_sill.core.cut.options import NAMES, cut_options, with_hold
 from yellow_sill.core.cut.plans import MOST_OWN, Option, Options, OptionsRequest
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.hold.services import has_structure, verdicts_out
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import rules_of
@@ -111,7 +111,7 @@ def own_plan(repair: Repair, panel: Panel, name: str, *, by: str) -> OwnPlan:
     return OwnPlan.objects.create(repair=repair, panel=panel, name=name, outlines=outlines, changed_by=by)
 
 
-@transaction.atomic
+@one_change
 def choose_option(
     repair: Repair,
     stack: Stack,

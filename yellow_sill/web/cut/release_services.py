@@ -7,7 +7,6 @@ from functools import lru_cache
 from math import dist
 from typing import Any
 
-from django.db import transaction
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
@@ -15,6 +14,7 @@ from shapely.ops import unary_union
 from yellow_sill.core.cut.shared_rows import SAME_MM, Released, SharedRows, met_edge, unseen_welds
 from yellow_sill.core.cut.spots import REACH_MM
 from yellow_sill.core.errors import BadField
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import told_rules
 from yellow_sill.web.shells.models import Panel
@@ -114,7 +114,7 @@ def _tick_at(at: Sequence[float], number: int, panel: Panel, done: Sequence[Nugg
     )
 
 
-@transaction.atomic
+@one_change
 def tick_nugget(repair: Repair, panel: Panel, number: int, *, done: bool, by: str, today: date) -> None:
     """Tick a nugget off, or take the tick back. Raises: BadField for one that is not on the list."""
     here = next(each for each in release_list(repair) if each["panel"].pk == panel.pk)

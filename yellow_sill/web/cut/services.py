@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import asdict, replace
 from datetime import date
 
-from django.db import transaction
 from django.dispatch import Signal
 
 from yellow_sill.core.cut.asked import WORTH_TURNING_PCT, CutFinding, CutPanel
@@ -13,6 +12,7 @@ from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import rules_of, told_rules
 from yellow_sill.web.shells.models import Panel
@@ -26,7 +26,7 @@ from .stretch_services import stretches_of
 cut_redrawn = Signal()
 
 
-@transaction.atomic
+@one_change
 def propose_cuts(repair: Repair, *, by: str) -> None:
     """Throw the repair's cuts away and propose them afresh, panel by panel. Patches and weld plans go with them."""
     repair.cuts.all().delete()
@@ -108,7 +108,7 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
     return replace(checked, stretches=found, weld_length_mm=welded)
 
 
-@transaction.atomic
+@one_change
 def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | None, by: str) -> CheckedCut:
     """Store a moved cut line. What was worked out from the old line (pattern, tacks) is worked out again when looked at.
 
@@ -180,7 +180,7 @@ def grown_cuts(repair: Repair, cuts: Sequence[Cut] | None) -> dict[int, Replanne
     return told
 
 
-@transaction.atomic
+@one_change
 def take_new_line(cut: Cut, *, version: int | None, by: str, today: date) -> CutGrowth:
     """Draw an outgrown cut anew, and keep what that adds. Raises: ChangedMeanwhile; BadField where it is not outgrown; BadOutline."""
     told = replan_of(cut)

@@ -2,13 +2,13 @@
 
 from collections.abc import Collection, Mapping
 
-from django.db import transaction
 from django.db.models import Max, Q, RestrictedError
 
 from yellow_sill.core.datum.starting_set import starting_points
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.formats.datum_table import DatumRow, read_datums, write_datums
 from yellow_sill.core.formats.survey_tables import RefusedRow
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import DatumPoint, Reading
@@ -34,7 +34,7 @@ class PointInUse(CoreError):
     code = "POINT-IN-USE"
 
 
-@transaction.atomic
+@one_change
 def bring_starting_set(vehicle: Vehicle, *, by: str) -> int:
     """Add the points of the vehicle's body type that are not in the book yet; a body type without a set brings none.
 
@@ -72,7 +72,7 @@ def _next_place(vehicle: Vehicle) -> int:
     return 0 if last is None else last + 1
 
 
-@transaction.atomic
+@one_change
 def add_point(vehicle: Vehicle, values: Mapping, *, by: str) -> DatumPoint:
     """Raises: BadField where the code is taken."""
     if vehicle.datum_points.filter(code__iexact=values["code"]).exists():
@@ -80,7 +80,7 @@ def add_point(vehicle: Vehicle, values: Mapping, *, by: str) -> DatumPoint:
     return DatumPoint.objects.create(vehicle=vehicle, place=_next_place(vehicle), changed_by=by, **values)
 
 
-@transaction.atomic
+@one_change
 def change_point(point: DatumPoint, values: Mapping, *, version: int | None, by: str) -> None:
     """Raises: ChangedMeanwhile; BadField where the code is taken; PointInUse where readings hang on the old one."""
     if values["code"] != point.code:
@@ -103,7 +103,7 @@ def in_use(point: DatumPoint) -> bool:
     return planned or Reading.objects.filter(Q(first=point) | Q(second=point) | Q(third=point)).exists()
 
 
-@transaction.atomic
+@one_change
 def trust_points(vehicle: Vehicle, codes: Collection[str], *, by: str) -> int:
     """Trust these points and no others; nothing else of a point is touched. Returns how many changed."""
     changed = [point for point in vehicle.datum_points.all() if point.trusted != (point.code in codes)]
@@ -112,7 +112,7 @@ def trust_points(vehicle: Vehicle, codes: Collection[str], *, by: str) -> int:
     return len(changed)
 
 
-@transaction.atomic
+@one_change
 def delete_point(point: DatumPoint) -> None:
     """Raises: PointInUse where rounds have readings of it."""
     try:
@@ -159,7 +159,7 @@ def book_csv(vehicle: Vehicle) -> str:
     )
 
 
-@transaction.atomic
+@one_change
 def import_book(vehicle: Vehicle, text: str, *, by: str) -> tuple[int, int, list[RefusedRow]]:
     """Take in a table of points: known codes are changed, others added; all rows or none.
 

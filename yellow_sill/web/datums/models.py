@@ -7,6 +7,7 @@ from yellow_sill.core.datum.network import KIND_WORDS, TOLERANCE_MM, TRUST_SIGMA
 from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
 from yellow_sill.core.datum.starting_set import POINT_KINDS, SOURCES
 from yellow_sill.core.datum.walk import STAGES
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 
@@ -75,7 +76,7 @@ class Round(Versioned):
         return reverse("datums:round", args=[self.vehicle_id, self.number])
 
 
-class Reading(models.Model):
+class Reading(Kept):
     """One reading as it was typed or taken; repeats are readings of their own. Struck ones stay, with the reason."""
 
     round = models.ForeignKey(Round, on_delete=models.CASCADE, related_name="readings")

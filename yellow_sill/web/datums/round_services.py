@@ -6,7 +6,6 @@ from datetime import date
 from functools import lru_cache
 
 import numpy as np
-from django.db import transaction
 from django.db.models import Case, Count, Exists, Max, OuterRef, Q, Sum, When
 from django.utils import timezone
 
@@ -31,6 +30,7 @@ from yellow_sill.core.hold.bodies import vehicle_structure
 from yellow_sill.core.hold.sight import plates_and_bars
 from yellow_sill.core.units import parse_length
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.shells.models import Panel, Vehicle
 
@@ -115,7 +115,7 @@ def _asked(points: Sequence[DatumPoint]) -> list[dict]:
     ]
 
 
-@transaction.atomic
+@one_change
 def open_round(
     vehicle: Vehicle,
     *,
@@ -186,7 +186,7 @@ class Kept:
     spread: str
 
 
-@transaction.atomic
+@one_change
 def keep_reading(
     round_: Round,
     kind: str,

@@ -3,12 +3,11 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from django.db import transaction
-
 from yellow_sill.core.datum.drawn import in_view
 from yellow_sill.core.datum.level import Levelled, LevelRequest, level
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.said import Said
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from .models import DatumPoint, Round, StandSet
@@ -46,7 +45,7 @@ def _usual(vehicle: Vehicle) -> list[dict[str, Any]]:
     ]
 
 
-@transaction.atomic
+@one_change
 def keep_stands(vehicle: Vehicle, values: Mapping[str, Any], *, version: int | None, by: str) -> StandSet:
     """Store the stands. Raises: ChangedMeanwhile."""
     found = StandSet.objects.filter(vehicle=vehicle).first()
@@ -101,7 +100,7 @@ def levelled(stands: StandSet, flats: Sequence[tuple[DatumPoint, float]], chosen
     )
 
 
-@transaction.atomic
+@one_change
 def packers_in(stands: StandSet, result: Levelled, round_: Round, *, version: int | None, by: str) -> None:
     """Record that the packers are in: what lies on each stand now, and by which round. Raises: ChangedMeanwhile."""
     after = {each.stand: each.height_mm for each in result.stands}

@@ -3,6 +3,8 @@
 from django.db import models
 from django.db.models import Count, Max, Sum
 
+from .changes import Kept
+
 
 class ChangedMeanwhile(Exception):
     """Somebody saved this record after the person opened it; ``stored`` is the record as it is now."""
@@ -24,7 +26,7 @@ def stamp(records: "models.QuerySet[Versioned]") -> tuple:
     return tuple(said.values())
 
 
-class Versioned(models.Model):
+class Versioned(Kept):
     """A record that counts its saves."""
 
     version = models.PositiveIntegerField(default=1, editable=False)
@@ -33,6 +35,24 @@ class Versioned(models.Model):
 
     class Meta:
         abstract = True
+
+    def save(self, *args, **kwargs) -> None:
+        """A record that is made again under a number given before goes on counting where that one ended: no old page passes for it."""
+        if self._state.adding and self.version == 1 and self.pk is None:
+            self.version = 1 + self._last_version()
+        super().save(*args, **kwargs)
+
+    def _last_version(self) -> int:
+        """The version of a deleted record that had what makes this one the only one of its kind; 0 where there was none."""
+        names = next((each.fields for each in self._meta.constraints if hasattr(each, "fields")), ())
+        if not names:
+            return 0
+        same = {
+            self._meta.get_field(name).attname: getattr(self, self._meta.get_field(name).attname)
+            for name in names
+        }
+        gone = type(self).history.filter(history_type="-", **same)
+        return gone.order_by("-history_id").values_list("version", flat=True).first() or 0
 
     def save_as(self, version: int | None, by: str, /, **fields) -> None:
         """Store new values if nobody else did meanwhile. Call inside a transaction.

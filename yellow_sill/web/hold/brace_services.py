@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
-from django.db import transaction
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.access import blocked_by, in_the_way
@@ -16,6 +15,7 @@ from yellow_sill.core.hold.tubes import FOOT_PLATE_DEG, SQUARE_DEG, CutList, Tub
 from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import between, part_name, said_plainly
 from yellow_sill.core.said import Said, joined
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .models import HoldSetup
@@ -160,7 +160,7 @@ class TooEarly(Exception):
         self.fitted, self.now, self.held = fitted, now, held
 
 
-@transaction.atomic
+@one_change
 def change_brace(
     vehicle: Vehicle, data: Mapping[str, str], *, version: int | None, by: str, today: date
 ) -> HoldSetup:
@@ -213,7 +213,7 @@ def uncounted_panels(vehicle: Vehicle, facts: Facts) -> list[tuple[str, str]]:
     return [(code, name) for code, name in rows.items() if code not in known]
 
 
-@transaction.atomic
+@one_change
 def tie_panel(
     vehicle: Vehicle, panel: str, nodes: Sequence[str], *, version: int | None, by: str, today: date
 ) -> HoldSetup:

@@ -5,13 +5,12 @@ from dataclasses import replace
 from datetime import date
 from itertools import pairwise
 
-from django.db import transaction
-
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.calibrate import CalibrateRequest, Calibration, calibrate
 from yellow_sill.core.hold.measured import ComparedHold, Measured, against_measured
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import fit_of, movements
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import DialReading
@@ -72,7 +71,7 @@ def told_by_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float) -> Cali
     )
 
 
-@transaction.atomic
+@one_change
 def keep_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float, *, by: str, today: date) -> Calibration:
     """Keep a dial's reading and take the shell for as soft as it says. Raises: BadField."""
     told = told_by_dial(vehicle, node, kg, read_mm)
@@ -90,7 +89,7 @@ def keep_dial(vehicle: Vehicle, node: str, kg: float, read_mm: float, *, by: str
     return told
 
 
-@transaction.atomic
+@one_change
 def set_softness(vehicle: Vehicle, softness: float, *, by: str, today: date) -> None:
     """Take the shell for so soft from now on; 1 is as planned."""
     setup = Setup.of(setup_of(vehicle))

@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 
@@ -46,7 +47,7 @@ class HoldState(models.Model):
         return f"from {self.made_on}"
 
 
-class DialReading(models.Model):
+class DialReading(Kept):
     """A weight hung on a node and what a dial said; ``softness`` is what the shell was taken for from then on."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="dial_readings")

@@ -6,8 +6,6 @@ from datetime import date
 from functools import lru_cache
 from typing import Any
 
-from django.db import transaction
-
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.bodies import all_out_first, closes_of, rules_of
 from yellow_sill.core.hold.order import OrderRequest, walked
@@ -15,6 +13,7 @@ from yellow_sill.core.hold.ordered import Order, OrderStep, Walked
 from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import part_name
 from yellow_sill.core.said import Said
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
@@ -81,7 +80,7 @@ class LooseWithoutReason(BadField):
     code = "HOLD-LOOSE"
 
 
-@transaction.atomic
+@one_change
 def accept_order(
     vehicle: Vehicle,
     parts: Sequence[str],
@@ -120,7 +119,7 @@ def next_step(order: WorkOrder) -> int | None:
     return next((i for i, step in enumerate(order.steps) if not step["done_on"]), None)
 
 
-@transaction.atomic
+@one_change
 def step_done(
     vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date, despite: str = ""
 ) -> str:

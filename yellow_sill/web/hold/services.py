@@ -6,7 +6,6 @@ from datetime import date
 from functools import lru_cache
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Avg, Count, OuterRef, Subquery, Sum
 from django.urls import reverse
 
@@ -20,6 +19,7 @@ from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.core.said import Said
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.frame.strip import Hold
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -335,7 +335,7 @@ def cure_of(facts: Facts) -> str:
     return cure(advice(facts))
 
 
-@transaction.atomic
+@one_change
 def keep_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str, today: date) -> HoldSetup:
     """Store how the shell stands. Raises: ChangedMeanwhile; BadField from the core."""
     held_of(facts_of(vehicle, setup))

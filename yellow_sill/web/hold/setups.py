@@ -6,9 +6,8 @@ from datetime import date
 from typing import Any, Self
 from urllib.parse import urlencode
 
-from django.db import transaction
-
 from yellow_sill.core.errors import BadField
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import HoldSetup, HoldState
@@ -118,7 +117,7 @@ def setup_of(vehicle: Vehicle) -> HoldSetup:
     return HoldSetup.objects.filter(vehicle=vehicle).first() or HoldSetup(vehicle=vehicle, version=0)
 
 
-@transaction.atomic
+@one_change
 def store_setup(vehicle: Vehicle, setup: Setup, *, version: int | None, by: str, today: date) -> HoldSetup:
     """Store how the shell stands from today on. Raises: ChangedMeanwhile."""
     setup = setup.fitted_by(today.isoformat())

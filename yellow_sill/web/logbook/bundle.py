@@ -2,7 +2,7 @@
 
 import secrets
 
-from django.db import DataError, IntegrityError, transaction
+from django.db import DataError, IntegrityError
 from django.db.models import Prefetch
 
 from yellow_sill.core.errors import BadField
@@ -67,6 +67,7 @@ from yellow_sill.web.cut.models import (
     TransferMark,
 )
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
+from yellow_sill.web.frame.changes import building
 from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path
 from yellow_sill.web.hold.models import DialReading, HoldSetup, HoldState, WorkOrder
 from yellow_sill.web.parts.models import CostLine
@@ -309,7 +310,7 @@ def import_vehicle(data: bytes, owner) -> Vehicle:
             written.append(path)
             path.write_bytes(kept[0])
             photos[old] = kept
-        with transaction.atomic():
+        with building():
             return _store(bundle, owner, names, photos)
     except BaseException as error:
         for path in written:

@@ -3,11 +3,12 @@
 from django.db import models
 
 from yellow_sill.core.repairs.hours import KIND_WORDS, KINDS
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
 
-class WorkEntry(models.Model):
+class WorkEntry(Kept):
     """Hours of one kind of work on one day. ``typed`` keeps what the person wrote."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="work_entries")
@@ -29,7 +30,7 @@ class WorkEntry(models.Model):
         return f"{self.get_kind_display()} {self.minutes} min"
 
 
-class Note(models.Model):
+class Note(Kept):
     """A few words on a repair: a decision, a mistake and how it was put right."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="notes")
@@ -44,7 +45,7 @@ class Note(models.Model):
         return self.text[:40]
 
 
-class Photo(models.Model):
+class Photo(Kept):
     """A picture of a repair, decoded and written again, without the camera's metadata."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="photos")

@@ -6,9 +6,9 @@ from hashlib import sha256
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
-from django.db import transaction
 
 from yellow_sill.core.repairs import hours
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept, read_upload
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
@@ -16,7 +16,7 @@ from yellow_sill.web.shells.models import Vehicle
 from .models import Note, Photo, WorkEntry
 
 
-@transaction.atomic
+@one_change
 def add_work(
     vehicle: Vehicle, repair: Repair | None, *, worked_on: date, kind: str, typed: str, note: str, by: str
 ) -> WorkEntry:
@@ -51,7 +51,7 @@ def as_written(entry: WorkEntry | Note) -> str:
     return sha256(repr(told).encode()).hexdigest()[:16]
 
 
-@transaction.atomic
+@one_change
 def change_work(entry: WorkEntry, values: Mapping[str, Any], *, was: str) -> None:
     """Correct logged hours. Args: was: the mark of what the person saw. Raises: WrittenMeanwhile; BadField for a time that cannot be read."""
     if was != as_written(WorkEntry.objects.get(pk=entry.pk)):
@@ -61,7 +61,7 @@ def change_work(entry: WorkEntry, values: Mapping[str, Any], *, was: str) -> Non
     entry.save()
 
 
-@transaction.atomic
+@one_change
 def change_note(entry: Note, values: Mapping[str, Any], *, was: str) -> None:
     """Correct a note. Raises: WrittenMeanwhile."""
     if was != as_written(Note.objects.get(pk=entry.pk)):
@@ -70,7 +70,7 @@ def change_note(entry: Note, values: Mapping[str, Any], *, was: str) -> None:
     entry.save()
 
 
-@transaction.atomic
+@one_change
 def add_note(repair: Repair, *, written_on: date, text: str, by: str) -> Note:
     return Note.objects.create(repair=repair, written_on=written_on, text=text, by=by)
 

@@ -4,25 +4,25 @@ from collections.abc import Iterable, Mapping
 from datetime import date
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Max, QuerySet, Sum
 from django.db.models.functions import Substr
 
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.lines import Sum as MoneySum
 from yellow_sill.core.parts.lines import from_minor, running
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import KINDS, CostLine
 
 
-@transaction.atomic
+@one_change
 def add_cost(vehicle: Vehicle, repair: Repair | None, values: Mapping[str, Any], *, by: str) -> CostLine:
     return CostLine.objects.create(vehicle=vehicle, repair=repair, by=by, changed_by=by, **values)
 
 
-@transaction.atomic
+@one_change
 def change_cost(line: CostLine, values: Mapping[str, Any], *, version: int | None, by: str) -> None:
     """Raises: ChangedMeanwhile."""
     line.save_as(version, by, **values)

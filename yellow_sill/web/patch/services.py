@@ -4,7 +4,6 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import transaction
 from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.crossed import hole_words, openings_within
@@ -20,6 +19,7 @@ from yellow_sill.core.patch.tiles import tiling
 from yellow_sill.web.cut.layer_services import holes_in
 from yellow_sill.web.cut.models import Cut, TransferMark
 from yellow_sill.web.cut.stretch_services import unset_edges
+from yellow_sill.web.frame.changes import one_change
 
 from .models import Patch
 
@@ -84,7 +84,7 @@ def stored_values(patch: Patch) -> dict[str, Any]:
     }
 
 
-@transaction.atomic
+@one_change
 def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, by: str) -> None:
     """Store a patch after the core has agreed that it can be made.
 

@@ -5,13 +5,13 @@ from dataclasses import asdict
 from datetime import date
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Max
 
 from yellow_sill.core.cut.lost import lost_in_cut, on_pattern
 from yellow_sill.core.datum.transfer import TransferRequest
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.cut.models import Cut, TransferMark
+from yellow_sill.web.frame.changes import one_change
 
 from .services import developed, patch_of, stored_values
 
@@ -44,7 +44,7 @@ def _request(values: Mapping[str, Any]) -> TransferRequest:
     )
 
 
-@transaction.atomic
+@one_change
 def keep_transfer(
     cut: Cut,
     values: Mapping[str, Any],

@@ -5,6 +5,7 @@ from django.urls import reverse
 
 from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
 from yellow_sill.core.cut.asked import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import Finding
@@ -20,6 +21,7 @@ class Repair(Versioned):
     number = models.PositiveIntegerField()
     title = models.CharField(max_length=80)
     findings = models.ManyToManyField(Finding, related_name="repairs")
+    _history_m2m_fields = [findings]
     state = models.CharField(max_length=12)
     state_on = models.DateField()
     style = models.CharField(max_length=10, default="rectangle")
@@ -62,7 +64,7 @@ class PlanRules(Versioned):
         return f"rules of {self.vehicle}"
 
 
-class RibbonStep(models.Model):
+class RibbonStep(Kept):
     """One recorded step along the ribbon, forward or back; never changed afterwards."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="steps")

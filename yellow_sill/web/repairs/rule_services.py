@@ -2,9 +2,8 @@
 
 from typing import Any
 
-from django.db import transaction
-
 from yellow_sill.core.cut.rates import Prices, Rates, Weights
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import PlanRules
@@ -31,7 +30,7 @@ def told_rules(vehicle: Vehicle) -> dict[str, Any]:
     }  # fmt: skip
 
 
-@transaction.atomic
+@one_change
 def keep_rules(vehicle: Vehicle, values: dict[str, Any], *, version: int | None, by: str) -> PlanRules:
     """Store a vehicle's rules. Raises: ChangedMeanwhile."""
     stored = PlanRules.objects.filter(vehicle=vehicle).first()

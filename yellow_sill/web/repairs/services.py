@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
-from django.db import transaction
 from django.db.models import Max
 from django.dispatch import Signal
 
@@ -12,6 +11,7 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.repairs.gate import Gate, Ready
 from yellow_sill.core.repairs.ribbon import STATES, BadMove, Step, check_move
 from yellow_sill.core.said import Said
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
@@ -42,7 +42,7 @@ def require_unmended(findings: Sequence[Finding]) -> None:
         )
 
 
-@transaction.atomic
+@one_change
 def open_repair(
     vehicle: Vehicle,
     findings: Sequence[Finding],
@@ -125,7 +125,7 @@ def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day:
     return "; ".join(f"{line.what.lower()}: {reasons[line.key].strip()}" for line in waiting)
 
 
-@transaction.atomic
+@one_change
 def move_on_ribbon(
     repair: Repair,
     to: str,
@@ -179,7 +179,7 @@ def require_open(repair: Repair) -> None:
         )
 
 
-@transaction.atomic
+@one_change
 def delete_repair(repair: Repair) -> None:
     """Delete a repair that was only planned; the findings stay. Raises: BadField where something was done or written for it."""
     require_open(repair)

@@ -2,17 +2,17 @@
 
 from collections.abc import Sequence
 
-from django.db import transaction
 from django.db.models import ProtectedError
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import outline_polygon, ring
 from yellow_sill.core.shell.correct import corrected_panel, new_hole
+from yellow_sill.web.frame.changes import one_change
 
 from .models import Panel, ShellView
 
 
-@transaction.atomic
+@one_change
 def keep_panel(view: ShellView, panel: Panel | None, *, version: int | None, by: str, **values) -> Panel:
     """Store a changed panel, or a new one (``panel`` None).
 
@@ -35,7 +35,7 @@ def keep_panel(view: ShellView, panel: Panel | None, *, version: int | None, by:
     return panel
 
 
-@transaction.atomic
+@one_change
 def add_hole(view: ShellView, panel: Panel, corners: Sequence, *, version: int | None, by: str) -> None:
     """Raises: ChangedMeanwhile, BadOutline."""
     hole = new_hole(corners, panel.outline, panel.holes)
@@ -44,7 +44,7 @@ def add_hole(view: ShellView, panel: Panel, corners: Sequence, *, version: int |
     panel.save()
 
 
-@transaction.atomic
+@one_change
 def drop_hole(view: ShellView, panel: Panel, place: int, *, version: int | None, by: str) -> None:
     """Close a hole that the vehicle does not have. Raises: ChangedMeanwhile, BadField."""
     if not 0 <= place < len(panel.holes):
@@ -54,7 +54,7 @@ def drop_hole(view: ShellView, panel: Panel, place: int, *, version: int | None,
     panel.save()
 
 
-@transaction.atomic
+@one_change
 def add_bracket(view: ShellView, layer: int, corners: Sequence, *, version: int | None, by: str) -> None:
     """A bracket, nut plate or tube fixed to the metal, drawn as a dashed outline. Raises: ChangedMeanwhile, BadOutline."""
     outline = ring(outline_polygon(corners, "corners").exterior.coords, 1)
@@ -62,7 +62,7 @@ def add_bracket(view: ShellView, layer: int, corners: Sequence, *, version: int 
     view.save_as(version, by, features=[*view.features, feature])
 
 
-@transaction.atomic
+@one_change
 def drop_bracket(view: ShellView, place: int, *, version: int | None, by: str) -> None:
     """Raises: ChangedMeanwhile, BadField."""
     brackets = [i for i, feature in enumerate(view.features) if feature["kind"] == "bracket"]
@@ -73,7 +73,7 @@ def drop_bracket(view: ShellView, place: int, *, version: int | None, by: str) -
     )
 
 
-@transaction.atomic
+@one_change
 def delete_panel(view: ShellView, panel: Panel, *, version: int | None, by: str) -> None:
     """Delete a panel that the vehicle does not have.
 

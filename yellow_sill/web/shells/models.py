@@ -9,6 +9,7 @@ from django.urls import reverse
 from yellow_sill.core.geometry import covers
 from yellow_sill.core.said import Said, drawn_name
 from yellow_sill.core.shell import LAYERS, side_of
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.models import Versioned
 
 
@@ -24,6 +25,8 @@ class Vehicle(Versioned):
     dimensions_mm = models.JSONField(default=dict)
     dimensions_typed = models.JSONField(default=dict)
     currency = models.CharField(max_length=3, default="GBP")
+    #: The number of its last change; it only counts up.
+    revision = models.PositiveIntegerField(default=0, editable=False)
 
     class Meta:
         ordering = ["pk"]
@@ -33,6 +36,16 @@ class Vehicle(Versioned):
 
     def get_absolute_url(self) -> str:
         return reverse("today:today", args=[self.pk])
+
+    def save(self, *args, **kwargs) -> None:
+        """The number of the last change is counted by the changes alone; a stored vehicle never writes it."""
+        if not self._state.adding and kwargs.get("update_fields") is None and not kwargs.get("force_insert"):
+            kwargs["update_fields"] = [
+                field.name
+                for field in self._meta.concrete_fields
+                if field.name not in ("id", "revision") and field.attname in self.__dict__
+            ]
+        super().save(*args, **kwargs)
 
 
 class ShellView(Versioned):
@@ -84,7 +97,7 @@ def sheet_name(row: Any) -> str:
     return row.panel__name if row.panel__named_by_hand else drawn_name(row.panel__name)
 
 
-class Panel(models.Model):
+class Panel(Kept):
     """One sheet as one view shows it. The same code in two views is the same sheet seen twice."""
 
     view = models.ForeignKey(ShellView, on_delete=models.CASCADE, related_name="panels")

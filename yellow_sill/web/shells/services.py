@@ -2,11 +2,11 @@
 
 from dataclasses import asdict
 
-from django.db import transaction
 from django.dispatch import Signal
 
 from yellow_sill.core.shell import Shell, build_shell
 from yellow_sill.core.shell.file import FORMAT, PanelPart, ShellFile, ViewPart
+from yellow_sill.web.frame.changes import building
 
 from .models import Panel, ShellView, Vehicle
 
@@ -22,7 +22,7 @@ def create_vehicle(
     Raises: BadField, naming the dimension that does not fit.
     """
     shell = build_shell(body_type, dimensions_mm)
-    with transaction.atomic():
+    with building():
         vehicle = Vehicle.objects.create(
             owner=owner,
             body_type=body_type,
@@ -38,7 +38,7 @@ def create_vehicle(
 
 def vehicle_from_file(*, owner, shell: ShellFile, **plate) -> Vehicle:
     """A new vehicle with the shell of a file."""
-    with transaction.atomic():
+    with building():
         vehicle = Vehicle.objects.create(
             owner=owner,
             body_type=shell.body_type,

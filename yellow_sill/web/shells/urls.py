@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import correct, vehicle
+from .views import changes, correct, vehicle
 
 app_name = "shells"
 urlpatterns = [
@@ -9,6 +9,7 @@ urlpatterns = [
     path("vehicles/new/preview/", vehicle.preview, name="preview"),
     path("vehicles/from-file/", vehicle.from_file, name="from_file"),
     path("shell-schema.json", vehicle.schema, name="schema"),
+    path("v/<int:vehicle_id>/changes/", changes.history, name="changes"),
     path("v/<int:vehicle_id>/shell.json", vehicle.shell_file, name="file"),
     path("v/<int:vehicle_id>/shell/<slug:view_name>/", correct.correct, name="correct"),
 ]

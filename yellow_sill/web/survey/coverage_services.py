@@ -4,7 +4,6 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from django.db import transaction
 from shapely.geometry import Polygon
 
 from yellow_sill.core.errors import BadField
@@ -12,6 +11,7 @@ from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.coverage import best_views, panel_cover, region_outline, share_of
 from yellow_sill.core.survey.grading import METHOD_WORDS
 from yellow_sill.core.survey.where_next import LookHere, Sheet, look_next
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.drawing import path_d
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -40,13 +40,13 @@ def refresh_cover(panels: Iterable[Panel]) -> None:
         PanelCover.objects.update_or_create(panel=panel, defaults=values)
 
 
-@transaction.atomic
+@one_change
 def cover_all(vehicle: Vehicle) -> None:
     """The cover of every panel that has none yet: of a vehicle just made, brought in, or corrected."""
     refresh_cover(Panel.objects.filter(view__vehicle=vehicle, cover=None).select_related("view"))
 
 
-@transaction.atomic
+@one_change
 def mark_looked(
     view: ShellView, layer: int, corners: Sequence, *, method: str, made_on: date, by: str
 ) -> LookedRegion:
@@ -85,7 +85,7 @@ def mark_panel(panel: Panel, *, method: str, made_on: date, by: str) -> LookedRe
     return mark_looked(panel.view, panel.layer, panel.outline, method=method, made_on=made_on, by=by)
 
 
-@transaction.atomic
+@one_change
 def take_back(vehicle: Vehicle) -> LookedRegion | None:
     """Undo the region marked last."""
     region = LookedRegion.objects.filter(view__vehicle=vehicle).select_related("view").last()

@@ -2,11 +2,10 @@
 
 from datetime import date
 
-from django.db import transaction
-
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.survey.grading import grade_by_gauge
 from yellow_sill.core.survey.thickness import Cell, GridSummary, check_reading, grid_cells, loss_pct, summary
+from yellow_sill.web.frame.changes import one_change
 
 from .models import Finding, GridReading
 from .services import regrade
@@ -44,7 +43,7 @@ def grid_summary(finding: Finding) -> GridSummary | None:
     )
 
 
-@transaction.atomic
+@one_change
 def keep_reading(
     finding: Finding,
     cell: Cell,
@@ -76,7 +75,7 @@ def keep_reading(
     regrade(Finding.objects.select_related("panel").get(pk=finding.pk), by=by)
 
 
-@transaction.atomic
+@one_change
 def set_pitch(finding: Finding, pitch_mm: float, *, by: str) -> None:
     """Another pitch; only while there is no reading, since a reading belongs to its cell.
 

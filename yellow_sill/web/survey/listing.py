@@ -25,6 +25,7 @@ from yellow_sill.core.said import Mm2, Quoted, Said, joined
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, Grade
 from yellow_sill.core.survey.growth import GrowthForecast, GrowthRequest, growth_forecast
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Panel, Vehicle, sheet_name
 
 from .models import Finding, Inspection, SurveyImport
@@ -322,7 +323,7 @@ def _change(vehicle: Vehicle, each: ChangedRow, by: str, today: date) -> dict[st
     return before
 
 
-@transaction.atomic
+@one_change
 def undo_import(stored: SurveyImport, *, by: str) -> None:
     """Take a table back: findings that it made go, what it changed is as before.
 

@@ -10,6 +10,7 @@ from yellow_sill.core.survey.growth import STAGE_WORDS, STAGES
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS, VERDICTS
 from yellow_sill.core.survey.rectify import SEEN_FROM
 from yellow_sill.core.survey.thickness import PITCH_MM
+from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import SaidField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -75,7 +76,7 @@ class Finding(Versioned):
         return Grade(self.grade).word if self.grade else "Not graded"
 
 
-class Inspection(models.Model):
+class Inspection(Kept):
     """One look at a finding on one day: at which stage, how far it went then; the methods used are its evidence."""
 
     finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="inspections")
@@ -95,7 +96,7 @@ class Inspection(models.Model):
         return f"{self.get_stage_display()}, {self.made_on}"
 
 
-class EvidenceItem(models.Model):
+class EvidenceItem(Kept):
     """What one method showed at one inspection."""
 
     finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="evidence")
@@ -126,7 +127,7 @@ class EvidenceItem(models.Model):
         )
 
 
-class GridReading(models.Model):
+class GridReading(Kept):
     """A thickness reading in one cell of a finding's grid; a later reading of the cell replaces the earlier."""
 
     finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="readings")
@@ -147,7 +148,7 @@ class GridReading(models.Model):
         return f"{self.thickness_mm:g} mm"
 
 
-class LookedRegion(models.Model):
+class LookedRegion(Kept):
     """A region of one view and layer that was looked at, and how."""
 
     view = models.ForeignKey(ShellView, on_delete=models.CASCADE, related_name="looked_regions")
@@ -204,7 +205,7 @@ class FarSide(Versioned):
         )
 
 
-class PanelItem(models.Model):
+class PanelItem(Kept):
     """Something that goes with a panel: fixed behind it, to be saved from it, lacking on the new part, missing from the vehicle."""
 
     KINDS = {
@@ -227,7 +228,7 @@ class PanelItem(models.Model):
         return self.text
 
 
-class SurveyPhoto(models.Model):
+class SurveyPhoto(Kept):
     """A photo of a finding or panel, with what was traced on it: in pixels, and in millimetres where a card lay beside it."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="survey_photos")

@@ -2,10 +2,9 @@
 
 from datetime import date
 
-from django.db import transaction
-
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.repairs.gate import marked_boxes
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Panel
 
@@ -21,7 +20,7 @@ def marked_on(panel: Panel) -> list[tuple[float, float, float, float]]:
     return marked_boxes(outlines)
 
 
-@transaction.atomic
+@one_change
 def answer_far_side(
     panel: Panel,
     *,

@@ -5,10 +5,10 @@ from datetime import date
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
-from django.db import transaction
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.survey.rectify import Rectified, RectifyRequest, picture_points, placed, rectify
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept, read_upload
 from yellow_sill.web.shells.models import Panel
 
@@ -88,7 +88,7 @@ def stored_trace(photo: SurveyPhoto) -> dict[str, Any]:
     return {name: getattr(photo, name) for name in TRACE_FIELDS}
 
 
-@transaction.atomic
+@one_change
 def keep_trace(photo: SurveyPhoto, values: dict[str, Any]) -> None:
     """Keep what was clicked, finished or not: a trace is an annotation also without a card."""
     for name in TRACE_FIELDS:

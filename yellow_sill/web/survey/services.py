@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
-from django.db import transaction
 from django.db.models import Max, Min
 
 from yellow_sill.core.days import day_words
@@ -23,6 +22,7 @@ from yellow_sill.core.survey.grading import (
 from yellow_sill.core.survey.growth import FINAL_STAGES, STAGE_WORDS, STAGES
 from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
 from yellow_sill.core.survey.old_repairs import old_repair
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import removed
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -58,7 +58,7 @@ def preview(panel: Panel, corners: Sequence, evidence: Iterable[Mapping]) -> tup
     return extent, grade_of(read_evidence(evidence), panel.thickness_mm)
 
 
-@transaction.atomic
+@one_change
 def create_finding(
     vehicle: Vehicle,
     panel: Panel,
@@ -100,7 +100,7 @@ def create_finding(
     return finding
 
 
-@transaction.atomic
+@one_change
 def update_finding(
     finding: Finding,
     *,
@@ -136,7 +136,7 @@ def update_finding(
     return finding
 
 
-@transaction.atomic
+@one_change
 def look_again(
     finding: Finding,
     *,
@@ -163,13 +163,13 @@ def look_again(
     return finding
 
 
-@transaction.atomic
+@one_change
 def correct_words(finding: Finding, *, title: str, note: str, by: str) -> None:
     """Correct a finding's name and note, and nothing else."""
     finding.save_as(None, by, title=title, note=note)
 
 
-@transaction.atomic
+@one_change
 def take_look_back(finding: Finding, inspection_pk: int, *, by: str) -> None:
     """Take one look back; the outline is that of the latest one left, and the grade follows. The only look stays."""
     if finding.inspections.count() < 2:
@@ -181,7 +181,7 @@ def take_look_back(finding: Finding, inspection_pk: int, *, by: str) -> None:
     refresh_cover([finding.panel])
 
 
-@transaction.atomic
+@one_change
 def overrule(finding: Finding, *, version: int | None, to: str, reason: str, by: str) -> Finding:
     """Put a person's own grade in place of the core's, or take it back (``to`` empty).
 
@@ -283,7 +283,7 @@ def _old(old: Mapping[str, str] | None) -> dict[str, str]:
     return {"old_kind": judged.kind, "old_test": judged.test, "old_verdict": judged.verdict}
 
 
-@transaction.atomic
+@one_change
 def delete_finding(finding: Finding) -> None:
     """Throw a finding away.
 

@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
-from django.db import transaction
 from shapely.geometry import Polygon
 
 from yellow_sill.core.calc import plain
@@ -19,6 +18,7 @@ from yellow_sill.core.weld.settings import StartingSetting, starting_setting
 from yellow_sill.core.weld.tacks import TACK_S, TackRequest, tack_order
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.stretch_services import unwelded_paths
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.models import Patch
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import told_rules
@@ -113,7 +113,7 @@ def tacks_of(weld: WeldPlan) -> list[dict[str, Any]]:
     return plans
 
 
-@transaction.atomic
+@one_change
 def save_weld(weld: WeldPlan, values: Mapping[str, Any], *, version: int | None, by: str) -> None:
     """Store changed settings and work the tacks out again.
 
@@ -129,7 +129,7 @@ def save_weld(weld: WeldPlan, values: Mapping[str, Any], *, version: int | None,
     replan(stored)
 
 
-@transaction.atomic
+@one_change
 def tick_cautions(weld: WeldPlan, keys: list[str], day: date) -> list[str]:
     """Store which hot-work cautions are seen to, for one day's work, and return them. The latest tick wins; no version is asked for."""
     known = [caution.key for caution in HOT_WORK]

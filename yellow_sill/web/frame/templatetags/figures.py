@@ -89,6 +89,12 @@ def sheet_name(row) -> str:
 
 
 @register.filter
+def record_key(record) -> str:
+    """A record as the page of changes names it in its address."""
+    return f"{record._meta.app_label}.{record._meta.model_name}.{record.pk}"
+
+
+@register.filter
 def opening(message: str) -> str:
     """A message that opens a sentence: its first letter a capital."""
     return first_up(message)

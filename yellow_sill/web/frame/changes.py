@@ -1,0 +1,179 @@
+"""The one door for writes: a change of a vehicle is one transaction, one number, and what every record was before and after.
+
+``with changing(vehicle, by=...)`` opens it; ``one_change`` does so for a service whose vehicle follows from what it stores.
+A record that is stored outside of it opens one of its own, so that nothing goes untold. While a vehicle is built (a new one,
+an import) nothing is told: there is nothing before it to go back to.
+"""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass
+from functools import wraps
+from typing import Any, ParamSpec, TypeVar
+
+from django.apps import apps
+from django.db import models, transaction
+from django.db.models import F
+from django.db.models.signals import m2m_changed, pre_delete, pre_save
+from django.dispatch import receiver
+from simple_history.models import HistoricalRecords
+from simple_history.signals import pre_create_historical_record
+
+P, R = ParamSpec("P"), TypeVar("R")
+
+#: Who is asking now; for records that do not say themselves who changed them.
+asking: ContextVar[str] = ContextVar("asking", default="")
+
+
+@dataclass(slots=True)
+class Change:
+    """A change under way: its vehicle and number once it has one, who makes it, how many records it has told of."""
+
+    by: str
+    vehicle_id: int | None = None
+    revision: int = 0
+    steps: int = 0
+    silent: bool = False
+
+
+_current: ContextVar[Change | None] = ContextVar("change", default=None)
+
+
+class Told(models.Model):
+    """What every row of a history says besides the record: of which vehicle, in which change, as its how manyeth, by whom."""
+
+    of_vehicle = models.PositiveBigIntegerField(db_index=True, default=0)
+    revision = models.PositiveIntegerField(default=0)
+    step = models.PositiveIntegerField(default=0)
+    by = models.CharField(max_length=150, blank=True)
+
+    class Meta:
+        abstract = True
+
+
+class History(HistoricalRecords):
+    """The history of a kind of record; its first row is what the record was before anybody changed it here."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(bases=[Told], user_db_constraint=False, **kwargs)
+
+    def finalize(self, sender, **kwargs):
+        super().finalize(sender, **kwargs)
+        if hasattr(sender._meta, "simple_history_manager_attribute") and not hasattr(sender, "told_in"):
+            sender.told_in = self
+            pre_save.connect(_remember, sender=sender, weak=False)
+            pre_delete.connect(_remember, sender=sender, weak=False)
+            for each in self.get_m2m_fields_from_model(sender):
+                m2m_changed.connect(_remember_related, sender=each.remote_field.through, weak=False)
+
+    def create_historical_record(self, instance, history_type, using=None):
+        change = _current.get()
+        if change is None or not change.silent:
+            super().create_historical_record(instance, history_type, using)
+
+
+class Kept(models.Model):
+    """A record whose changes are kept, so that its history can be seen and its last change taken back."""
+
+    history = History(inherit=True)
+
+    class Meta:
+        abstract = True
+
+
+def _remember(sender, instance, raw: bool = False, **_more) -> None:
+    """Keep what a record is before its first change here, so that this can be taken back."""
+    change = _current.get()
+    if raw or instance.pk is None or instance._state.adding or (change is not None and change.silent):
+        return
+    if sender.history.filter(**{sender._meta.pk.attname: instance.pk}).exists():
+        return
+    stored = sender._base_manager.filter(pk=instance.pk).first()
+    if stored is not None:
+        with _as(Change(by="", vehicle_id=vehicle_id_of(stored))):
+            sender.told_in.create_historical_record(stored, "+")
+
+
+def _remember_related(sender, instance, action: str, **_more) -> None:
+    if action.startswith("pre_") and isinstance(instance, Kept):
+        _remember(type(instance), instance)
+
+
+@contextmanager
+def _as(change: Change) -> Iterator[Change]:
+    token = _current.set(change)
+    try:
+        yield change
+    finally:
+        _current.reset(token)
+
+
+@contextmanager
+def changing(vehicle: models.Model | None = None, *, by: str = "") -> Iterator[Change]:
+    """Open a change: all that is stored inside is stored together or not at all, and is told as one.
+
+    Args: vehicle: whose change it is; found from the first record that is stored where it is left out; by: who.
+    """
+    under_way = _current.get()
+    with transaction.atomic():
+        if under_way is not None:
+            yield under_way
+            return
+        change = Change(by=by)
+        if vehicle is not None:
+            _number(change, vehicle.pk)
+        with _as(change):
+            yield change
+
+
+def one_change(service: Callable[P, R]) -> Callable[P, R]:
+    """A service that stores: what it stores is one change, by its ``by``."""
+
+    @wraps(service)
+    def inner(*args, **kwargs):
+        with changing(by=str(kwargs.get("by", ""))):
+            return service(*args, **kwargs)
+
+    return inner
+
+
+@contextmanager
+def building() -> Iterator[None]:
+    """While a vehicle is built, from its body type or from a file, nothing is told: there is nothing before it."""
+    with transaction.atomic(), _as(Change(by="", silent=True)):
+        yield
+
+
+def vehicle_id_of(record: Any) -> int | None:
+    """The vehicle that a record belongs to, by its own key or that of what it hangs on."""
+    if record._meta.model_name == "vehicle":
+        return record.pk
+    if hasattr(record, "vehicle_id"):
+        return record.vehicle_id
+    for name in ("repair", "cut", "finding", "view", "panel", "round", "inspection"):
+        if getattr(record, f"{name}_id", None) is not None:
+            return vehicle_id_of(getattr(record, name))
+    return None
+
+
+def _number(change: Change, vehicle_id: int) -> None:
+    """Give a change the vehicle's next number; it only counts up and never follows the clock."""
+    vehicles = apps.get_model("shells", "Vehicle")._base_manager.filter(pk=vehicle_id)
+    vehicles.update(revision=F("revision") + 1)
+    change.vehicle_id = vehicle_id
+    change.revision = vehicles.values_list("revision", flat=True).first() or 1
+
+
+@receiver(pre_create_historical_record)
+def _tell(instance, history_instance, **_more) -> None:
+    """Write down of which change a row is."""
+    change = _current.get() or Change(by="")
+    if change.vehicle_id is None and (found := vehicle_id_of(instance)) is not None:
+        _number(change, found)
+    change.steps += 1
+    history_instance.of_vehicle = change.vehicle_id or 0
+    history_instance.revision, history_instance.step = change.revision, change.steps
+    history_instance.by = (
+        change.by or asking.get() or getattr(instance, "changed_by", "") or getattr(instance, "by", "") or ""
+    )[:150]

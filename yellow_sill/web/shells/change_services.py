@@ -1,0 +1,230 @@
+"""What was changed in a vehicle, newest first, and how to take a change back."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from functools import cache
+from typing import Any
+
+from django.apps import apps
+from django.db import models
+from django.db.models import ProtectedError
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.said import Day, Listed, Mm, Quoted, Said, first_low
+from yellow_sill.web.frame.changes import Told, changing
+
+from .models import Vehicle
+
+#: How many changes one page tells, and how long a value may be in words.
+MOST_CHANGES, LONGEST_VALUE = 40, 60
+#: Fields that say nothing of the record itself.
+BESIDE = {"id", "version", "changed_at", "changed_by"}
+VERBS = {"+": "Added", "~": "Changed", "-": "Deleted"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecordChange:
+    """One record in a change: what was done to it, its kind and name, and what of it differs: field, before, after."""
+
+    verb: str
+    kind: str
+    name: str
+    fields: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MadeChange:
+    """One change: its number, who made it and when, its records."""
+
+    revision: int
+    by: str
+    made_at: datetime
+    records: tuple[RecordChange, ...]
+
+
+@cache
+def _histories() -> tuple[type[models.Model], ...]:
+    return tuple(model for model in apps.get_models() if issubclass(model, Told))
+
+
+def _rows(vehicle: Vehicle, revision: int) -> list[Any]:
+    """The rows of one change in the order they were stored."""
+    found = [
+        row
+        for history in _histories()
+        for row in history.objects.filter(of_vehicle=vehicle.pk, revision=revision)
+    ]
+    return sorted(found, key=lambda row: row.step)
+
+
+def changes(vehicle: Vehicle, of: tuple[type[models.Model], int] | None = None) -> list[MadeChange]:
+    """The last changes, newest first. Args: of: only those that touch one record: its model and key."""
+    numbers: set[int] = set()
+    for history in _histories() if of is None else [of[0].history.model]:
+        rows = history.objects.filter(of_vehicle=vehicle.pk, revision__gt=0)
+        if of is not None:
+            rows = rows.filter(**{of[0]._meta.pk.attname: of[1]})
+        numbers |= set(
+            rows.order_by("-revision").values_list("revision", flat=True).distinct()[:MOST_CHANGES]
+        )
+    return [_made(vehicle, number) for number in sorted(numbers, reverse=True)[:MOST_CHANGES]]
+
+
+def _made(vehicle: Vehicle, revision: int) -> MadeChange:
+    rows = _rows(vehicle, revision)
+    last: dict[tuple, Any] = {}
+    for row in rows:
+        last.setdefault((type(row), row.pk if row.history_type == "-" else row.id), row)
+    return MadeChange(
+        revision=revision,
+        by=next((row.by for row in rows if row.by), ""),
+        made_at=rows[0].history_date,
+        records=tuple(_told(row) for row in rows if row.history_type != "~" or _differs(row)),
+    )
+
+
+def _differs(row: Any) -> bool:
+    return bool(_fields(row))
+
+
+def _told(row: Any) -> RecordChange:
+    model = type(row).instance_type
+    return RecordChange(
+        verb=VERBS[row.history_type],
+        kind=str(model._meta.verbose_name),
+        name=_name(row),
+        fields=_fields(row) if row.history_type == "~" else (),
+    )
+
+
+def _name(row: Any) -> str:
+    try:
+        return str(row.instance)
+    except (AttributeError, models.ObjectDoesNotExist):  # what it hung on is gone too
+        return f"{row.id}"
+
+
+def _before(row: Any) -> Any:
+    """The row of the same record before this one; None where there is none."""
+    return type(row).objects.filter(id=row.id, history_id__lt=row.history_id).order_by("-history_id").first()
+
+
+def _fields(row: Any) -> tuple[tuple[str, str, str], ...]:
+    before = _before(row)
+    if before is None:
+        return ()
+    found = []
+    for field in type(row).instance_type._meta.concrete_fields:
+        was, now = getattr(before, field.attname), getattr(row, field.attname)
+        if field.name not in BESIDE and was != now:
+            found.append((str(field.verbose_name), _value(field, was), _value(field, now)))
+    for many in getattr(type(row).instance_type, "_history_m2m_fields", ()):
+        was, now = (_related(each, many) for each in (before, row))
+        if was != now:
+            found.append((many.name, f"{len(was)}", f"{len(now)}"))
+    return tuple(found)
+
+
+def _related(row: Any, many: models.ManyToManyField) -> set[int]:
+    return set(getattr(row, many.name).values_list(many.m2m_reverse_field_name(), flat=True))
+
+
+def _value(field: models.Field, value: Any) -> str:
+    """A value in words; drawings and lists by how much is in them."""
+    if value in (None, "", [], {}):
+        return Said("nothing")
+    if isinstance(value, bool):
+        return Said("yes") if value else Said("no")
+    if isinstance(value, float) and field.name.endswith("_mm"):
+        return Said("{value}", value=Mm(round(value, 3)))
+    if isinstance(value, datetime):
+        return str(value)
+    if isinstance(value, date):
+        return Said("{day}", day=Day(value))
+    if isinstance(value, (list, dict)):
+        return Said("{count} values", count=len(value))
+    text = str(value)
+    return text if len(text) <= LONGEST_VALUE else f"{text[:LONGEST_VALUE]}…"
+
+
+def take_back(vehicle: Vehicle, revision: int, *, by: str) -> Said:
+    """Take one change back: what it added goes, what it changed is as before, what it deleted is there again.
+
+    This is a change like any other, and can be taken back itself.
+    Returns: what was done, in words.
+    Raises: BadField: no such change, a record of it was changed since, or something hangs on what it added.
+    """
+    rows = _rows(vehicle, revision)
+    if not rows:
+        raise BadField("There is no such change.", "change", "Reload the page.")
+    for row in rows:
+        since = type(row).objects.filter(id=row.id, revision__gt=revision).order_by("revision").first()
+        if since is not None:
+            raise BadField(
+                Said(
+                    "{kind} '{name}' was changed again since, by {by}.",
+                    kind=Said(str(type(row).instance_type._meta.verbose_name).capitalize()),
+                    name=Quoted(_name(row)),
+                    by=Quoted(since.by or "somebody"),
+                ),
+                "change",
+                "Take that change back first.",
+            )
+    with changing(vehicle, by=by):
+        for row in reversed(rows):
+            _take_back(row, by)
+    names = dict.fromkeys(_name(row) for row in rows)
+    return Said(
+        "Taken back: {verb} {names}.",
+        verb=first_low(VERBS[rows[0].history_type]),
+        names=Listed(tuple(list(names)[:3])),
+    )
+
+
+def _take_back(row: Any, by: str) -> None:
+    model = type(row).instance_type
+    stored = model._base_manager.filter(pk=row.id).first()
+    if row.history_type == "+":
+        if stored is not None:
+            try:
+                stored.delete()
+            except ProtectedError:
+                raise BadField(
+                    Said("Something hangs on '{name}' by now.", name=Quoted(_name(row))),
+                    "change",
+                    "Take that away first.",
+                ) from None
+        return
+    source = row if row.history_type == "-" else _before(row)
+    if source is None:
+        return
+    record = source.instance
+    if hasattr(record, "version"):
+        record.version = max(row.version, stored.version if stored else 0) + 1
+        record.changed_by = by
+    record._state.adding = stored is None
+    record.save(force_insert=stored is None)
+    held = source if row.history_type == "~" else _before(row)
+    for many in getattr(model, "_history_m2m_fields", ()) if held is not None else ():
+        there = set(many.related_model._base_manager.values_list("pk", flat=True))
+        getattr(record, many.name).set(_related(held, many) & there)
+
+
+def record_asked(vehicle: Vehicle, asked: str) -> tuple[type[models.Model], int] | None:
+    """The record that an address names as ``cut.cut.12``; None where it names none of this vehicle."""
+    parts = asked.split(".")
+    if len(parts) != 3 or not parts[2].isdecimal():
+        return None
+    try:
+        model = apps.get_model(parts[0], parts[1])
+    except LookupError:
+        return None
+    history = getattr(model, "history", None)
+    if history is None or not history.model.objects.filter(of_vehicle=vehicle.pk, id=int(parts[2])).exists():
+        return None
+    return model, int(parts[2])
+
+
+def kinds_of(found: Sequence[MadeChange]) -> Iterator[str]:
+    return (record.kind for change in found for record in change.records)

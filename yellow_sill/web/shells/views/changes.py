@@ -1,0 +1,35 @@
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.typed import whole_number
+
+from ..access import with_vehicle
+from ..change_services import changes, record_asked, take_back
+from ..models import Vehicle
+
+
+@with_vehicle
+def history(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """What was changed, by whom and when; a change can be taken back."""
+    asked = request.POST.get("of") or request.GET.get("of", "")
+    record = record_asked(vehicle, asked)
+    here = reverse("shells:changes", args=[vehicle.pk]) + (f"?of={asked}" if record else "")
+    if request.method == "POST":
+        number = whole_number(request.POST.get("revision", ""))
+        try:
+            messages.success(
+                request, units.said(take_back(vehicle, number or 0, by=request.user.get_username()))
+            )
+        except CoreError as error:
+            messages.warning(request, units.said(error.message))
+        return redirect(here)
+    context = {
+        "of": asked if record else "",
+        "unknown": bool(asked) and record is None,
+        "changes": changes(vehicle, record) if record or not asked else [],
+    }
+    return render(request, "shells/changes.html", context)
