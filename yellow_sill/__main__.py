@@ -61,6 +61,14 @@ def run(args: argparse.Namespace) -> None:
 
     settings.DATA.mkdir(parents=True, exist_ok=True)
     call_command("migrate", verbosity=0)
+    from django.utils import timezone
+
+    from yellow_sill.web.frame.pictures import sweep
+
+    if gone := sweep(timezone.now()):
+        print(
+            f"{len(gone)} files of photos that were deleted more than a month ago are taken away.", flush=True
+        )
     _serve(args.host, args.port, f"Yellow Sill. Your data: {settings.DATA}")
 
 

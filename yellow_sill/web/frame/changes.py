@@ -28,25 +28,27 @@ asking: ContextVar[str] = ContextVar("asking", default="")
 
 @dataclass(slots=True)
 class Change:
-    """A change under way: its vehicle and number once it has one, who makes it, how many records it has told of."""
+    """A change under way: its vehicle and number once it has one, who makes it, how many records it has told of, what it takes back."""
 
     by: str
     vehicle_id: int | None = None
     revision: int = 0
     steps: int = 0
     silent: bool = False
+    back_of: int = 0
 
 
 _current: ContextVar[Change | None] = ContextVar("change", default=None)
 
 
 class Told(models.Model):
-    """What every row of a history says besides the record: of which vehicle, in which change, as its how manyeth, by whom."""
+    """What every row of a history says besides the record: of which vehicle, in which change, as its how manyeth, by whom; what it takes back."""
 
     of_vehicle = models.PositiveBigIntegerField(db_index=True, default=0)
-    revision = models.PositiveIntegerField(default=0)
-    step = models.PositiveIntegerField(default=0)
-    by = models.CharField(max_length=150, blank=True)
+    change_number = models.PositiveIntegerField(default=0)
+    change_step = models.PositiveIntegerField(default=0)
+    change_by = models.CharField(max_length=150, blank=True)
+    change_back_of = models.PositiveIntegerField(default=0)
 
     class Meta:
         abstract = True
@@ -110,17 +112,18 @@ def _as(change: Change) -> Iterator[Change]:
 
 
 @contextmanager
-def changing(vehicle: models.Model | None = None, *, by: str = "") -> Iterator[Change]:
+def changing(vehicle: models.Model | None = None, *, by: str = "", back_of: int = 0) -> Iterator[Change]:
     """Open a change: all that is stored inside is stored together or not at all, and is told as one.
 
-    Args: vehicle: whose change it is; found from the first record that is stored where it is left out; by: who.
+    Args: vehicle: whose change it is; found from the first record that is stored where it is left out;
+        by: who; back_of: the number of the change that it takes back.
     """
     under_way = _current.get()
     with transaction.atomic():
         if under_way is not None:
             yield under_way
             return
-        change = Change(by=by)
+        change = Change(by=by, back_of=back_of)
         if vehicle is not None:
             _number(change, vehicle.pk)
         with _as(change):
@@ -173,7 +176,8 @@ def _tell(instance, history_instance, **_more) -> None:
         _number(change, found)
     change.steps += 1
     history_instance.of_vehicle = change.vehicle_id or 0
-    history_instance.revision, history_instance.step = change.revision, change.steps
-    history_instance.by = (
+    history_instance.change_number, history_instance.change_step = change.revision, change.steps
+    history_instance.change_back_of = change.back_of
+    history_instance.change_by = (
         change.by or asking.get() or getattr(instance, "changed_by", "") or getattr(instance, "by", "") or ""
     )[:150]

@@ -4,8 +4,10 @@ import io
 import secrets
 import warnings
 from collections.abc import Callable
+from datetime import datetime, timedelta
 from pathlib import Path
 
+from django.apps import apps
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import models, transaction
@@ -13,6 +15,7 @@ from django.http import FileResponse, Http404
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.web.frame.changes import Kept, changing
 
 MOST_PHOTO_BYTES = 25 * 1024 * 1024
 MOST_PIXELS = 60_000_000
@@ -117,9 +120,26 @@ def kept(data: bytes, record: Callable[[str], models.Model]) -> models.Model:
         raise
 
 
-def removed(photo: models.Model) -> None:
-    """Delete a photo's record, then its file once that is certain."""
-    with transaction.atomic():
-        name = photo.file
+def removed(photo: models.Model, *, by: str = "") -> None:
+    """Delete a photo's record. Its file stays, so that this can be taken back; ``sweep`` takes away what nobody has missed."""
+    with changing(by=by):
         photo.delete()
-        transaction.on_commit(lambda: photo_path(name).unlink(missing_ok=True))
+
+
+#: A photo's file is kept so long after its record is gone, days.
+KEPT_DAYS = 30
+
+
+def sweep(now: datetime) -> list[str]:
+    """Take away the files of photos whose records have been gone long enough. Returns: their names."""
+    known, since = set(), now - timedelta(days=KEPT_DAYS)
+    for model in apps.get_models():
+        if issubclass(model, Kept) and any(field.name == "file" for field in model._meta.fields):
+            known |= set(model._base_manager.values_list("file", flat=True))
+            known |= set(model.history.filter(history_date__gte=since).values_list("file", flat=True))
+    folder, gone = photo_path(""), []
+    for path in folder.iterdir() if folder.is_dir() else ():
+        if path.is_file() and path.name not in known and path.stat().st_mtime < since.timestamp():
+            path.unlink()
+            gone.append(path.name)
+    return gone

@@ -1,6 +1,5 @@
 """What was changed in a vehicle, newest first, and how to take a change back."""
 
-from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from functools import cache
@@ -41,6 +40,8 @@ class MadeChange:
     by: str
     made_at: datetime
     records: tuple[RecordChange, ...]
+    undone: bool = False
+    back_of: int = 0
 
 
 @cache
@@ -53,33 +54,48 @@ def _rows(vehicle: Vehicle, revision: int) -> list[Any]:
     found = [
         row
         for history in _histories()
-        for row in history.objects.filter(of_vehicle=vehicle.pk, revision=revision)
+        for row in history.objects.filter(of_vehicle=vehicle.pk, change_number=revision)
     ]
-    return sorted(found, key=lambda row: row.step)
+    return sorted(found, key=lambda row: row.change_step)
+
+
+def taken_back(vehicle: Vehicle) -> tuple[set[int], set[int]]:
+    """The numbers of changes that are taken back, and of those that took them back; what takes such a one back counts again."""
+    pairs: set[tuple[int, int]] = set()
+    for history in _histories():
+        rows = history.objects.filter(of_vehicle=vehicle.pk, change_back_of__gt=0)
+        pairs |= set(rows.values_list("change_number", "change_back_of").distinct())
+    gone: set[int] = set()
+    took: set[int] = set()
+    for number, of in sorted(pairs, reverse=True):
+        if number not in gone:
+            gone.add(of)
+            took.add(number)
+    return gone, took
 
 
 def changes(vehicle: Vehicle, of: tuple[type[models.Model], int] | None = None) -> list[MadeChange]:
     """The last changes, newest first. Args: of: only those that touch one record: its model and key."""
     numbers: set[int] = set()
     for history in _histories() if of is None else [of[0].history.model]:
-        rows = history.objects.filter(of_vehicle=vehicle.pk, revision__gt=0)
+        rows = history.objects.filter(of_vehicle=vehicle.pk, change_number__gt=0)
         if of is not None:
             rows = rows.filter(**{of[0]._meta.pk.attname: of[1]})
         numbers |= set(
-            rows.order_by("-revision").values_list("revision", flat=True).distinct()[:MOST_CHANGES]
+            rows.order_by("-change_number").values_list("change_number", flat=True).distinct()[:MOST_CHANGES]
         )
-    return [_made(vehicle, number) for number in sorted(numbers, reverse=True)[:MOST_CHANGES]]
+    gone, _ = taken_back(vehicle)
+    return [_made(vehicle, number, gone) for number in sorted(numbers, reverse=True)[:MOST_CHANGES]]
 
 
-def _made(vehicle: Vehicle, revision: int) -> MadeChange:
+def _made(vehicle: Vehicle, revision: int, gone: set[int]) -> MadeChange:
     rows = _rows(vehicle, revision)
-    last: dict[tuple, Any] = {}
-    for row in rows:
-        last.setdefault((type(row), row.pk if row.history_type == "-" else row.id), row)
     return MadeChange(
         revision=revision,
-        by=next((row.by for row in rows if row.by), ""),
+        by=next((row.change_by for row in rows if row.change_by), ""),
         made_at=rows[0].history_date,
+        undone=revision in gone,
+        back_of=rows[0].change_back_of,
         records=tuple(_told(row) for row in rows if row.history_type != "~" or _differs(row)),
     )
 
@@ -155,23 +171,26 @@ def take_back(vehicle: Vehicle, revision: int, *, by: str) -> Said:
     Returns: what was done, in words.
     Raises: BadField: no such change, a record of it was changed since, or something hangs on what it added.
     """
-    rows = _rows(vehicle, revision)
+    rows, (gone, took) = _rows(vehicle, revision), taken_back(vehicle)
+    if revision in gone:
+        raise BadField("This change is taken back already.", "change", "Reload the page.")
     if not rows:
         raise BadField("There is no such change.", "change", "Reload the page.")
     for row in rows:
-        since = type(row).objects.filter(id=row.id, revision__gt=revision).order_by("revision").first()
+        later = type(row).objects.filter(id=row.id, change_number__gt=revision).order_by("change_number")
+        since = later.exclude(change_number__in=gone | took).first()
         if since is not None:
             raise BadField(
                 Said(
                     "{kind} '{name}' was changed again since, by {by}.",
                     kind=Said(str(type(row).instance_type._meta.verbose_name).capitalize()),
                     name=Quoted(_name(row)),
-                    by=Quoted(since.by or "somebody"),
+                    by=Quoted(since.change_by or "somebody"),
                 ),
                 "change",
                 "Take that change back first.",
             )
-    with changing(vehicle, by=by):
+    with changing(vehicle, by=by, back_of=revision):
         for row in reversed(rows):
             _take_back(row, by)
     names = dict.fromkeys(_name(row) for row in rows)
@@ -224,7 +243,3 @@ def record_asked(vehicle: Vehicle, asked: str) -> tuple[type[models.Model], int]
     if history is None or not history.model.objects.filter(of_vehicle=vehicle.pk, id=int(parts[2])).exists():
         return None
     return model, int(parts[2])
-
-
-def kinds_of(found: Sequence[MadeChange]) -> Iterator[str]:
-    return (record.kind for change in found for record in change.records)

@@ -74,7 +74,8 @@ def item(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
         if "drop" in request.POST:
             held.delete()
         else:
-            PanelItem.objects.filter(pk=held.pk).update(done=not held.done)
+            held.done = not held.done
+            held.save(update_fields=["done"])
         return redirect("survey:panel", vehicle.pk, chosen.pk)
     form = PanelItemForm(request.POST)
     if form.is_valid():

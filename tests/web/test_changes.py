@@ -1,0 +1,195 @@
+"""Changes: each is told with what was before, and can be taken back from where it was made."""
+
+import io
+import random
+import zipfile
+from datetime import timedelta
+from decimal import Decimal
+
+from django.test import TestCase
+from django.urls import reverse
+from django.utils import timezone
+
+from tests.builders import DAY, SILL_HOLE, finding, owner, picture, repair, vehicle
+from yellow_sill.core.errors import BadField
+from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.cut.services import move_cut, propose_cuts
+from yellow_sill.web.frame.changes import changing
+from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.pictures import photo_path, sweep
+from yellow_sill.web.logbook.bundle import export_vehicle
+from yellow_sill.web.logbook.services import add_note, add_photo, add_work, as_written, change_note
+from yellow_sill.web.parts.services import add_cost, change_cost
+from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
+from yellow_sill.web.shells.change_services import changes, take_back
+from yellow_sill.web.survey.models import Finding
+from yellow_sill.web.survey.services import look_again
+from yellow_sill.web.weld.services import save_weld, weld_of
+
+
+def told(mended) -> bytes:
+    """Everything a vehicle's bundle tells of it."""
+    with zipfile.ZipFile(io.BytesIO(export_vehicle(mended))) as bundle:
+        return bundle.read("vehicle.json")
+
+
+COST = {
+    "bought_on": DAY,
+    "supplier": "Fallow",
+    "item": "Discs",
+    "kind": "tool",
+    "quantity": Decimal(2),
+    "unit_price": Decimal(3),
+    "tax_rate": Decimal(20),
+}
+
+
+class Changes(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = owner()
+        cls.vehicle = vehicle(cls.owner)
+        cls.found = finding(cls.vehicle, note="as I saw it")
+        cls.repair = repair(cls.vehicle, [cls.found])
+
+    def setUp(self):
+        self.client.force_login(self.owner)
+        self.page = reverse("shells:changes", args=[self.vehicle.pk])
+
+    def last(self, of=None):
+        return changes(self.vehicle, of)[0]
+
+    def test_a_moved_line_comes_back_with_its_tacks_and_an_old_page_does_not_pass(self):
+        cut = self.repair.cuts.get()
+        save_weld(weld_of(cut), {"process": "mig", "joint": "butt"}, version=None, by="Wren")
+        before, tacks = told(self.vehicle), cut.weld.tack_plans
+        wider = [[x + (8 if x > 700 else 0), y] for x, y in cut.corners]
+        move_cut(cut, wider, version=cut.version, by="Wren")
+        self.assertNotEqual(told(self.vehicle), before)
+        self.assertNotEqual(Cut.objects.get().weld.tack_plans, tacks)
+        seen = self.client.get(f"{self.page}?of=cut.cut.{cut.pk}")
+        self.assertContains(seen, "Wren")
+        self.assertContains(seen, "corners: 4 values → 4 values")
+        made = self.last((Cut, cut.pk))
+        answer = self.client.post(
+            self.page, {"revision": made.revision, "of": f"cut.cut.{cut.pk}"}, follow=True
+        )
+        self.assertContains(answer, "Taken back: changed cut 1")
+        self.assertEqual(told(self.vehicle), before)
+        with self.assertRaises(ChangedMeanwhile):
+            move_cut(Cut.objects.get(), wider, version=cut.version, by="Robin")
+        again = self.last((Cut, cut.pk))
+        take_back(self.vehicle, again.revision, by="Wren")
+        self.assertEqual(Cut.objects.get().corners, wider, "what was taken back can be taken back again")
+
+    def test_a_deleted_finding_is_there_again_with_all_its_looks(self):
+        found = finding(self.vehicle, title="Wing nuts, a boot")
+        before = told(self.vehicle)
+        self.client.post(reverse("survey:delete", args=[self.vehicle.pk, 2]))
+        self.assertFalse(Finding.objects.filter(pk=found.pk).exists())
+        answer = self.client.post(self.page, {"revision": self.last().revision}, follow=True)
+        self.assertContains(answer, "Taken back: deleted")
+        self.assertEqual(told(self.vehicle), before)
+        self.assertEqual(Finding.objects.get(number=2).pk, found.pk)
+
+    def test_a_cost_and_a_photo_that_were_deleted(self):
+        line = add_cost(self.vehicle, self.repair, COST, by="Wren")
+        photo = add_photo(self.repair, picture(), caption="c", taken_on=DAY, by="Wren")
+        before = told(self.vehicle)
+        self.client.post(reverse("logbook:cost", args=[self.vehicle.pk, 1, line.pk]), {"delete": "yes"})
+        self.client.post(reverse("logbook:delete_photo", args=[self.vehicle.pk, 1, photo.pk]))
+        self.assertNotEqual(told(self.vehicle), before)
+        for made in changes(self.vehicle)[:2]:
+            take_back(self.vehicle, made.revision, by="Wren")
+        self.assertEqual(told(self.vehicle), before)
+        self.assertTrue(photo_path(photo.file).is_file())
+        photo.delete()
+        self.assertEqual(sweep(timezone.now()), [], "what was deleted just now can be taken back for a month")
+        type(photo).history.update(history_date=timezone.now() - timedelta(days=40))
+        photo_path(photo.file).touch()
+        self.assertEqual(sweep(timezone.now() + timedelta(days=31)), [photo.file])
+
+    def test_what_was_changed_since_is_not_run_over(self):
+        note = add_note(self.repair, written_on=DAY, text="first", by="Wren")
+        change_note(note, {"written_on": DAY, "text": "second"}, was=as_written(note))
+        first = self.last((type(note), note.pk))
+        note.refresh_from_db()
+        change_note(note, {"written_on": DAY, "text": "third"}, was=as_written(note))
+        with self.assertRaisesMessage(BadField, "was changed again since"):
+            take_back(self.vehicle, first.revision, by="Robin")
+        note.refresh_from_db()
+        self.assertEqual(note.text, "third")
+        answer = self.client.post(self.page, {"revision": first.revision}, follow=True)
+        self.assertContains(answer, "Take that change back first.")
+        answer = self.client.post(self.page, {"revision": "99999"}, follow=True)
+        self.assertContains(answer, "There is no such change.")
+
+    def test_a_stranger_sees_nothing_and_an_address_of_elsewhere_tells_nothing(self):
+        other = vehicle(owner("Robin"))
+        cut = repair(other, [finding(other)]).cuts.get()
+        with changing(other, by="Robin"):
+            cut.save_as(None, "Robin", area_mm2=1.0)
+        self.assertEqual(self.client.get(reverse("shells:changes", args=[other.pk])).status_code, 404)
+        for asked in (f"cut.cut.{cut.pk}", "cut.cut.x", "auth.user.1", "a.b.1", "nonsense"):
+            with self.subTest(asked):
+                self.assertContains(
+                    self.client.get(f"{self.page}?of={asked}"), "Nothing of this was changed yet"
+                )
+
+    def test_a_record_made_again_under_its_number_refuses_the_old_page(self):
+        old = self.repair.cuts.get().version
+        propose_cuts(self.repair, by="Wren")
+        again = self.repair.cuts.get()
+        self.assertGreater(again.version, old)
+        with self.assertRaises(ChangedMeanwhile):
+            again.save_as(old, "Robin", area_mm2=1.0)
+
+    def test_any_run_of_changes_is_taken_back_to_the_last_letter(self):
+        """The core of it: whatever is done in whatever order, taking all of it back gives the vehicle as it was."""
+        for seed in range(3):
+            dice = random.Random(seed)
+            before, start = told(self.vehicle), changes(self.vehicle)
+            known = start[0].revision if start else 0
+            for _ in range(dice.randint(2, 7)):
+                self._anything(dice)
+            for made in changes(self.vehicle):
+                if made.revision > known:
+                    take_back(self.vehicle, made.revision, by="Wren")
+            with self.subTest(seed):
+                self.assertEqual(told(self.vehicle), before)
+
+    def _anything(self, dice: random.Random) -> None:
+        cut, lines = self.repair.cuts.first(), list(self.repair.cost_lines.all())
+        what = dice.choice(
+            ["move", "cost", "change", "drop", "work", "note", "patch", "weld", "look", "propose"]
+        )
+        if what == "move" and cut:
+            wider = [[x + dice.uniform(0, 9) * (x > 700), y] for x, y in cut.corners]
+            move_cut(cut, wider, version=None, by="Wren")
+        elif what == "cost":
+            add_cost(self.vehicle, self.repair, COST, by="Wren")
+        elif what == "change" and lines:
+            change_cost(dice.choice(lines), COST | {"item": f"{dice.random()}"}, version=None, by="Wren")
+        elif what == "drop" and lines:
+            dice.choice(lines).delete()
+        elif what == "work":
+            add_work(self.vehicle, self.repair, worked_on=DAY, kind="weld", typed="1 h", note="", by="Wren")
+        elif what == "note":
+            add_note(self.repair, written_on=DAY, text=f"{dice.random()}", by="Wren")
+        elif what == "patch" and cut:
+            values = stored_values(patch_of(cut)) | {"gap_mm": round(dice.uniform(0, 2), 2)}
+            save_patch(patch_of(cut), values, version=None, by="Wren")
+        elif what == "weld" and cut:
+            save_weld(
+                weld_of(cut),
+                {"process": "mig", "joint": "butt", "pitch_mm": dice.uniform(20, 60)},
+                version=None,
+                by="Wren",
+            )
+        elif what == "look":
+            look_again(
+                Finding.objects.get(pk=self.found.pk), version=None, stage="opened", made_on=DAY,
+                corners=[(x + dice.uniform(0, 5), y) for x, y in SILL_HOLE], typed="", evidence=[], by="Wren",
+            )  # fmt: skip
+        elif what == "propose":
+            propose_cuts(self.repair, by="Wren")
