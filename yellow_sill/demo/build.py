@@ -18,6 +18,7 @@ from yellow_sill.web.cut.layer_services import stacks_of
 from yellow_sill.web.cut.option_services import choose_option, own_plan
 from yellow_sill.web.cut.release_services import release_list, tick_nugget
 from yellow_sill.web.cut.services import move_cut, replan_of, take_new_line
+from yellow_sill.web.frame.changes import building
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
@@ -131,7 +132,12 @@ WORK = [
 
 
 def build(today: date) -> Vehicle:
-    """Make the owner and the demo vehicle, dated back from today."""
+    """Make the owner and the demo vehicle, dated back from today, in one go: the demo begins without changes to take back."""
+    with building():
+        return _built(today)
+
+
+def _built(today: date) -> Vehicle:
     owner = get_user_model().objects.create_user(OWNER)
     owner.set_unusable_password()
     owner.save()

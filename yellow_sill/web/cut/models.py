@@ -68,6 +68,7 @@ class PanelChoice(Versioned):
     decided_on = models.DateField()
 
     class Meta:
+        verbose_name = "chosen way"
         ordering = ["pk"]
         constraints = [models.UniqueConstraint(fields=["repair", "panel"], name="one_choice_a_panel")]
 
@@ -99,6 +100,7 @@ class Surrounding(Versioned):
     both_sides = models.BooleanField(default=False)
 
     class Meta:
+        verbose_name = "thing round a panel"
         ordering = ["pk"]
         constraints = [
             models.UniqueConstraint(fields=["panel", "name"], name="one_surrounding_a_name_and_panel")
@@ -117,6 +119,7 @@ class OwnPlan(Versioned):
     outlines = models.JSONField()
 
     class Meta:
+        verbose_name = "own plan"
         ordering = ["pk"]
         constraints = [
             models.UniqueConstraint(fields=["repair", "panel", "name"], name="one_own_plan_a_name_and_panel")
@@ -143,6 +146,7 @@ class CutGrowth(Kept):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "growth of a cut"
         ordering = ["pk"]
 
     def __str__(self) -> str:
@@ -160,6 +164,7 @@ class NuggetTick(Kept):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "drilled spot weld"
         ordering = ["pk"]
 
     def __str__(self) -> str:
@@ -194,6 +199,7 @@ class TransferMark(Versioned):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "transfer mark"
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["cut", "number"], name="one_transfer_a_number")]
 

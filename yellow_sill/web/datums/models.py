@@ -33,6 +33,7 @@ class DatumPoint(Versioned):
     mirror_code = models.CharField(max_length=12, blank=True)
 
     class Meta:
+        verbose_name = "datum point"
         ordering = ["place", "pk"]
         constraints = [models.UniqueConstraint(fields=["vehicle", "code"], name="one_point_a_code")]
 
@@ -66,6 +67,7 @@ class Round(Versioned):
     plan = models.JSONField(default=list)
 
     class Meta:
+        verbose_name = "measuring round"
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["vehicle", "number"], name="one_round_a_number")]
 
@@ -114,6 +116,9 @@ class StandSet(Versioned):
     packers_typed = models.CharField(max_length=120, blank=True)
     rigid = models.BooleanField(default=True)
     log = models.JSONField(default=list)
+
+    class Meta:
+        verbose_name = "stands"
 
     def __str__(self) -> str:
         return f"{len(self.stands)} stands"

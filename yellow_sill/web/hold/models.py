@@ -28,6 +28,9 @@ class HoldSetup(Versioned):
     ties = models.JSONField(default=list)
     softness = models.FloatField(default=1.0)
 
+    class Meta:
+        verbose_name = "way the shell stands"
+
     def __str__(self) -> str:
         return f"{len(self.braces)} braces, {len(self.out)} parts out"
 
@@ -60,6 +63,7 @@ class DialReading(Kept):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "dial reading"
         ordering = ["pk"]
 
     def __str__(self) -> str:
@@ -76,6 +80,9 @@ class WorkOrder(Versioned):
     steps = models.JSONField(default=list)
     accepted_on = models.DateField()
     despite = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        verbose_name = "order of removal"
 
     def __str__(self) -> str:
         return f"{len(self.steps)} steps"

@@ -23,6 +23,7 @@ class WorkEntry(Kept):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "hours"
         ordering = ["-worked_on", "-pk"]
         indexes = [models.Index(fields=["vehicle", "-worked_on"])]
 

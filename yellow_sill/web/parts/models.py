@@ -47,6 +47,7 @@ class CostLine(Versioned):
     gross_minor = models.BigIntegerField(editable=False)
 
     class Meta:
+        verbose_name = "cost"
         ordering = ["-bought_on", "-pk"]
         indexes = [models.Index(fields=["vehicle", "-bought_on"])]
 

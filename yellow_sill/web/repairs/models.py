@@ -60,6 +60,9 @@ class PlanRules(Versioned):
     weights = models.JSONField(default=dict)
     processes = models.JSONField(default=list)
 
+    class Meta:
+        verbose_name = "rules for planning"
+
     def __str__(self) -> str:
         return f"rules of {self.vehicle}"
 
@@ -75,6 +78,7 @@ class RibbonStep(Kept):
     despite = models.CharField("gone on without the check because", max_length=2000, blank=True)
 
     class Meta:
+        verbose_name = "step of a repair"
         ordering = ["pk"]
 
     def __str__(self) -> str:

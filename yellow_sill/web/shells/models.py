@@ -63,6 +63,7 @@ class ShellView(Versioned):
     features = models.JSONField()
 
     class Meta:
+        verbose_name = "view of the shell"
         ordering = ["place"]
         constraints = [models.UniqueConstraint(fields=["vehicle", "name"], name="one_view_a_name")]
 

@@ -110,6 +110,7 @@ class EvidenceItem(Kept):
     made_by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "evidence"
         ordering = ["made_on", "pk"]
 
     def __str__(self) -> str:
@@ -139,6 +140,7 @@ class GridReading(Kept):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "thickness reading"
         ordering = ["-row", "column"]
         constraints = [
             models.UniqueConstraint(fields=["finding", "column", "row"], name="one_reading_a_cell")
@@ -159,6 +161,7 @@ class LookedRegion(Kept):
     made_by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "region looked at"
         ordering = ["pk"]
 
     def __str__(self) -> str:
@@ -191,6 +194,9 @@ class FarSide(Versioned):
     whole = models.BooleanField(default=False)
     boxes = models.JSONField(default=list)
 
+    class Meta:
+        verbose_name = "far side"
+
     def __str__(self) -> str:
         return self.answer[:60]
 
@@ -222,6 +228,7 @@ class PanelItem(Kept):
     by = models.CharField(max_length=150)
 
     class Meta:
+        verbose_name = "note on a panel"
         ordering = ["kind", "pk"]
 
     def __str__(self) -> str:
@@ -253,6 +260,7 @@ class SurveyPhoto(Kept):
     )  #: empty: nobody has said
 
     class Meta:
+        verbose_name = "photo"
         ordering = ["taken_on", "pk"]
 
     def __str__(self) -> str:

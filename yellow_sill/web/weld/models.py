@@ -24,5 +24,8 @@ class WeldPlan(Versioned):
     proved = models.CharField(max_length=300, blank=True)
     tack_plans = SaidJSONField(default=list)
 
+    class Meta:
+        verbose_name = "weld plan"
+
     def __str__(self) -> str:
         return f"weld plan for {self.cut}"
