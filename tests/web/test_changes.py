@@ -124,6 +124,30 @@ class Changes(TestCase):
         answer = self.client.post(self.page, {"revision": "99999"}, follow=True)
         self.assertContains(answer, "There is no such change.")
 
+    def test_what_was_typed_for_something_deleted_meanwhile_is_shown(self):
+        note = add_note(self.repair, written_on=DAY, text="first", by="Wren")
+        address = reverse("logbook:note", args=[self.vehicle.pk, note.pk])
+        note.delete()
+        answer = self.client.post(
+            address, {"text": "Two hours <b>lost</b>", "written_on": "2026-02-14", "was": ""}
+        )
+        self.assertContains(answer, "It was deleted while you had it open", status_code=404)
+        self.assertContains(answer, "Two hours &lt;b&gt;lost&lt;/b&gt;", status_code=404)
+        self.assertContains(answer, self.page, status_code=404)
+        board = self.client.post(
+            reverse("cut:check", args=[self.vehicle.pk, 1, 99]),
+            {},
+            content_type="application/json",
+            headers={"Accept": "application/json"},
+        )
+        self.assertIn("deleted while you had it open", board.json()["error"]["what"])
+        self.client.logout()
+        self.assertNotContains(
+            self.client.post("/nowhere/", {"text": "sent by a stranger"}),
+            "sent by a stranger",
+            status_code=404,
+        )
+
     def test_a_stranger_sees_nothing_and_an_address_of_elsewhere_tells_nothing(self):
         other = vehicle(owner("Robin"))
         cut = repair(other, [finding(other)]).cuts.get()

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..said import Mm, Said
+from ..said import Mm, Said, drawn_name
 from .rows import Sheet, SpotRow
 
 #: A nugget is about 5 √t wide (t of the thinner sheet, mm); the cutter is wider by this much, in the sizes that are sold.
@@ -76,7 +76,7 @@ def release_of(row: SpotRow, count: int) -> Release:
             "Drill {here} deep from this side, {sizes} mm, until the top lets go; {stays} stays whole.",
             here=Mm(here),
             sizes=_sizes(sizes),
-            stays=stays[0],
+            stays=drawn_name(stays[0]),
         )
     elif behind and row.drill_behind:
         method, side, depth = "drill", "behind", behind
@@ -84,7 +84,7 @@ def release_of(row: SpotRow, count: int) -> Release:
             "Drill {behind} deep from behind, {sizes} mm; {stays} stays whole.",
             behind=Mm(behind),
             sizes=_sizes(sizes),
-            stays=stays[-1],
+            stays=drawn_name(stays[-1]),
         )
     elif here:
         method, side, depth, sizes = "grind", "this side", here, []
@@ -98,7 +98,7 @@ def release_of(row: SpotRow, count: int) -> Release:
             "What goes lies behind: drill through {total}, {nugget} wide; each hole in {stays} is plug-welded when the new sheet is in.",
             total=Mm(total),
             nugget=Mm(nugget),
-            stays=stays[0],
+            stays=drawn_name(stays[0]),
         )
     chisel = method != "drill through"
     if chisel:

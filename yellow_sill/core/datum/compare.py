@@ -42,7 +42,7 @@ def ways_said(off: Iterable[float], ways: Sequence[Sequence[str]]) -> Said:
     """What is worth saying of a difference of places, mm, each part with the word for its way."""
     return joined(
         (
-            Said("{by} {way}", by=Mm(abs(float(v)), 1, bare=True), way=Said(words[int(v > 0)]))
+            Said("{by} {way}", by=Mm(abs(float(v)), 1, bare=True, sized=False), way=Said(words[int(v > 0)]))
             for v, words in zip(off, ways, strict=True)
             if abs(v) >= WORTH_SAYING_MM
         ),

@@ -42,7 +42,7 @@ def measured(measured: Measured, places: np.ndarray, covariance: np.ndarray, wid
         variance += float(gradient @ covariance[i] @ gradient)
     sigma = float(np.sqrt(max(variance, 0)))
     real = bool(abs(value) > wide * sigma and abs(value) > 1e-6)
-    figure = Mm(abs(value), 1) if unit == "mm" else MmPerM(abs(value))
+    figure = Mm(abs(value), 1, sized=False) if unit == "mm" else MmPerM(abs(value))
     words = (
         (above if value > 0 else below)(by=figure)
         if real

@@ -40,8 +40,28 @@ def expired(request: HttpRequest, reason: str = "") -> HttpResponse:
     )
 
 
+#: What a form sends besides what a person typed.
+NOT_TYPED = {"csrfmiddlewaretoken", "version", "next", "what", "of"}
+
+
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return render(request, "frame/not_found.html", status=404)
+    """Nothing under this address. What was typed for it is shown, if it came from a page of ours: it may have been deleted meanwhile."""
+    typed = []
+    if request.method == "POST" and wants_json(request):
+        told = CoreError(
+            "This was deleted while you had it open.",
+            "form",
+            "What you have here stays until you leave the page.",
+        )
+        return error_json(told, status=404)
+    if request.method == "POST" and request.user.is_authenticated:
+        typed = [
+            (name.replace("_", " "), value)
+            for name, values in request.POST.lists()
+            for value in values
+            if name not in NOT_TYPED and value.strip()
+        ]
+    return render(request, "frame/not_found.html", {"typed": typed}, status=404)
 
 
 def broken(request: HttpRequest) -> HttpResponse:

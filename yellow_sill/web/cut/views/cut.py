@@ -11,6 +11,7 @@ from yellow_sill.core.cut.stretches import KINDS
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
+from yellow_sill.core.said import Said
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
@@ -83,8 +84,17 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             "panel": chosen.panel.outline,
             "lines": swages(panel),
             "nuggets": nuggets,
-            "layers": [{"name": f"{each.layer} {each.name}", "outline": each.outline} for each in layers]
-            + [{"name": f"cut {each.number}, {each.panel.name}", "outline": each.outline} for each in behind],
+            "layers": [
+                {"name": Said("{layer} {name}", layer=each.layer, name=each.name), "outline": each.outline}
+                for each in layers
+            ]
+            + [
+                {
+                    "name": Said("cut {number}, {name}", number=each.number, name=each.panel.name),
+                    "outline": each.outline,
+                }
+                for each in behind
+            ],
             "ends": _ends(view),
             "version": chosen.version,
             "check": reverse("cut:check", args=[repair.vehicle_id, repair.number, chosen.number]),

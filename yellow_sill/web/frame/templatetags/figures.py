@@ -8,7 +8,7 @@ from django.utils.html import format_html, format_html_join, json_script
 from django.utils.safestring import SafeString
 
 from yellow_sill.core.repairs import hours
-from yellow_sill.core.said import drawn_name, first_up
+from yellow_sill.core.said import Said, drawn_name, first_up
 from yellow_sill.core.units import INCH_MM
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.units import FOOT_MM, SQUARE_INCH_MM2
@@ -98,6 +98,12 @@ def record_key(record) -> str:
 def opening(message: str) -> str:
     """A message that opens a sentence: its first letter a capital."""
     return first_up(message)
+
+
+@register.filter
+def after(name: str, lead: str) -> str:
+    """A name with what it is the title of before it: ``Cut line, Outer sill, left``."""
+    return Said("{lead}, {name}", lead=Said(str(lead)), name=name)
 
 
 @register.filter
