@@ -12,7 +12,6 @@ STILL_LONG = {
     "yellow_sill/core/cut/around.py",
     "yellow_sill/core/datum/adjust.py",
     "yellow_sill/core/datum/network.py",
-    "yellow_sill/core/formats/bundle.py",
     "yellow_sill/core/hold/state.py",
     "yellow_sill/core/hold/structure.py",
     "yellow_sill/core/patch/flat.py",
@@ -23,7 +22,6 @@ STILL_LONG = {
     "yellow_sill/demo/build.py",
     "yellow_sill/web/datums/round_services.py",
     "yellow_sill/web/hold/services.py",
-    "yellow_sill/web/logbook/bundle.py",
 }
 
 

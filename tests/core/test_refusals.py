@@ -11,7 +11,9 @@ from tests.core.formats.test_formats import bundle
 from yellow_sill.core.calc import calculate, main
 from yellow_sill.core.datum.starting_set import starting_points
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.formats.bundle import BadBundle, Bundle, read_bundle, write_bundle
+from yellow_sill.core.formats.bundle import read_bundle, write_bundle
+from yellow_sill.core.formats.bundle_base import BadBundle
+from yellow_sill.core.formats.bundle_parts import Bundle
 from yellow_sill.core.formats.datum_table import COLUMNS, read_datums
 from yellow_sill.core.formats.survey_tables import read_findings
 from yellow_sill.core.geometry import outline_polygon

@@ -18,7 +18,7 @@ from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, picture, repair, vehicle, worked_out
 from yellow_sill.backup import BadBackup, make_backup, restore_backup
-from yellow_sill.core.formats.bundle import BadBundle
+from yellow_sill.core.formats.bundle_base import BadBundle
 from yellow_sill.web.cut.services import move_cut
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
@@ -30,6 +30,9 @@ from yellow_sill.web.shells.models import Vehicle
 DISCS = {
     "bought_on": DAY, "supplier": "=Fallow", "item": "Discs", "kind": "consumable", "quantity": Decimal(2), "unit_price": Decimal("9.45"), "tax_rate": Decimal(20), "tax_included": True,
 }  # fmt: skip
+
+#: Files that earlier versions wrote.
+DATA = Path(__file__).resolve().parent.parent / "data"
 
 
 class LogCase(TestCase):
@@ -92,7 +95,7 @@ class Writing(LogCase):
         self.assertEqual(len(image.getexif()), 0, "the camera's metadata is gone")
         with self.captureOnCommitCallbacks(execute=True):
             self.client.post(self.url("delete_photo", photo.pk))
-        self.assertFalse(pictures.photo_path(photo.file).exists())
+        self.assertTrue(pictures.photo_path(photo.file).exists(), "it can be taken back for a month")
 
     REFUSED = {
         "hours": (
@@ -348,6 +351,19 @@ class Bundles(LogCase):
         self.assertEqual(bundle_of(again), before)
         self.assertEqual(export_vehicle(again), data)
         self.assertEqual(pictures.photo_path(Photo.objects.get().file).read_bytes(), pixels)
+
+    def test_a_bundle_of_an_older_version_is_taken_in_whole(self):
+        """A file that the program of an earlier month wrote: what it held is there, word for word."""
+        stored = import_vehicle((DATA / "bundle-1.zip").read_bytes(), self.owner)
+        mended = stored.repairs.get()
+        self.assertEqual(stored.findings.get().note, "4 wing nuts and a rubber boot")
+        self.assertEqual(
+            (mended.work_entries.get().typed, mended.notes.get().text, mended.cost_lines.get().item),
+            ("1 h 30", "It went well.", "Discs"),
+        )
+        cut = mended.cuts.get()
+        self.assertTrue(cut.patch.thickness_mm and cut.weld.tack_plans and mended.photos.exists())
+        self.assertFalse(any(panel.named_by_hand for panel in stored.views.first().panels.all()))
 
     def test_beside_the_first_it_is_a_second_vehicle(self):
         self.full()

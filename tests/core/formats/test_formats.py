@@ -8,7 +8,9 @@ import ezdxf
 import jsonschema
 from pypdf import PdfReader
 
-from yellow_sill.core.formats.bundle import BadBundle, Bundle, bundle_schema, read_bundle, write_bundle
+from yellow_sill.core.formats.bundle import bundle_schema, read_bundle, write_bundle
+from yellow_sill.core.formats.bundle_base import BadBundle
+from yellow_sill.core.formats.bundle_parts import Bundle
 from yellow_sill.core.formats.csv import csv_text
 from yellow_sill.core.formats.drawings import pattern_sketch
 from yellow_sill.core.formats.dxf import dxf_file

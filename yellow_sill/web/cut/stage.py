@@ -1,5 +1,6 @@
 from yellow_sill.web.frame.stages import Stage, Tab
 
+from .bundle import SECTION
 from .gate_services import gates, pieces, repair_subjects, repair_work, require_far_sides
 
 STAGE = Stage(
@@ -16,4 +17,5 @@ STAGE = Stage(
     pieces=pieces,
     gates=gates,
     forbids=require_far_sides,
+    bundle=SECTION,
 )

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from .bundles import Section
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tab:
@@ -47,6 +49,7 @@ class Stage:
         facts: what it knows for the gates of others, by name, of a repair on a day.
         hours: (repair's number, kind, minutes) that were logged for a vehicle.
         keeps: words for what it has written down of a repair, which therefore is not deleted.
+        bundle: its section of the bundle.
         pieces: what a vehicle's repairs take out of its shell, for overviews.
     """
 
@@ -65,6 +68,7 @@ class Stage:
     hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
     keeps: Callable[[Any], str] | None = None
     pieces: Callable[[Any], Iterable["Piece"]] | None = None
+    bundle: Section | None = None
 
 
 _stages: dict[str, Stage] = {}

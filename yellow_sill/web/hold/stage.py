@@ -1,5 +1,6 @@
 from yellow_sill.web.frame.stages import Stage
 
+from .bundle import SECTION
 from .services import strip_hold
 from .setups import setup_of
 
@@ -10,4 +11,5 @@ STAGE = Stage(
     url_name="hold:hold",
     tally=lambda vehicle: f"{len(setup_of(vehicle).braces)} braces",
     hold=strip_hold,
+    bundle=SECTION,
 )

@@ -4,6 +4,8 @@ from yellow_sill.core.repairs.hours import clock
 from yellow_sill.core.said import Listed
 from yellow_sill.web.frame.stages import Stage, Tab
 
+from .section import SECTION
+
 
 def _hours(vehicle):
     return vehicle.work_entries.exclude(repair=None).values_list("repair__number", "kind", "minutes")
@@ -30,4 +32,5 @@ STAGE = Stage(
         Tab(place=80, key="log", label="Log", url_name="logbook:log"),
         Tab(place=90, key="record", label="Record", url_name="logbook:record"),
     ),
+    bundle=SECTION,
 )

@@ -9,7 +9,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.formats.bundle import bundle_schema, costs_csv, findings_csv
+from yellow_sill.core.formats.bundle import bundle_schema
+from yellow_sill.core.formats.bundle_tables import costs_csv, findings_csv
 from yellow_sill.core.repairs.gate import LINES
 from yellow_sill.core.repairs.hours import KIND_WORDS, Beside, all_beside, beside, by_kind, clock
 from yellow_sill.core.repairs.ribbon import STATES, TO_DO, next_state

@@ -1,3 +1,10 @@
 from yellow_sill.web.frame.stages import Stage
 
-STAGE = Stage(place=60, key="parts", keeps=lambda repair: "costs" if repair.cost_lines.exists() else "")
+from .bundle import SECTION
+
+STAGE = Stage(
+    place=60,
+    key="parts",
+    keeps=lambda repair: "costs" if repair.cost_lines.exists() else "",
+    bundle=SECTION,
+)

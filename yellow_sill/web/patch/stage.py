@@ -1,5 +1,7 @@
 from yellow_sill.web.frame.stages import Stage, Tab
 
+from .bundle import SECTION
+
 STAGE = Stage(
     place=44,
     key="patch",
@@ -15,4 +17,5 @@ STAGE = Stage(
         ),
         Tab(place=60, key="patch", label="Patch", url_name="patch:patch", of_cut=True, cuts=True, board=True),
     ),
+    bundle=SECTION,
 )

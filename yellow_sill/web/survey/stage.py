@@ -1,9 +1,12 @@
 from yellow_sill.web.frame.stages import Stage
 
+from .bundle import SECTION
+
 STAGE = Stage(
     place=20,
     key="survey",
     label="Survey",
     url_name="survey:survey",
     tally=lambda vehicle: f"{vehicle.findings.count()} found",
+    bundle=SECTION,
 )

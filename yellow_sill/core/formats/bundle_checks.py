@@ -1,0 +1,153 @@
+"""Whether the parts of a bundle fit together."""
+
+from collections.abc import Sequence
+
+from ..errors import BadOutline
+from ..geometry import outline_polygon
+from ..said import Said
+from .bundle_base import BadBundle
+from .bundle_datums import DatumsPart
+from .bundle_parts import Bundle
+from .bundle_record import PhotoPart
+from .bundle_survey import SurveyPhotoPart
+
+
+def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
+    """Every photo with what it belongs to, in words."""
+    return [(f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos] + [
+        (p.panel, p) for p in bundle.survey_photos
+    ]
+
+
+def _check_datums(datums: DatumsPart) -> None:
+    codes = [point.code for point in datums.points]
+    if len({code.strip().casefold() for code in codes}) < len(codes):
+        raise BadBundle("Two datum points bear the same name.", "vehicle.json: datums.points")
+    numbers = [each.number for each in datums.rounds]
+    if len(set(numbers)) < len(numbers):
+        raise BadBundle("Two rounds bear the same number.", "vehicle.json: datums.rounds")
+    for i, each in enumerate(datums.rounds):
+        for k, reading in enumerate(each.readings):
+            if unknown := [code for code in reading.codes if code not in codes]:
+                raise BadBundle(
+                    Said(
+                        "Round {number} reads a point {unknown} that is not in the book.",
+                        number=each.number,
+                        unknown=unknown[0],
+                    ),
+                    f"vehicle.json: datums.rounds[{i}].readings[{k}]",
+                )
+
+
+def _check_outlines(bundle: Bundle) -> None:
+    """Every outline of a bundle is one: no bow-tie, none without area."""
+
+    def check(outline: Sequence, where: str) -> None:
+        try:
+            outline_polygon(outline, where)
+        except BadOutline as error:
+            raise BadBundle(error.what, f"vehicle.json: {where}", error.mend) from None
+
+    for i, view in enumerate(bundle.vehicle.views):
+        for k, panel in enumerate(view.panels):
+            check(panel.outline, f"vehicle.views[{i}].panels[{k}].outline")
+    for i, finding in enumerate(bundle.findings):
+        check(finding.outline, f"findings[{i}].outline")
+        for k, look in enumerate(finding.inspections):
+            check(look.outline, f"findings[{i}].inspections[{k}].outline")
+    for i, repair in enumerate(bundle.repairs):
+        for k, cut in enumerate(repair.cuts):
+            check(cut.corners, f"repairs[{i}].cuts[{k}].corners")
+            check(cut.outline, f"repairs[{i}].cuts[{k}].outline")
+
+
+def _check_shell(bundle: Bundle) -> None:
+    views = [view.name for view in bundle.vehicle.views]
+    if len(set(views)) < len(views):
+        raise BadBundle("Two views bear the same name.", "vehicle.json: vehicle.views")
+    for i, view in enumerate(bundle.vehicle.views):
+        codes = [panel.code for panel in view.panels]
+        if len(set(codes)) < len(codes):
+            raise BadBundle(
+                Said("Two panels of the view '{name}' bear the same code.", name=view.name),
+                f"vehicle.json: vehicle.views[{i}].panels",
+            )
+
+
+def check_links(bundle: Bundle) -> None:
+    _check_shell(bundle)
+    _check_outlines(bundle)
+    panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
+    numbers = [finding.number for finding in bundle.findings]
+    if len(set(numbers)) < len(numbers):
+        raise BadBundle("Two findings bear the same number.", "vehicle.json: findings")
+    for i, finding in enumerate(bundle.findings):
+        if (finding.view, finding.panel) not in panels:
+            raise BadBundle(
+                Said("Finding {number} is on a panel that the shell does not have.", number=finding.number),
+                f"vehicle.json: findings[{i}].panel",
+            )
+    for i, notes in enumerate(bundle.panel_notes):
+        if (notes.view, notes.panel) not in panels:
+            raise BadBundle(
+                Said("Notes are on a panel {panel} that the shell does not have.", panel=notes.panel),
+                f"vehicle.json: panel_notes[{i}].panel",
+            )
+        if len({own.name for own in notes.surroundings}) < len(notes.surroundings):
+            raise BadBundle(
+                Said("Two things round {panel} bear the same name.", panel=notes.panel),
+                f"vehicle.json: panel_notes[{i}].surroundings",
+            )
+    for i, photo in enumerate(bundle.survey_photos):
+        if (photo.view, photo.panel) not in panels or photo.finding not in (None, *numbers):
+            raise BadBundle(
+                "A photo is of a panel or finding that is not in the bundle.",
+                f"vehicle.json: survey_photos[{i}]",
+            )
+    _check_datums(bundle.datums)
+    codes = [repair.number for repair in bundle.repairs]
+    if len(set(codes)) < len(codes):
+        raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")
+    for i, repair in enumerate(bundle.repairs):
+        for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
+            if number not in numbers:
+                raise BadBundle(
+                    Said(
+                        "R-{number:02d} mends finding {number2}, which is not in the bundle.",
+                        number=repair.number,
+                        number2=number,
+                    ),
+                    f"vehicle.json: repairs[{i}].findings",
+                )
+        numbered = [cut.number for cut in repair.cuts]
+        if len(set(numbered)) < len(numbered):
+            raise BadBundle(
+                Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number),
+                f"vehicle.json: repairs[{i}].cuts",
+            )
+        for cut in repair.cuts:
+            if (cut.view, cut.panel) not in panels:
+                raise BadBundle(
+                    Said(
+                        "A cut of R-{number:02d} is in a panel that the shell does not have.",
+                        number=repair.number,
+                    ),
+                    f"vehicle.json: repairs[{i}].cuts",
+                )
+        for what in ("choices", "growths", "nuggets", "own_plans"):
+            if any((part.view, part.panel) not in panels for part in getattr(repair, what)):
+                raise BadBundle(
+                    Said(
+                        "A plan of R-{number:02d} is for a panel that the shell does not have.",
+                        number=repair.number,
+                    ),
+                    f"vehicle.json: repairs[{i}].{what}",
+                )
+        for what, keys in (
+            ("choices", [(c.view, c.panel) for c in repair.choices]), ("own_plans", [(p.view, p.panel, p.name) for p in repair.own_plans]),
+        ):  # fmt: skip
+            if len(set(keys)) < len(keys):
+                raise BadBundle(
+                    Said("R-{number:02d} plans the same thing twice.", number=repair.number),
+                    f"vehicle.json: repairs[{i}].{what}",
+                )

@@ -1,0 +1,45 @@
+"""What is written down after the work, and what it cost, in a bundle."""
+
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..records import OneOf, Record
+from ..repairs.hours import KINDS
+from .bundle_base import PHOTO_FILE, Name, Text
+
+
+class WorkPart(Record):
+    worked_on: date
+    kind: Annotated[str, OneOf(KINDS)]
+    minutes: Annotated[int, Field(gt=0, le=1440)]
+    typed: Annotated[str, Field(max_length=20)]
+    note: Annotated[str, Field(max_length=300)]
+    by: Name
+
+
+class CostPart(Record):
+    bought_on: date
+    supplier: Annotated[str, Field(max_length=80)]
+    item: Annotated[str, Field(max_length=120)]
+    kind: Literal["steel", "part", "consumable", "coating", "tool", "service"]
+    quantity: Annotated[Decimal, Field(gt=0, max_digits=10, decimal_places=3)]
+    unit_price: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=4)]
+    tax_rate: Annotated[Decimal, Field(ge=0, le=100, max_digits=5, decimal_places=2)]
+    tax_included: bool
+    by: Name
+
+
+class NotePart(Record):
+    written_on: date
+    text: Text
+    by: Name
+
+
+class PhotoPart(Record):
+    file: Annotated[str, Field(pattern=PHOTO_FILE)]
+    caption: Annotated[str, Field(max_length=200)]
+    taken_on: date
+    by: Name

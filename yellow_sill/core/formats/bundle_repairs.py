@@ -1,0 +1,112 @@
+"""Repairs in a bundle, with their cuts, patches and welds."""
+
+from datetime import date
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from ..cut.asked import Millimetres, Thickness
+from ..cut.lost import LOST_KINDS
+from ..cut.stretches import SaidOfStretch
+from ..records import Corners, OneOf, Point, Record
+from ..repairs.ribbon import STATES as RIBBON
+from .bundle_base import Name, Number
+from .bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart
+from .bundle_record import CostPart, NotePart, PhotoPart, WorkPart
+
+
+class StepPart(Record):
+    state: Annotated[str, OneOf(RIBBON)]
+    made_on: date
+    by: Name
+    note: Annotated[str, Field(max_length=300)]
+    despite: Annotated[str, Field(max_length=2000)] = ""
+
+
+class TransferPart(Record):
+    number: Number
+    name: Annotated[str, Field(max_length=60)]
+    kind: Annotated[str, OneOf(LOST_KINDS)]
+    first_name: Annotated[str, Field(max_length=40)]
+    second_name: Annotated[str, Field(max_length=40)]
+    first_at: Point
+    second_at: Point
+    apart_mm: float | None
+    way: Literal["distances", "offset"]
+    first_mm: float
+    second_mm: float
+    near: Point
+    at: Point
+    error_mm: float
+    remarks: list[dict[str, Any]]
+    measured_on: date
+    by: Name
+
+
+class PatchPart(Record):
+    thickness_mm: Thickness
+    gap_mm: Millimetres
+    k_factor: float
+    trim_allowance_mm: Millimetres
+    sides: dict[str, dict[str, Any]]
+    mirror_hand: bool
+
+
+class WeldPart(Record):
+    process: Literal["mig", "tig", "spot", "braze"]
+    joint: Literal["butt", "lap", "joggle", "plug"]
+    pitch_mm: Millimetres
+    cooling: Literal["still", "blown"]
+    limit_c: float
+    ambient_c: float
+    tack_energy_j: float | None
+    cautions: list[str]
+    cautions_on: date | None = None
+    proved: Annotated[str, Field(max_length=300)]
+    tack_plans: list[dict[str, Any]]
+
+
+class CutPart(Record):
+    number: Number
+    view: str
+    panel: str
+    findings: list[int]
+    proposed_corners: Corners
+    corners: Corners
+    outline: Corners
+    weld_length_mm: float
+    area_mm2: float
+    remarks: list[dict[str, Any]]
+    patch: PatchPart | None
+    weld: WeldPart | None
+    transfer_marks: list[TransferPart] = []
+    said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []
+
+
+class NothingLostPart(Record):
+    """Who said on which day that nothing goes with a repair's pieces; ``cuts`` marks the cuts it was said of."""
+
+    on: date
+    by: Name
+    cuts: Annotated[str, Field(max_length=16)]
+
+
+class RepairPart(Record):
+    number: Number
+    title: Annotated[str, Field(max_length=80)]
+    findings: list[int]
+    style: Literal["rectangle", "hull"]
+    margin_mm: Millimetres
+    corner_radius_mm: Millimetres
+    web_mm: Millimetres
+    nothing_lost: NothingLostPart | None = None
+    steps: Annotated[list[StepPart], Field(min_length=1)]
+    cuts: list[CutPart]
+    choices: Annotated[list[ChoicePart], Field(max_length=100)] = []
+    growths: Annotated[list[GrowthPart], Field(max_length=500)] = []
+    nuggets: Annotated[list[NuggetPart], Field(max_length=5000)] = []
+    own_plans: Annotated[list[OwnPlanPart], Field(max_length=200)] = []
+    work: list[WorkPart]
+    costs: list[CostPart]
+    notes: list[NotePart]
+    photos: list[PhotoPart]
