@@ -53,13 +53,13 @@ def _size(hole: Polygon) -> tuple[bool, Said]:
     return False, Said("{wide} × {high}", wide=Mm(wide, 0, bare=True), high=Mm(high, 0))
 
 
-def hole_words(hole: Polygon) -> str:
-    """A hole's size in words.
+def hole_words(hole: Polygon | Sequence[Sequence[float]]) -> str:
+    """A hole's size in words. Args: hole: a polygon, or its corners.
 
     >>> hole_words(Polygon([(0, 0), (84, 0), (84, 36), (0, 36)]))
     'an opening of 84 × 36 mm'
     """
-    is_round, size = _size(hole)
+    is_round, size = _size(hole if isinstance(hole, Polygon) else Polygon(hole))
     return Said("a hole of {size}", size=size) if is_round else Said("an opening of {size}", size=size)
 
 

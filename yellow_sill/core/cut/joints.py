@@ -1,10 +1,12 @@
 """Which joint where: from access, layers, thickness, what is seen, where water runs, and what is owned."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..outlines import Outline, touching
 from ..records import Record
 from ..said import Mm, Said
 
@@ -176,3 +178,19 @@ def _process(name: str, request: JointRequest) -> str:
     fine = request.visible or request.thickness_mm < BUTT_LEAST_MM
     wanted = ("tig", "mig") if name == "butt" and fine else ("mig", "tig")
     return next((each for each in wanted if each in request.processes), request.processes[0])
+
+
+def place_of_joint(panel: str, layer: int | None, cut: Outline, deeper: Sequence[Outline]) -> dict[str, Any]:
+    """What the drawing tells of the place of a cut's joint, as ``JointRequest`` takes it.
+
+    A box is closed by any sheet with another behind it, and the skin is seen; a flange is told by its panel's name.
+
+    Args: panel: its name; layer: 1 outermost, None in a view without layers; deeper: the sheets behind it.
+    """
+    flange = "flange" in panel.lower()
+    return {
+        "on_flange": flange,
+        "visible": layer == 1 and not flange,
+        "closed_section": bool(touching([cut], list(deeper))),
+        "layers": 2 if flange else 1,
+    }

@@ -11,7 +11,7 @@ from shapely.ops import unary_union
 
 from .release import Release, release_of
 from .rows import SpotRow
-from .spots import RowPlan
+from .spots import REACH_MM, RowPlan
 from .stretches import MEETS_MM, ROW_REACH_MM, flange_welds
 
 #: Nuggets of two rows this near to each other are one, mm.
@@ -116,11 +116,23 @@ class SharedRows:
         )  # fmt: skip
 
 
+def taken_out(outlines: Sequence[Sequence[Sequence[float]]]) -> BaseGeometry:
+    """What cuts take out of a panel, as one shape."""
+    return unary_union([Polygon(outline) for outline in outlines])
+
+
+def reach_of(taken: BaseGeometry) -> BaseGeometry:
+    """Where spot welds let go with what is taken out: a row this near is released too."""
+    return taken.buffer(REACH_MM)
+
+
 def met_edge(
-    panel: Polygon, meets: Sequence[Sequence[Sequence[float]]], rows: Sequence[Sequence[Sequence[float]]]
+    panel: Sequence[Sequence[float]],
+    meets: Sequence[Sequence[Sequence[float]]],
+    rows: Sequence[Sequence[Sequence[float]]],
 ) -> BaseGeometry:
     """A panel's edge as far as it is a flange on a neighbour that no known row of spot welds joins."""
-    rim = panel.exterior
+    rim = Polygon(panel).exterior
     near = [line for line in map(LineString, meets) if line.dwithin(rim, MEETS_MM)]
     if not near:
         return MultiLineString()

@@ -52,14 +52,15 @@ def ellipse_in_view(
     ]
 
 
-def seen_in(view: str, nominal: np.ndarray) -> np.ndarray:
+def seen_in(view: str, nominal: np.ndarray | Sequence[Sequence[float]]) -> np.ndarray:
     """Which points a view shows: its own side, the low ones from below, the ends from the ends.
 
     Args: view: name of the view; nominal: n x 3, mm. Returns: n booleans.
     """
-    if not len(nominal):
+    places = np.asarray(nominal, float).reshape(-1, 3)
+    if not len(places):
         return np.zeros(0, bool)
-    x, y, z = nominal.T
+    x, y, z = places.T
     if view in ("left", "right"):
         return y <= 0 if view == "left" else y >= 0
     if view in ("front", "rear"):

@@ -172,17 +172,35 @@ def with_ties(
     return [ids[i] for i in sorted(out)]
 
 
+def places_of(nominal: Sequence[Sequence[float]]) -> np.ndarray:
+    """Nominal places as the walk takes them: n x 3, mm."""
+    return np.asarray(nominal, float).reshape(-1, 3)
+
+
+def by_the_book(kind: str, nominal: Sequence[Sequence[float]]) -> float:
+    """What a distance, plumb distance or offset should read by the nominal places of its points, mm.
+
+    >>> by_the_book("plumb", [(0, 0, 0), (3, 4, 12)]), by_the_book("distance", [(0, 0, 0), (3, 4, 12)])
+    (5.0, 13.0)
+    """
+    if kind == "offset_y":
+        return float(nominal[0][1])
+    span = np.subtract(nominal[1], nominal[0]) * ([1, 1, 0] if kind == "plumb" else [1, 1, 1])
+    return float(np.linalg.norm(span))
+
+
 def points_near(
     ids: Sequence[str],
-    nominal: np.ndarray,
+    places: np.ndarray | Sequence[Sequence[float]],
     box: dict[str, tuple[float, float]],
     held: Sequence[str] = (),
     count: int = AROUND,
 ) -> list[str]:
     """The points a repair's round takes: the nearest few to it, and those that hold the frame.
 
-    Args: box: from and to along some of x, y, z, mm; held: names that are always taken.
+    Args: places: n x 3, mm; box: from and to along some of x, y, z, mm; held: names that are always taken.
     """
+    nominal = np.asarray(places, float).reshape(-1, 3)
     away = np.zeros((len(ids), 3))
     for axis, name in enumerate("xyz"):
         if name in box:

@@ -72,14 +72,19 @@ def coverage(request: CoverageRequest) -> Coverage:
 
 
 def panel_cover(
-    code: str, layer: int, outline: Sequence, holes: Sequence, looked: Sequence[BaseGeometry]
+    code: str, layer: int, outline: Sequence, holes: Sequence, looked: Sequence[BaseGeometry | Sequence]
 ) -> PanelCover:
-    """The cover of one panel. Args: looked: polygons in the same view, clipped here to the panel."""
+    """The cover of one panel. Args: looked: polygons, or their corners, in the same view, clipped here to the panel."""
     sheet = sound(Polygon(outline, holes))
     seen = (
         _areas(
             intersection(
-                sheet, union_all([sound(shape) for shape in looked], grid_size=GRID_MM), grid_size=GRID_MM
+                sheet,
+                union_all(
+                    [sound(shape if isinstance(shape, BaseGeometry) else Polygon(shape)) for shape in looked],
+                    grid_size=GRID_MM,
+                ),
+                grid_size=GRID_MM,
             )
         )
         if looked

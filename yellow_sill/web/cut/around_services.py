@@ -6,13 +6,24 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from shapely.geometry import LineString, Point, Polygon
-
 from yellow_sill.core.cut.around import Around, Surroundings, panel_edges
+from yellow_sill.core.cut.drawn import (
+    LEAST_LINE_MM,
+    DrawnSheet,
+    Sheets,
+    Xy,
+    behind_of,
+    lines_on,
+    off_panel_mm,
+    row_pitch,
+    rows_on,
+    sheets_of_row,
+)
 from yellow_sill.core.cut.shared_rows import SheetRows
 from yellow_sill.core.cut.spots import RowPlan, SpotRequest, spot_rows
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.core.geometry import outline_polygon
+from yellow_sill.core.geometry import bounds_of, outline_polygon
+from yellow_sill.core.outlines import length_of
 from yellow_sill.core.said import Mm, Said
 from yellow_sill.core.survey.rectify import picture_points, placed
 from yellow_sill.web.frame.changes import one_change
@@ -23,20 +34,10 @@ from yellow_sill.web.survey.models import SurveyPhoto
 
 from .models import Surrounding, TransferMark
 
-#: A row of spot welds on the drawing belongs to a panel with so many of its welds on it, this near.
-LEAST_WELDS, NEAR_MM = 3, 12.0
 #: Lines of the drawing that stiffen a panel, and what a cut calls them when it ends on one.
 STIFF = {"crease": "swage", "crease2": "swage", "rib": "swage", "lip": "flange"}
-#: Most millimetres between welds of one row; a row that turns back is divided there.
-MOST_RUN_MM = 120.0
-#: A sheet belongs to a row where so many of its spot welds lie on it; a row joins so many sheets at most.
-UNDER_ROW, MOST_SHEETS = 0.5, 4
-#: A line of the drawing shorter than this is no place to end on; what a person draws may lie this far off the panel, mm.
-LEAST_LINE_MM, OFF_PANEL_MM = 60.0, 150.0
-
-Xy = list[float]
-#: The sheets that meet in a row of spot welds, from this side inwards, with their codes.
-Sheets = list[tuple[str, dict[str, Any]]]
+#: What a person draws may lie this far off the panel, mm.
+OFF_PANEL_MM = 150.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,65 +55,37 @@ class Drawn:
 def _drawn(panel_id: int, _changed_at: datetime) -> Drawn:
     """What the drawing of that day shows of a panel."""
     panel = Panel.objects.select_related("view").get(pk=panel_id)
-    view, outline, near = panel.view, Polygon(panel.outline), Polygon(panel.outline).buffer(NEAR_MM)
-    mine = lambda feature: not view.layered or feature["layer"] in (0, panel.layer)  # noqa: E731
-    lines = [
-        (STIFF[f["kind"]], f["points"])
-        for f in view.features
-        if f["kind"] in STIFF and mine(f) and len(f["points"]) > 1
-    ]
-    rows = [run for f in view.features if f["kind"] == "weld" and mine(f) for run in _runs(f["points"], near)]
-    behind = [
-        other
-        for other in view.panels.all()
-        if other.layer > panel.layer and Polygon(other.outline).buffer(NEAR_MM).intersects(outline)
-    ]
-    sheets = [_sheets(panel, row, behind) for row in rows]
-    edges = [edge.model_dump() for edge in panel_edges(panel.outline)]
+    view = panel.view
+    mine = [f for f in view.features if not view.layered or f["layer"] in (0, panel.layer)]
+    stiff = [(STIFF[f["kind"]], f["points"]) for f in mine if f["kind"] in STIFF and len(f["points"]) > 1]
+    rows = rows_on(panel.outline, [f["points"] for f in mine if f["kind"] == "weld"])
+    others = list(view.panels.all())
+    behind = [others[i] for i in behind_of(_sheet(panel), [_sheet(other) for other in others])]
     return Drawn(
-        lines=[line for line in lines if LineString(line[1]).intersects(outline)],
+        lines=lines_on(panel.outline, stiff),
         rows=rows,
-        sheets=sheets,
+        sheets=[_sheets(panel, row, behind) for row in rows],
         behind=behind,
-        edges=edges,
+        edges=[edge.model_dump() for edge in panel_edges(panel.outline)],
     )
+
+
+def _sheet(panel: Panel) -> DrawnSheet:
+    return DrawnSheet(
+        code=panel.code,
+        name=str(panel.name),
+        layer=panel.layer,
+        thickness_mm=panel.thickness_mm,
+        outline=panel.outline,
+    )
+
+
+def _sheets(panel: Panel, row: Sequence[Xy], behind: Sequence[Panel]) -> Sheets:
+    return sheets_of_row(_sheet(panel), row, [_sheet(other) for other in behind])
 
 
 def _of(panel: Panel) -> Drawn:
     return _drawn(panel.pk, panel.view.changed_at)
-
-
-def _runs(points: Sequence[Sequence[float]], outline: Polygon) -> list[list[Xy]]:
-    """Neighbouring welds of a row that lie on a panel."""
-    runs: list[list[Xy]] = [[]]
-    for point in points:
-        last = runs[-1][-1] if runs[-1] else None
-        inside = outline.contains(Point(point))
-        if not inside or (last and LineString([last, point]).length > MOST_RUN_MM):
-            runs.append([])
-        if inside:
-            runs[-1].append([float(point[0]), float(point[1])])
-    return [run for run in runs if len(run) >= LEAST_WELDS]
-
-
-def _sheets(panel: Panel, row: Sequence[Xy], behind: Sequence[Panel]) -> Sheets:
-    """The sheets that meet in a row: the panel, and in each deeper layer the one that lies under most of it."""
-    sheets = [(panel.code, {"name": panel.name, "thickness_mm": panel.thickness_mm, "stays": False})]
-    for layer in sorted({other.layer for other in behind}):
-        here = [(_share(other, row), other) for other in behind if other.layer == layer]
-        share, other = max(here, key=lambda each: each[0])
-        if share >= UNDER_ROW and len(sheets) < MOST_SHEETS:
-            sheets.append(
-                (other.code, {"name": other.name, "thickness_mm": other.thickness_mm, "stays": True})
-            )
-    if len(sheets) == 1:
-        sheets.append(("", {"name": "the sheet behind", "thickness_mm": panel.thickness_mm, "stays": True}))
-    return sheets
-
-
-def _share(panel: Panel, row: Sequence[Xy]) -> float:
-    near = Polygon(panel.outline).buffer(NEAR_MM)
-    return sum(1 for point in row if near.contains(Point(point))) / len(row)
 
 
 def swages(panel: Panel) -> list[list[Xy]]:
@@ -130,7 +103,7 @@ def seams(panel: Panel) -> list[list[Xy]]:
 
 def _place_word(view: ShellView, points: Sequence[Sequence[float]]) -> str:
     """Where a line runs, as the rulers say it."""
-    box = LineString(view.in_shell(points)).bounds
+    box = bounds_of(view.in_shell(points))
     level = box[2] - box[0] >= box[3] - box[1]
     return f"{(view.v_axis if level else view.u_axis)[-1]} {(box[1] + box[3] if level else box[0] + box[2]) / 2:.0f}"
 
@@ -148,11 +121,11 @@ def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:
     lines = [
         {"name": name(f"the {kind} at {_place_word(panel.view, points)}"), "kind": kind, "path": points}
         for kind, points in drawn.lines
-        if LineString(points).length >= LEAST_LINE_MM
+        if length_of(points) >= LEAST_LINE_MM
     ]
     of_kind = lambda *kinds: [each for each in own if each.kind in kinds]  # noqa: E731
     weld_rows = [
-        {"name": f"row {i}", "path": run, "pitch_mm": _pitch(run), "survives": sheets[1][1]["name"]}
+        {"name": f"row {i}", "path": run, "pitch_mm": row_pitch(run), "survives": sheets[1][1]["name"]}
         for i, (run, sheets) in enumerate(zip(drawn.rows, drawn.sheets, strict=True), start=1)
     ] + [
         {"name": each.name, "path": each.points, "pitch_mm": _own_pitch(each), "survives": each.survives}
@@ -176,12 +149,8 @@ def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:
     )  # fmt: skip
 
 
-def _pitch(run: Sequence[Xy]) -> float:
-    return min(200.0, max(8.0, LineString(run).length / (len(run) - 1)))
-
-
 def _own_pitch(own: Surrounding) -> float:
-    return _pitch(own.points) if own.marked else own.pitch_mm
+    return row_pitch(own.points) if own.marked else own.pitch_mm
 
 
 def spot_request(panel: Panel, processes: Sequence[str] = ("mig",)) -> SpotRequest | None:
@@ -228,7 +197,10 @@ def on_drawing(panel: Panel) -> list[str]:
     told = [f"{len(lines)} line{'s' if len(lines) > 1 else ''} to end on"] if lines else []
     return told + [
         Said(
-            "row {i}: {welds} spot welds, about {pitch} apart", i=i, welds=len(run), pitch=Mm(_pitch(run), 0)
+            "row {i}: {welds} spot welds, about {pitch} apart",
+            i=i,
+            welds=len(run),
+            pitch=Mm(row_pitch(run), 0),
         )
         for i, run in enumerate(rows, start=1)
     ]
@@ -250,14 +222,12 @@ def keep_surrounding(
         raise BadField(f"{panel.code} has a {values['name']} already.", "name", "Give it another name.")
     points = values["points"]
     if values["kind"] in Surrounding.OUTLINES:
-        shape = outline_polygon(points, "points")
+        outline_polygon(points, "points")
     elif len(points) < 2:
         raise BadField(
             "A line needs two places at least.", "points", "Tap where it begins and where it ends."
         )
-    else:
-        shape = LineString(points)
-    away = shape.distance(Polygon(panel.outline))
+    away = off_panel_mm(points, values["kind"] in Surrounding.OUTLINES, panel.outline)
     if away > OFF_PANEL_MM:
         raise BadField(
             Said("It lies {away} off {panel}.", away=Mm(away, 0), panel=panel.code),

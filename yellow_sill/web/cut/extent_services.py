@@ -3,11 +3,10 @@
 from dataclasses import dataclass
 
 from django.db.models import Max
-from shapely.geometry import Polygon
-from shapely.ops import unary_union
 
+from yellow_sill.core.cut.extent import cut_for, taken_of
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.geometry import polygons_of, ring
+from yellow_sill.core.outlines import area_of
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.typed import whole_number
@@ -19,10 +18,6 @@ from yellow_sill.web.survey.models import Finding
 from .layer_services import as_cut_finding, stacks_of
 from .models import Cut
 from .services import cut_redrawn, propose_cuts, proposed, store_checked
-
-#: A panel is offered where the repair's cuts take at least so much of it, mm².
-LEAST_TAKEN_MM2 = 25.0
-SIMPLE_MM = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +51,7 @@ def addable(repair: Repair) -> list[Addable]:
     ]
 
 
-def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
+def _crossed_panels(repair: Repair) -> list[tuple[Panel, list]]:
     cuts = list(repair.cuts.without_drawings())
     views = {cut.panel.view_id: cut.panel.view for cut in cuts}
     found = []
@@ -64,14 +59,7 @@ def _crossed_panels(repair: Repair) -> list[tuple[Panel, list[Polygon]]]:
         here = [cut for cut in cuts if cut.panel.view_id == pk]
         for panel in view.panels.exclude(pk__in={cut.panel_id for cut in here}):
             over = [cut for cut in here if not view.layered or cut.panel.layer == panel.layer]
-            taken = (
-                unary_union([Polygon(cut.outline) for cut in over]).intersection(
-                    Polygon(panel.outline).buffer(0)
-                )
-                if over
-                else Polygon()
-            )
-            parts = [part for part in polygons_of(taken.buffer(-1).buffer(1)) if part.area > LEAST_TAKEN_MM2]
+            parts = taken_of(panel.outline, [cut.outline for cut in over])
             if parts:
                 found.append((panel, parts))
     return found
@@ -98,7 +86,7 @@ def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
     for panel, parts in _crossed_panels(repair) if key.startswith("p") else ():
         if panel.pk == number:
             for part in parts:
-                _new_cut(repair, panel, ring(part.simplify(SIMPLE_MM).exterior.coords), [], by)
+                _new_cut(repair, panel, part, [], by)
             store_checked(repair)
             return f"{panel.code} has a cut of its own now."
     raise BadField("Nothing was chosen that can be added.", "add", "Choose a finding or a panel of the list.")
@@ -106,14 +94,10 @@ def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
 
 def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
     repair.findings.add(finding)
-    rust = Polygon(finding.outline)
-    near = [
-        cut
-        for cut in repair.cuts.filter(panel=finding.panel)
-        if Polygon(cut.outline).distance(rust) <= repair.margin_mm + repair.web_mm
-    ]
-    if near:
-        nearest = min(near, key=lambda cut: Polygon(cut.outline).distance(rust))
+    cuts = list(repair.cuts.filter(panel=finding.panel))
+    place = cut_for(finding.outline, [cut.outline for cut in cuts], repair.margin_mm, repair.web_mm)
+    if place is not None:
+        nearest = cuts[place]
         nearest.findings.add(finding)
         store_checked(repair)
         return f"Finding {finding.number} belongs to cut {nearest.number} now. Look whether the line still holds it."
@@ -132,7 +116,7 @@ def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding
     number = (repair.cuts.aggregate(last=Max("number"))["last"] or 0) + 1
     cut = Cut.objects.create(
         repair=repair, number=number, panel=panel, proposed_corners=corners, corners=corners, outline=corners, weld_length_mm=0.0,
-        area_mm2=Polygon(corners).area, changed_by=by,
+        area_mm2=area_of(corners), changed_by=by,
     )  # fmt: skip
     cut.findings.set(findings)
     return cut

@@ -6,15 +6,14 @@ from datetime import date
 from functools import lru_cache
 from hashlib import sha256
 
-import numpy as np
 from django.db.models import Max, Prefetch
-from shapely import Polygon, unary_union
 
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import points_near
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
+from yellow_sill.core.outlines import touching
 from yellow_sill.core.repairs.gate import (
     ASKED,
     Before,
@@ -29,6 +28,7 @@ from yellow_sill.core.repairs.gate import (
     ready_gate,
 )
 from yellow_sill.core.repairs.ribbon import STATES, BadMove
+from yellow_sill.core.said import Said
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.models import stamp
@@ -70,17 +70,10 @@ def far_sides(repair: Repair, day: date | None = None) -> list[tuple[Panel, FarS
 
 def _changed_behind(repair: Repair, panel: Panel, cuts: list, day: date | None) -> date | None:
     """The last day on which something was found, or another repair worked, where a repair cuts a panel."""
-    taken = unary_union([Polygon(cut) for cut in cuts])
-    there = [
-        pk
-        for pk, outline in panel.findings.values_list("pk", "outline")
-        if taken.intersects(Polygon(outline))
-    ]
-    others = [
-        pk
-        for pk, outline in panel.cuts.exclude(repair=repair).values_list("repair_id", "outline")
-        if taken.intersects(Polygon(outline))
-    ]
+    found = list(panel.findings.values_list("pk", "outline"))
+    cut_too = list(panel.cuts.exclude(repair=repair).values_list("repair_id", "outline"))
+    there = [found[i][0] for i in touching(cuts, [outline for _, outline in found])]
+    others = [cut_too[i][0] for i in touching(cuts, [outline for _, outline in cut_too])]
     looks = Inspection.objects.filter(finding__in=there).values_list("made_on", flat=True)
     steps = (
         RibbonStep.objects.filter(repair__in=others)
@@ -199,7 +192,7 @@ def _round_gate(repair: Repair, to: str) -> Gate | None:
         set(
             points_near(
                 ids,
-                np.array([point.nominal for point in points]).reshape(-1, 3),
+                [point.nominal for point in points],
                 box_of(repair.cuts.without_drawings()),
             )
         )
@@ -214,7 +207,9 @@ def _round_gate(repair: Repair, to: str) -> Gate | None:
             if result
             else []
         )
-        way = lambda point: f"{point.id} {way_words(np.array([point.dx_mm, point.dy_mm, point.dz_mm]))}"  # noqa: E731
+        way = lambda point: Said(  # noqa: E731
+            "{id} {off}", id=point.id, off=way_words([point.dx_mm, point.dy_mm, point.dz_mm])
+        )
         rounds.append(
             CheckRound(
                 number=each.number, stage=each.stage, taken_on=each.taken_on, told=len(here), out=tuple(way(p) for p in here if p.verdict == "out"),

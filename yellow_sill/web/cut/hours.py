@@ -2,9 +2,8 @@
 
 from collections.abc import Container, Iterable
 
-from shapely.geometry import Polygon
-
 from yellow_sill.core.cut.rates import Logged, Rates, cut_minutes, logged_factor
+from yellow_sill.core.outlines import perimeter_of
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.repairs.models import Repair
@@ -41,7 +40,7 @@ def _by_cuts(vehicle: Vehicle, chosen: Container[int]) -> Iterable[tuple[Repair,
             cut_minutes(
                 rates,
                 weld_mm=cut.weld_length_mm,
-                around_mm=Polygon(cut.outline).length,
+                around_mm=perimeter_of(cut.outline),
                 area_mm2=cut.area_mm2,
             ),
         )

@@ -5,11 +5,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 
-from shapely.geometry import Polygon
-from shapely.ops import unary_union
-
 from yellow_sill.core.cut.asked import CutFinding
 from yellow_sill.core.cut.crossed import Lying
+from yellow_sill.core.cut.stacks import RustySheet, holes_on, next_behind, stacked
+from yellow_sill.core.outlines import touching
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.survey.models import Finding
@@ -43,8 +42,7 @@ def as_cut_finding(finding: Finding) -> CutFinding:
 def stacks_of(repair: Repair) -> list[Stack]:
     """The panels of a repair, those whose rust lies behind another's taken together.
 
-    Rust of a deeper layer lies behind a panel where it is within two margins and a web of the panel's own rust, seen in the same view:
-    then it is reached through the same hole. Layers between them are opened too.
+    Which lie behind one another, ``stacked`` of the core says. Layers between them are opened too.
     """
     by_panel: dict[int, list[Finding]] = {}
     panels: dict[int, Panel] = {}
@@ -56,28 +54,19 @@ def stacks_of(repair: Repair) -> list[Stack]:
         panels[finding.panel_id] = finding.panel
         finding.panel.view.vehicle = repair.vehicle
         by_panel.setdefault(finding.panel_id, []).append(finding)
-    reach = 2 * repair.margin_mm + repair.web_mm
     left = sorted(panels.values(), key=lambda panel: (panel.layer, by_panel[panel.pk][0].number))
-    stacks = []
-    while left:
-        together = [left.pop(0)]
-        rust = _rust(by_panel[together[0].pk])
-        for panel in [
-            each
-            for each in left
-            if each.view_id == together[0].view_id and each.view.layered and each.layer > together[-1].layer
-        ]:
-            more = _rust(by_panel[panel.pk])
-            if panel.layer > together[-1].layer and more.distance(rust) <= reach:
-                together.append(panel)
-                left.remove(panel)
-                rust = unary_union([rust, more])
-        stacks.append(Stack(panels=_with_those_between(together, by_panel), findings=by_panel))
-    return stacks
-
-
-def _rust(findings: Sequence[Finding]):
-    return unary_union([Polygon(finding.outline) for finding in findings])
+    sheets = [
+        RustySheet(
+            view=panel.view_id,
+            layer=panel.layer if panel.view.layered else None,
+            rust=[finding.outline for finding in by_panel[panel.pk]],
+        )
+        for panel in left
+    ]
+    return [
+        Stack(panels=_with_those_between([left[i] for i in together], by_panel), findings=by_panel)
+        for together in stacked(sheets, repair.margin_mm, repair.web_mm)
+    ]
 
 
 def _with_those_between(panels: Sequence[Panel], by_panel: dict[int, list[Finding]]) -> tuple[Panel, ...]:
@@ -85,11 +74,12 @@ def _with_those_between(panels: Sequence[Panel], by_panel: dict[int, list[Findin
     if len(panels) < 2:
         return tuple(panels)
     deep = panels[-1]
-    rust, taken = _rust(by_panel[deep.pk]), {panel.layer for panel in panels}
-    between = deep.view.panels.filter(layer__gt=panels[0].layer, layer__lt=deep.layer).exclude(
-        layer__in=taken
+    taken = {panel.layer for panel in panels}
+    between = list(
+        deep.view.panels.filter(layer__gt=panels[0].layer, layer__lt=deep.layer).exclude(layer__in=taken)
     )
-    found = [panel for panel in between if Polygon(panel.outline).intersects(rust)]
+    rust = [finding.outline for finding in by_panel[deep.pk]]
+    found = [between[i] for i in touching(rust, [panel.outline for panel in between])]
     for panel in found:
         panel.view = deep.view
     return tuple(sorted([*panels, *found], key=lambda panel: panel.layer))
@@ -97,14 +87,15 @@ def _with_those_between(panels: Sequence[Panel], by_panel: dict[int, list[Findin
 
 def cuts_behind(cut: Cut, cuts: Sequence[Cut]) -> list[list[list[float]]]:
     """Outlines of the repair's cuts in the next sheets behind a cut that lie over against it."""
-    mine = Polygon(cut.outline)
     deeper = [
-        other for other in cuts
-        if other.panel.view_id == cut.panel.view_id and other.panel.view.layered and other.panel.layer > cut.panel.layer
-        and Polygon(other.outline).intersects(mine)
-    ]  # fmt: skip
-    nearest = min((other.panel.layer for other in deeper), default=0)
-    return [other.outline for other in deeper if other.panel.layer == nearest]
+        other
+        for other in cuts
+        if other.panel.view_id == cut.panel.view_id
+        and other.panel.view.layered
+        and other.panel.layer > cut.panel.layer
+    ]
+    over = next_behind(cut.outline, [(other.panel.layer, other.outline) for other in deeper])
+    return [deeper[i].outline for i in over]
 
 
 def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list]]:
@@ -142,11 +133,7 @@ def holes_in(panel: Panel) -> list[list[list[float]]]:
 @lru_cache(maxsize=256)
 def _drawn_holes(panel_id: int, _changed_at: datetime) -> list[list[list[float]]]:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
-    metal, layered = Polygon(panel.outline), panel.view.layered
+    layered = panel.view.layered
     holes = [feature for feature in panel.view.features if feature["kind"] == "hole" and feature["closed"]]
     drawn = [feature["points"] for feature in holes if not layered or feature["layer"] in (0, panel.layer)]
-    return [
-        points
-        for points in drawn
-        if len(points) > 2 and metal.contains(Polygon(points).representative_point())
-    ]
+    return holes_on(panel.outline, drawn)

@@ -7,13 +7,12 @@ from functools import lru_cache
 from itertools import count
 from typing import Any
 
-from shapely.geometry import Polygon
-
 from yellow_sill.core.cut.asked import WORTH_TURNING_PCT
 from yellow_sill.core.cut.options import NAMES, cut_options, with_hold
 from yellow_sill.core.cut.plans import MOST_OWN, Option, Options, OptionsRequest
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.condition import Opening, share_of_panel
+from yellow_sill.core.outlines import area_of, touch
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.hold.services import has_structure, verdicts_out
 from yellow_sill.web.repairs.models import Repair
@@ -82,7 +81,7 @@ def _openings(repair: Repair, stack: Stack, option: Option) -> list[Opening]:
     return [
         Opening(
             panel=panel.code, u_axis=panel.view.u_axis, v_axis=panel.view.v_axis, outline=tuple((u, v) for u, v in outline),
-            share=share_of_panel(Polygon(outline).area, panel.outline), why=repair.code,
+            share=share_of_panel(area_of(outline), panel.outline), why=repair.code,
         )
         for panel in stack.panels
         for outline in (option.outlines if panel == stack.front else inner[panel.code])
@@ -167,16 +166,11 @@ def _cut_as(repair: Repair, stack: Stack, option: Option, by: str) -> None:
     for panel in stack.panels:
         plan = option if panel == stack.front else inner[panel.code]
         for corners, outline in zip(plan.corners, plan.outlines, strict=False):
-            shape = Polygon(outline)
             cut = Cut.objects.create(
                 repair=repair, number=next(free), panel=panel, proposed_corners=corners, corners=corners, outline=outline, weld_length_mm=0.0,
-                area_mm2=shape.area, changed_by=by,
+                area_mm2=area_of(outline), changed_by=by,
             )  # fmt: skip
             cut.findings.set(
-                [
-                    finding
-                    for finding in stack.findings.get(panel.pk, [])
-                    if shape.intersects(Polygon(finding.outline))
-                ]
+                [finding for finding in stack.findings.get(panel.pk, []) if touch(outline, finding.outline)]
             )
     store_checked(repair)

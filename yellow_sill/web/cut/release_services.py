@@ -7,12 +7,15 @@ from functools import lru_cache
 from math import dist
 from typing import Any
 
-from shapely.geometry import Polygon
-from shapely.geometry.base import BaseGeometry
-from shapely.ops import unary_union
-
-from yellow_sill.core.cut.shared_rows import SAME_MM, Released, SharedRows, met_edge, unseen_welds
-from yellow_sill.core.cut.spots import REACH_MM
+from yellow_sill.core.cut.shared_rows import (
+    SAME_MM,
+    Released,
+    SharedRows,
+    met_edge,
+    reach_of,
+    taken_out,
+    unseen_welds,
+)
 from yellow_sill.core.errors import BadField
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
@@ -46,9 +49,9 @@ def _released(repair: Repair, panels: Sequence[Panel], all_cuts: Sequence[Cut]) 
     """The same for the panels of one view, the outermost first."""
     processes = told_rules(repair.vehicle)["processes"]
     cuts = {panel.code: [cut for cut in all_cuts if cut.panel_id == panel.pk] for panel in panels}
-    out = {code: unary_union([Polygon(cut.outline) for cut in mine]) for code, mine in cuts.items()}
+    out = {code: taken_out([cut.outline for cut in mine]) for code, mine in cuts.items()}
     sheets = [sheet_rows(panel, processes) for panel in panels]
-    groups = SharedRows(sheets).released({code: shape.buffer(REACH_MM) for code, shape in out.items()})
+    groups = SharedRows(sheets).released({code: reach_of(shape) for code, shape in out.items()})
     edges = [
         _edge(panel.pk, panel.view.changed_at, json.dumps([row.path for row in sheet.rows]))
         for panel, sheet in zip(panels, sheets, strict=True)
@@ -62,10 +65,10 @@ def _released(repair: Repair, panels: Sequence[Panel], all_cuts: Sequence[Cut]) 
 
 
 @lru_cache(maxsize=256)
-def _edge(panel_id: int, _changed_at: datetime, rows: str) -> BaseGeometry:
+def _edge(panel_id: int, _changed_at: datetime, rows: str):
     """A panel's edge where it is a flange on a neighbour without a known row (rows as JSON), as the drawing of that day has it."""
     panel = Panel.objects.select_related("view").get(pk=panel_id)
-    return met_edge(Polygon(panel.outline), [each["path"] for each in meets_of(panel)], json.loads(rows))
+    return met_edge(panel.outline, [each["path"] for each in meets_of(panel)], json.loads(rows))
 
 
 def _listed(

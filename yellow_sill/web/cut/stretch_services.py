@@ -6,9 +6,8 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from shapely.geometry import Polygon
-
-from yellow_sill.core.cut.stretches import KINDS, MEETS_MM, Stretch, StretchRequest, free_edges, stretches
+from yellow_sill.core.cut.drawn import meeting
+from yellow_sill.core.cut.stretches import KINDS, Stretch, StretchRequest, free_edges, stretches
 from yellow_sill.core.errors import BadField
 from yellow_sill.web.shells.models import Panel
 
@@ -24,13 +23,11 @@ def meets_of(panel: Panel) -> list[dict[str, Any]]:
 @lru_cache(maxsize=256)
 def _meets(panel_id: int, _changed_at: datetime) -> list[dict[str, Any]]:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
-    rim = Polygon(panel.outline).exterior.buffer(MEETS_MM)
-    found = []
-    for other in panel.view.panels.exclude(pk=panel_id).only("code", "name", "named_by_hand", "outline"):
-        edge = Polygon(other.outline).exterior
-        if edge.intersection(rim).length > 4 * MEETS_MM:
-            found.append({"name": other.name[:60], "path": [*other.outline, other.outline[0]]})
-    return found
+    others = list(panel.view.panels.exclude(pk=panel_id).only("code", "name", "named_by_hand", "outline"))
+    return [
+        {"name": others[i].name[:60], "path": [*others[i].outline, others[i].outline[0]]}
+        for i in meeting(panel.outline, [other.outline for other in others])
+    ]
 
 
 def stretches_of(cut: Cut, outline: Sequence[Sequence[float]] | None = None) -> list[Stretch]:

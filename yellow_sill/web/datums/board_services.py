@@ -4,13 +4,12 @@ from collections.abc import Sequence
 from functools import lru_cache
 from typing import Any
 
-import numpy as np
 from django.urls import reverse
-from shapely.geometry import LineString, Polygon
 
 from yellow_sill.core.datum.compare import Movement
 from yellow_sill.core.datum.drawn import diagonals, ellipse_in_view, flag_of, in_view, seen_in
 from yellow_sill.core.datum.results import Adjusted
+from yellow_sill.core.shell.body_lines import floor_line, half_width, side_line
 from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -18,13 +17,11 @@ from .models import DatumPoint
 
 #: How much deviations, ellipses and heights are drawn larger than they are.
 EXAGGERATION = 20
-#: Body lines of the turntable are simplified to this, mm.
-BODY_LINE_MM = 8.0
 
 
 def shown_points(view: ShellView, points: Sequence[DatumPoint]) -> list[DatumPoint]:
     """The points of the book that a view shows."""
-    seen = seen_in(view.name, np.array([point.nominal for point in points]).reshape(-1, 3))
+    seen = seen_in(view.name, [point.nominal for point in points])
     return [point for point, here in zip(points, seen, strict=True) if here]
 
 
@@ -166,7 +163,7 @@ def body_lines(vehicle: Vehicle) -> list[list[list[float]]]:
 def _body_lines(vehicle_id: int, _stamp) -> list[list[list[float]]]:
     """Outlines of the skins in space: side panels leaning in as the front view shows, the underside at its floor."""
     views = {view.name: view for view in ShellView.objects.filter(vehicle_id=vehicle_id)}
-    half_at = _half_width(views.get("front"))
+    half_at = half_width(views["front"].silhouette if "front" in views else None)
     out: list[list[list[float]]] = []
     panels = (
         Panel.objects.filter(view__vehicle_id=vehicle_id)
@@ -175,33 +172,8 @@ def _body_lines(vehicle_id: int, _stamp) -> list[list[list[float]]]:
     )
     for panel in panels:
         name = panel.view.name
-        ring = [*panel.outline, panel.outline[0]]
         if name in ("left", "right") and panel.layer == 1:
-            sign, along = (-1, 1) if name == "left" else (1, -1)
-            out.append([[round(along * u), round(sign * half_at(v)), round(v)] for u, v in _simple(ring)])
+            out.append(side_line(panel.outline, name == "left", half_at))
         elif name == "underside" and panel.layer == 3:
-            out.append([[round(u), round(-v), 240] for u, v in _simple(ring)])
+            out.append(floor_line(panel.outline))
     return out
-
-
-def _simple(ring) -> list[tuple[float, float]]:
-    return list(LineString(ring).simplify(BODY_LINE_MM).coords)
-
-
-def _half_width(front: ShellView | None):
-    """How wide the body is at a height, from the silhouette of its front."""
-    if front is None:
-        return lambda _: 780.0
-    shape = max((Polygon(part[0]) for part in front.silhouette), key=lambda part: part.area)
-    low, high = shape.bounds[1], shape.bounds[3]
-    heights = np.linspace(low + 1, high - 1, 60)
-    widths = []
-    for z in heights:
-        cut = shape.intersection(LineString([(-3000, z), (3000, z)]))
-        widths.append(max(abs(cut.bounds[0]), abs(cut.bounds[2])) if not cut.is_empty else 0.0)
-    sill = float(np.interp(low + 0.25 * (high - low), heights, widths))
-    widths = [
-        max(width, 0.94 * sill) if z < low + 0.35 * (high - low) else width
-        for z, width in zip(heights, widths, strict=True)
-    ]
-    return lambda z: float(np.interp(z, heights, widths))

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
-import numpy as np
 from django.db.models import Case, Count, Exists, Max, OuterRef, Q, Sum, When
 from django.utils import timezone
 
@@ -24,7 +23,15 @@ from yellow_sill.core.datum.shape import Shape, ShapeRequest, shape
 from yellow_sill.core.datum.sight import Bar, Plate, Sheet, in_reach
 from yellow_sill.core.datum.slips import averaged, doubt, likely_slip, spread_words
 from yellow_sill.core.datum.starting_set import floor_height_mm
-from yellow_sill.core.datum.walk import STAGES, planned_round, points_near, reading_key, with_ties
+from yellow_sill.core.datum.walk import (
+    STAGES,
+    by_the_book,
+    places_of,
+    planned_round,
+    points_near,
+    reading_key,
+    with_ties,
+)
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.bodies import vehicle_structure
 from yellow_sill.core.hold.sight import plates_and_bars
@@ -140,7 +147,7 @@ def open_round(
             "about",
             "Bring in the starting set, or add points.",
         )
-    ids, nominal = [point.code for point in points], np.array([point.nominal for point in points])
+    ids, nominal = [point.code for point in points], places_of([point.nominal for point in points])
     wanted = None
     plates, bars = structure_in_sight(vehicle)
     if about:
@@ -317,12 +324,7 @@ def expected_value(
     """
     if kind in ("height", "angle", "height_difference"):
         return None, None
-    at = [np.array(point.nominal) for point in points]
-    if kind == "offset_y":
-        expected = float(at[0][1])
-    else:
-        span = (at[1] - at[0]) * ([1, 1, 0] if kind == "plumb" else [1, 1, 1])
-        expected = float(np.linalg.norm(span))
+    expected = by_the_book(kind, [point.nominal for point in points])
     key = reading_key(kind, [point.code for point in points])
     earlier = Reading.objects.filter(
         round__vehicle=round_.vehicle,

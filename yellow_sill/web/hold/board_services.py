@@ -2,9 +2,8 @@
 
 from collections.abc import Collection, Iterable, Sequence
 from datetime import date
+from math import dist, hypot, log, sqrt
 from typing import Any
-
-import numpy as np
 
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import LESS_METAL, Opening, carried
@@ -59,7 +58,7 @@ def board_data(
         max((max(held.carries.get(frame.id, [0.0])) for frame in request.frames), default=0.0) or 1.0,
     )
     shape = held.softest.shape if held.softest else {}
-    most = max((float(np.linalg.norm(v)) for v in shape.values()), default=0.0)
+    most = max((hypot(*v) for v in shape.values()), default=0.0)
     datums = _datums_at(request, points)
     seen = {name for name, at in request.nodes.items() if _seen(at, view)}
     return {
@@ -79,7 +78,7 @@ def board_data(
                 "there": share[frame.id] > 0,
                 "less": share[frame.id] < LESS_METAL,
                 "size": _size(frame.strips),
-                "carries": round(float(np.sqrt(max(held.carries.get(frame.id, [0.0])) / most_carried)), 2),
+                "carries": round(sqrt(max(held.carries.get(frame.id, [0.0])) / most_carried), 2),
                 "idle": frame.id in held.idle,
                 "parts": list(dict.fromkeys(strip[4] for strip in frame.strips)),
                 "told": f"{_parts_of(frame)}: {share[frame.id] * 100:.0f} % of its metal{_work(held, frame.id)}",
@@ -113,12 +112,10 @@ def _work(held: Held, member: str) -> str:
 
 def _datums_at(request: HoldRequest, points: Iterable[DatumPoint]) -> dict[str, str]:
     """The datum points that lie at a node, by the node."""
-    names, places = list(request.nodes), np.array(list(request.nodes.values()), float)
     found: dict[str, str] = {}
     for point in points:
-        away = np.linalg.norm(places - np.array(point.nominal, float), axis=1)
-        if away.min() <= DATUM_MM:
-            node = names[int(away.argmin())]
+        away, node = min((dist(at, point.nominal), name) for name, at in request.nodes.items())
+        if away <= DATUM_MM:
             found[node] = f"{found[node]}, {point.code}" if node in found else point.code
     return found
 
@@ -184,7 +181,7 @@ def brace_rows(request: HoldRequest, setup: Setup) -> list[dict[str, Any]]:
     for brace in setup.braces:
         a, b = brace.pair
         known = a in request.nodes and b in request.nodes
-        length = float(np.linalg.norm(np.subtract(request.nodes[a], request.nodes[b]))) if known else 0.0
+        length = dist(request.nodes[a], request.nodes[b]) if known else 0.0
         since = date.fromisoformat(brace.fitted_on) if brace.fitted_on else None
         words = between(a, b) if known else f"{a} to {b}"
         rows.append({"code": brace.code, "words": words, "length": length, "brace": brace, "since": since})
@@ -197,8 +194,8 @@ CHART, CHART_J, CHART_LEFT = (760, 225), (0.3, 30.0), 64
 
 def _up(j: float, height: float) -> float:
     """Where J lies in a chart, px from its top."""
-    low, high = np.log(CHART_J)
-    return round(float(height * (1 - (np.clip(np.log(max(j, 1e-6)), low, high) - low) / (high - low))), 1)
+    low, high = (log(each) for each in CHART_J)
+    return round(height * (1 - (min(max(log(max(j, 1e-6)), low), high) - low) / (high - low)), 1)
 
 
 def order_chart(own: Walked, found: Order | None) -> dict[str, Any]:
@@ -268,7 +265,7 @@ def places(request: HoldRequest) -> list[tuple[str, str]]:
 
 def measured_rows(told: ComparedHold, names: dict[str, str]) -> list[dict[str, Any]]:
     """Each datum point: its name, the node that carries it, both movements' lengths and whether they agree."""
-    size = lambda v: float(np.linalg.norm(v)) if v else None  # noqa: E731
+    size = lambda v: hypot(*v) if v else None  # noqa: E731
     return [
         {
             "point": point, "name": names.get(point.id, ""), "node": node_name(point.node) if point.node else "",

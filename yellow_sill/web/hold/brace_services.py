@@ -3,8 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-
-import numpy as np
+from math import radians, tan
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.access import blocked_by, in_the_way
@@ -60,9 +59,7 @@ class BraceRow:
     def drawn(self) -> dict[str, str]:
         """The tube with its mitres, in px of its little drawing."""
         lean = [
-            TUBE_PX * float(np.tan(np.radians(deg)))
-            if deg <= FOOT_PLATE_DEG and self.cut.ends == "welded"
-            else 0.0
+            TUBE_PX * tan(radians(deg)) if deg <= FOOT_PLATE_DEG and self.cut.ends == "welded" else 0.0
             for deg in self._mitres
         ]
         return {"d": f"M10 8H410L{410 - lean[1]:.1f} {8 + TUBE_PX}H{10 + lean[0]:.1f}Z"}

@@ -4,8 +4,6 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from shapely.geometry import Polygon
-
 from yellow_sill.core.cut.crossed import hole_words, openings_within
 from yellow_sill.core.cut.lost import on_pattern
 from yellow_sill.core.formats.drawings import pattern_sketch
@@ -160,7 +158,7 @@ def _notes(result: Developed) -> list[str]:
         f"Joggle on side {result.side_of(step.edge)}: the step eats {step.lost_mm:.2f} mm, already added."
         for step in result.pattern.step_lines[:3]
     ]
-    notes += [f"Make again: {hole_words(Polygon(hole))} (fine line)." for hole in result.holes]
+    notes += [f"Make again: {hole_words(hole)} (fine line)." for hole in result.holes]
     notes += [remark.what for remark in result.pattern.warnings]
     notes += [
         "Cut a card template first and try it on the car. Cut steel oversize and trim a little at a time."

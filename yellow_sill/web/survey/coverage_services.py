@@ -4,9 +4,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from shapely.geometry import Polygon
-
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.outlines import touch
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.coverage import best_views, panel_cover, region_outline, share_of
 from yellow_sill.core.survey.grading import METHOD_WORDS
@@ -33,8 +32,10 @@ def refresh_cover(panels: Iterable[Panel]) -> None:
         regions = LookedRegion.objects.filter(view_id=panel.view_id)
         if panel.view.layered:
             regions = regions.filter(layer=panel.layer)
-        looked = [Polygon(outline) for outline in regions.values_list("outline", flat=True)]
-        looked += [Polygon(outline) for outline in panel.findings.values_list("outline", flat=True)]
+        looked = [
+            *regions.values_list("outline", flat=True),
+            *panel.findings.values_list("outline", flat=True),
+        ]
         cover = panel_cover(panel.code, panel.layer, panel.outline, panel.holes, looked)
         values = {"area_mm2": cover.area_mm2, "looked_mm2": cover.looked_mm2, "unknown": cover.unknown}
         PanelCover.objects.update_or_create(panel=panel, defaults=values)
@@ -60,12 +61,11 @@ def mark_looked(
             "Say how it was looked at.", "method", f"Choose one of: {', '.join(METHOD_WORDS.values())}."
         )
     outline = region_outline(corners)
-    shape = Polygon(outline)
     panels = view.panels.all()
     touched = [
         panel
         for panel in (panels.filter(layer=layer) if view.layered else panels)
-        if Polygon(panel.outline).intersects(shape)
+        if touch(panel.outline, outline)
     ]
     if not touched:
         raise BadField(

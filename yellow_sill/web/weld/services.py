@@ -4,10 +4,8 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
-from shapely.geometry import Polygon
-
 from yellow_sill.core.calc import plain
-from yellow_sill.core.cut.joints import JointChoice, JointRequest, joint_choice
+from yellow_sill.core.cut.joints import JointChoice, JointRequest, joint_choice, place_of_joint
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.core.said import first_low
@@ -43,14 +41,12 @@ def known_of_joint(cut: Cut) -> dict[str, Any]:
     """What the drawing tells of the place of a cut's joint: a box is closed by any sheet with another behind it, and the skin is seen."""
     panel = cut.panel
     deeper = panel.view.panels.filter(layer__gt=panel.layer) if panel.view.layered else ()
-    boxed = any(Polygon(other.outline).intersects(Polygon(cut.outline)) for other in deeper)
-    flange = "flange" in panel.name.lower()
-    return {
-        "on_flange": flange,
-        "visible": panel.layer == 1 and panel.view.layered and not flange,
-        "closed_section": boxed,
-        "layers": 2 if flange else 1,
-    }
+    return place_of_joint(
+        panel.name,
+        panel.layer if panel.view.layered else None,
+        cut.outline,
+        [other.outline for other in deeper],
+    )
 
 
 def joint_of(cut: Cut, place: Mapping[str, Any]) -> JointChoice:

@@ -5,12 +5,12 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
-from shapely.geometry import Polygon
 
 from yellow_sill.core.cut.stretches import KINDS
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, size_of
+from yellow_sill.core.outlines import share_covered
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
@@ -125,11 +125,10 @@ def _layers(panel, outline) -> list:
     """Sheets of the other layers that lie behind or before the cut."""
     if not panel.view.layered:
         return []
-    cut = Polygon(outline)
     return [
         other
         for other in panel.view.panels.exclude(layer=panel.layer)
-        if Polygon(other.outline).intersection(cut).area > LAYER_SHARE * cut.area
+        if share_covered(outline, other.outline) > LAYER_SHARE
     ]
 
 
