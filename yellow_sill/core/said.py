@@ -8,6 +8,7 @@ wrote goes in as a value and comes out untouched.
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, fields, is_dataclass
 from datetime import date
+from functools import lru_cache
 from typing import Any, Self
 
 
@@ -203,6 +204,7 @@ def joined(parts: Iterable[str], between: str = " ") -> Said:
     return Said(between.join(f"{{{name}}}" for name in names), **dict(zip(names, kept, strict=True)))
 
 
+@lru_cache(maxsize=2048)
 def drawn_name(name: str) -> Said:
     """The name of a sheet of our drawings as a message: the sheet and its side are said apart.
 

@@ -13,7 +13,7 @@ from yellow_sill.web.frame.changes import asking
 
 from .models import Preferences
 
-BRITISH, AMERICAN = "en-gb", "en-us"
+BRITISH = "en-gb"
 _OPEN = ("accounts:sign_in", "accounts:welcome")
 
 
@@ -62,7 +62,7 @@ class PreferencesMiddleware:
             units.degrees.set(wanted.degrees if wanted else "C"),
         )
         try:
-            with translation.override(AMERICAN if wanted and wanted.american_terms else BRITISH):
+            with translation.override(units.AMERICAN if wanted and wanted.american_terms else BRITISH):
                 return self.get_response(request)
         finally:
             asking.reset(asked_by)

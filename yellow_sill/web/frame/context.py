@@ -37,5 +37,5 @@ def frame(request: HttpRequest) -> dict:
         "is_demo": settings.DEMO,
         "length_unit": units.unit.get(),
         "degrees_unit": units.degrees.get(),
-        "american": get_language() == "en-us",
+        "american": get_language() == units.AMERICAN,
     }

@@ -5,7 +5,7 @@ from contextvars import ContextVar
 from math import ceil, floor
 from typing import Any
 
-from django.utils.translation import gettext
+from django.utils.translation import get_language, gettext
 
 from yellow_sill.core.said import Count, DegC, Metres, Mm, Mm2, MmPerM, Said, told
 from yellow_sill.core.survey.extent import typed_corners
@@ -14,6 +14,8 @@ from yellow_sill.core.units import INCH_MM, exact_length, format_length, format_
 SQUARE_INCH_MM2, FOOT_MM = 645.16, 304.8
 THIN_MM = 1.0  #: below this a length in a sentence is said in thousandths of an inch
 unit: ContextVar[str] = ContextVar("unit", default="mm")
+#: The language in which terms differ from those that are written.
+AMERICAN = "en-us"
 degrees: ContextVar[str] = ContextVar("degrees", default="C")
 
 
@@ -34,6 +36,8 @@ def span(least_mm: float, most_mm: float) -> str:
 
 def said(message: str) -> str:
     """A message of the core in the person's units and terms. Never for words that a person wrote."""
+    if unit.get() == "mm" and degrees.get() == "C" and get_language() != AMERICAN:
+        return str(message)  # as it is written
     return told(message, gettext, _measured)
 
 
