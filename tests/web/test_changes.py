@@ -96,7 +96,7 @@ class Changes(TestCase):
         line = add_cost(self.vehicle, self.repair, COST, by="Wren")
         photo = add_photo(self.repair, picture(), caption="c", taken_on=DAY, by="Wren")
         before = told(self.vehicle)
-        self.client.post(reverse("logbook:cost", args=[self.vehicle.pk, 1, line.pk]), {"delete": "yes"})
+        self.client.post(reverse("parts:cost", args=[self.vehicle.pk, 1, line.pk]), {"delete": "yes"})
         self.client.post(reverse("logbook:delete_photo", args=[self.vehicle.pk, 1, photo.pk]))
         self.assertNotEqual(told(self.vehicle), before)
         for made in changes(self.vehicle)[:2]:

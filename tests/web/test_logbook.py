@@ -229,7 +229,7 @@ class Writing(LogCase):
 
     def test_a_cost_can_be_changed_by_one_person_at_a_time(self):
         line = add_cost(self.vehicle, self.repair, DISCS, by="Wren")
-        url = self.url("cost", line.pk)
+        url = reverse("parts:cost", args=[self.vehicle.pk, self.repair.number, line.pk])
         self.assertContains(self.client.get(url), 'value="9.45"')
         self.client.post(url, self.COST | {"version": "1", "quantity": "3"})
         line.refresh_from_db()

@@ -1,5 +1,6 @@
 """Settings of ``./yellow-sill run``: one person's own database and photos."""
 
+import hashlib
 import os
 import secrets
 from pathlib import Path
@@ -8,6 +9,13 @@ from csp.constants import NONCE, NONE, SELF
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 PACKAGE = ROOT / "yellow_sill"
+
+
+def statics_mark(package: Path) -> str:
+    """A short mark of all scripts, styles and pictures as they are: part of their address, so that a browser may keep them for good."""
+    files = sorted(path for path in package.glob("**/static/**/*") if path.is_file())
+    told = [f"{path.relative_to(package)} {path.stat().st_size} {path.stat().st_mtime_ns}" for path in files]
+    return hashlib.sha256("\n".join(told).encode()).hexdigest()[:10]
 
 
 def data_folder() -> Path:
@@ -127,9 +135,10 @@ USE_TZ = True
 TIME_ZONE = os.environ.get("TZ", "UTC").lstrip(":") or "UTC"
 DATE_INPUT_FORMATS = ["%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y"]
 
-STATIC_URL = "/static/"
+STATIC_URL = f"/static/{statics_mark(PACKAGE)}/"
 WHITENOISE_USE_FINDERS = True
-WHITENOISE_MAX_AGE = 300
+WHITENOISE_MAX_AGE = 31_536_000  #: a changed file has another address
+WHITENOISE_IMMUTABLE_FILE_TEST = lambda path, url: True  # noqa: E731
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},

@@ -14,7 +14,6 @@ urlpatterns = [
     path("vehicles/import/", views.import_bundle, name="import"),
     path("bundle-schema.json", views.schema, name="schema"),
     path(f"{_ONE}log/", views.log, name="log"),
-    path(f"{_ONE}log/cost/<int:pk>/", views.cost, name="cost"),
     path(f"{_ONE}log/photo/<int:pk>/delete/", views.delete_photo, name="delete_photo"),
     path(f"{_ONE}record/", views.record, name="record"),
     path(f"{_ONE}record.pdf", views.record_file_view, name="record_pdf"),

@@ -9,12 +9,22 @@ class SurveyConfig(StageConfig):
     default = True
 
     def ready(self) -> None:
+        from yellow_sill.web.shells.services import shell_stored
+
         super().ready()
-        post_save.connect(_forget_cover, sender="shells.Panel")
+        post_save.connect(_cover_anew, sender="shells.Panel")
+        shell_stored.connect(_cover_all)
 
 
-def _forget_cover(instance, **_more) -> None:
-    """A corrected panel's cover is worked out anew when it is next asked for."""
-    from .models import PanelCover
+def _cover_anew(instance, raw: bool = False, **_more) -> None:
+    """A corrected panel's cover is worked out anew."""
+    from .coverage_services import refresh_cover
 
-    PanelCover.objects.filter(panel=instance).delete()
+    refresh_cover([instance])
+
+
+def _cover_all(sender, vehicle, **_more) -> None:
+    """A new shell is known to be unknown."""
+    from .coverage_services import cover_all
+
+    cover_all(vehicle)

@@ -98,8 +98,6 @@ def take_back(vehicle: Vehicle) -> LookedRegion | None:
 
 def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
     """How much of the shell was looked at, and where to look next."""
-    if Panel.objects.filter(view__vehicle=vehicle, cover=None).exists():
-        cover_all(vehicle)
     panels = list(
         Panel.objects.filter(view__vehicle=vehicle)
         .select_related("cover")
