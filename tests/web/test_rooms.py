@@ -176,7 +176,7 @@ class Doors(RoomCase):
         self.assertEqual(len(gzip.decompress(packed.content)), len(plain.content))
         script = self.client.get(static("frame/svg.js"), **asked)
         self.assertIn(b"export", gzip.decompress(b"".join(script.streaming_content)))
-        self.assertIn("max-age=31536000, public, immutable", script["Cache-Control"])
+        self.assertIn("max-age=315360000, public, immutable", script["Cache-Control"])
         self.assertRegex(
             static("frame/svg.js"), r"^/static/[0-9a-f]{10}/", "a changed file has another address"
         )

@@ -137,7 +137,6 @@ DATE_INPUT_FORMATS = ["%Y-%m-%d", "%d.%m.%Y", "%d/%m/%Y", "%d %b %Y"]
 
 STATIC_URL = f"/static/{statics_mark(PACKAGE)}/"
 WHITENOISE_USE_FINDERS = True
-WHITENOISE_MAX_AGE = 31_536_000  #: a changed file has another address
 WHITENOISE_IMMUTABLE_FILE_TEST = lambda path, url: True  # noqa: E731
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
