@@ -126,6 +126,23 @@ class Changes(TestCase):
         answer = self.client.post(self.page, {"revision": "99999"}, follow=True)
         self.assertContains(answer, "There is no such change.")
 
+    def test_what_has_lost_its_place_is_refused_in_words(self):
+        found = finding(self.vehicle)
+        self.client.post(reverse("survey:delete", args=[self.vehicle.pk, found.number]))
+        gone = self.last().revision
+        other = finding(self.vehicle)
+        self.assertEqual(other.number, found.number, "the number is given again")
+        answer = self.client.post(self.page, {"revision": gone}, follow=True)
+        self.assertContains(answer, "Something else stands in the place of")
+        self.assertEqual(Finding.objects.get(number=found.number).pk, other.pk)
+        note = add_note(self.repair, written_on=DAY, text="on a repair", by="Wren")
+        note.delete()
+        lost = self.last().revision
+        with changing(self.vehicle, by="Wren"):
+            self.repair.delete()
+        answer = self.client.post(self.page, {"revision": lost}, follow=True)
+        self.assertContains(answer, "hung on is gone by now")
+
     def test_what_was_typed_for_something_deleted_meanwhile_is_shown(self):
         note = add_note(self.repair, written_on=DAY, text="first", by="Wren")
         address = reverse("logbook:note", args=[self.vehicle.pk, note.pk])

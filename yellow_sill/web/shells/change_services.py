@@ -6,7 +6,7 @@ from functools import cache
 from typing import Any
 
 from django.apps import apps
-from django.db import models
+from django.db import IntegrityError, models
 from django.db.models import ProtectedError
 
 from yellow_sill.core.errors import BadField
@@ -190,9 +190,16 @@ def take_back(vehicle: Vehicle, revision: int, *, by: str) -> Said:
                 "change",
                 "Take that change back first.",
             )
-    with changing(vehicle, by=by, back_of=revision):
-        for row in reversed(rows):
-            _take_back(row, by)
+    try:
+        with changing(vehicle, by=by, back_of=revision):
+            for row in reversed(rows):
+                _take_back(row, by)
+    except IntegrityError:
+        raise BadField(
+            Said("Something else stands in the place of '{name}' by now.", name=Quoted(_name(rows[-1]))),
+            "change",
+            "Look at the changes since: take back what came in its place, or what it hung on.",
+        ) from None
     names = dict.fromkeys(_name(row) for row in rows)
     return Said(
         "Taken back: {verb} {names}.",
@@ -219,6 +226,14 @@ def _take_back(row: Any, by: str) -> None:
     if source is None:
         return
     record = source.instance
+    for field in model._meta.concrete_fields:
+        key = getattr(record, field.attname) if field.is_relation else None
+        if key is not None and not field.related_model._base_manager.filter(pk=key).exists():
+            raise BadField(
+                Said("What '{name}' hung on is gone by now.", name=Quoted(_name(row))),
+                "change",
+                "Take that back first: it stands among the changes since.",
+            )
     if hasattr(record, "version"):
         record.version = max(row.version, stored.version if stored else 0) + 1
         record.changed_by = by
