@@ -80,6 +80,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "yellow_sill.web.accounts.middleware.OwnerMiddleware",
+    "yellow_sill.web.frame.once.OnceMiddleware",
     "yellow_sill.web.accounts.middleware.PreferencesMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

@@ -27,6 +27,7 @@ from yellow_sill.core.outlines import length_of
 from yellow_sill.core.said import Mm, Said
 from yellow_sill.core.survey.rectify import picture_points, placed
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.rule_services import rules_of
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
@@ -88,17 +89,23 @@ def _of(panel: Panel) -> Drawn:
     return _drawn(panel.pk, panel.view.changed_at)
 
 
+@once
+def own_of(panel: Panel) -> list[Surrounding]:
+    """What a person has said lies round a panel."""
+    return list(panel.surroundings.all())
+
+
 def swages(panel: Panel) -> list[list[Xy]]:
     """Folds, swages and ribs that the drawing shows on a panel, and lines that the person added."""
     return [points for _, points in _of(panel).lines] + [
-        own.points for own in panel.surroundings.all() if own.kind in ("seam", "swage", "flange")
+        own.points for own in own_of(panel) if own.kind in ("seam", "swage", "flange")
     ]
 
 
 def seams(panel: Panel) -> list[list[Xy]]:
     """Lines a part panel may end on: straight ones of the drawing, and the person's seams."""
     straight = [points for _, points in _of(panel).lines if len(points) == 2]
-    return straight + [own.points for own in panel.surroundings.all() if own.kind == "seam"]
+    return straight + [own.points for own in own_of(panel) if own.kind == "seam"]
 
 
 def _place_word(view: ShellView, points: Sequence[Sequence[float]]) -> str:
@@ -110,7 +117,7 @@ def _place_word(view: ShellView, points: Sequence[Sequence[float]]) -> str:
 
 def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:
     """Everything round the cuts of a panel, with the vehicle's clearances."""
-    rules, own = rules_of(panel.view.vehicle), list(panel.surroundings.all())
+    rules, own = rules_of(panel.view.vehicle), own_of(panel)
     drawn = _of(panel)
     named: dict[str, int] = {}
 
@@ -160,7 +167,7 @@ def spot_request(panel: Panel, processes: Sequence[str] = ("mig",)) -> SpotReque
         {"id": f"Row {i}", "path": run, "marks": run, "sheets": _told(sheets)}
         for i, (run, sheets) in enumerate(zip(drawn.rows, drawn.sheets, strict=True), start=1)
     ]
-    for own in panel.surroundings.all():
+    for own in own_of(panel):
         if own.kind == "row":
             sheets = _told(_sheets(panel, own.points, drawn.behind))
             sheets[1] |= {"name": own.survives, "code": ""} if own.survives else {}

@@ -21,6 +21,7 @@ from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import stamp
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.frame.strip import Hold
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import EvidenceItem, Finding, GridReading, LookedRegion
@@ -58,6 +59,7 @@ class Metal:
     mended: frozenset[int]
 
 
+@once
 def metal_of(vehicle: Vehicle, day: date | None = None) -> Metal:
     """The metal of now, or at the end of a day as far as repairs go."""
     done = works(vehicle, day)

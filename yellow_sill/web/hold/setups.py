@@ -8,6 +8,7 @@ from urllib.parse import urlencode
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import HoldSetup, HoldState
@@ -112,6 +113,7 @@ class Setup:
         )
 
 
+@once
 def setup_of(vehicle: Vehicle) -> HoldSetup:
     """The vehicle's setup; unsaved, as usual, where it has none yet."""
     return HoldSetup.objects.filter(vehicle=vehicle).first() or HoldSetup(vehicle=vehicle, version=0)

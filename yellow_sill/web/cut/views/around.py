@@ -17,7 +17,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Panel
 
-from ..around_services import keep_surrounding, nuggets_from, on_drawing, swages
+from ..around_services import keep_surrounding, nuggets_from, on_drawing, own_of, swages
 from ..forms import SurroundingForm
 from ..models import Surrounding
 from .common import chosen_cut, repair_context
@@ -88,7 +88,7 @@ def around(request: HttpRequest, repair: Repair) -> HttpResponse:
             context["stored"] = changed.stored
             form.data = form.data.copy()
             form.data["version"] = changed.stored.version
-    things, here_cuts = list(panel.surroundings.all()), [each for each in cuts if each.panel_id == panel.pk]
+    things, here_cuts = own_of(panel), [each for each in cuts if each.panel_id == panel.pk]
     context |= {
         "form": form, "own": own, "error": error, "conflict": conflict, "things": things, "told": on_drawing(panel), "view": view,
         "photos": panel.photos.order_by("taken_on"), "svg": shell_svg(view, panel.layer if view.layered else 1),

@@ -24,7 +24,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import delete_repair
 from yellow_sill.web.shells.drawing import shell_svg
 
-from ..around_services import swages
+from ..around_services import own_of, swages
 from ..extent_services import add_to_repair, addable, change_clearances, propose_anew, take_cut_out
 from ..release_services import release_list
 from ..services import check, move_cut, store_checked, take_new_line
@@ -47,7 +47,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
     view, panel = chosen.panel.view, chosen.panel
     findings = list(chosen.findings.all())
     bounds = bounds_of(chosen.outline)
-    checked, things = check(chosen, chosen.corners, cuts), list(panel.surroundings.all())
+    checked, things = check(chosen, chosen.corners, cuts), own_of(panel)
     layers = _layers(panel, chosen.outline)
     behind = [other for other in cuts if other.panel_id != panel.pk and other.panel.view_id == view.pk]
     nuggets, release_error = _nuggets(repair, panel, cuts)
