@@ -80,7 +80,7 @@ def build_demo() -> None:
     if settings.DATA.exists():
         shutil.rmtree(settings.DATA)
     settings.DATA.mkdir(parents=True)
-    call_command("migrate", verbosity=0)
+    call_command("migrate", run_syncdb=True, verbosity=0)
     from yellow_sill.demo.build import build
 
     build(date.today())  # noqa: DTZ011 - the garage's own day

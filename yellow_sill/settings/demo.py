@@ -4,7 +4,7 @@ import os
 from pathlib import Path
 
 from .base import *  # noqa: F403
-from .base import DATABASES, MIDDLEWARE, data_folder
+from .base import DATABASES, INSTALLED_APPS, MIDDLEWARE, data_folder
 
 DEMO = True
 DATA = Path(os.environ.get("YELLOW_SILL_DEMO_HOME") or data_folder() / "demo")
@@ -19,3 +19,7 @@ MIDDLEWARE.insert(
     MIDDLEWARE.index("django.contrib.auth.middleware.AuthenticationMiddleware") + 1,
     "yellow_sill.web.accounts.middleware.DemoOwnerMiddleware",
 )
+#: The demo's database is always a new one: its tables are made in one go.
+MIGRATION_MODULES = {
+    app.rpartition(".")[2]: None for app in INSTALLED_APPS if "yellow_sill" in app or "django" in app
+}
