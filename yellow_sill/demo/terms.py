@@ -30,7 +30,7 @@ def messages() -> list[str]:
         path["name"] for body in BODIES for path in (vehicle_structure(body, {}) or {"paths": []})["paths"]
     }
     for path in PACKAGE.rglob("*.py"):
-        if not {"migrations", "demo"} & set(path.parts) and path.name != "terms.py":
+        if not {"migrations", "demo"} & set(path.relative_to(PACKAGE).parts) and path.name != "terms.py":
             found |= set(_constants(ast.parse(path.read_text(encoding="utf-8"))))
     for path in PACKAGE.rglob("*.html"):
         found |= set(_TRANSLATED.findall(path.read_text(encoding="utf-8")))
