@@ -3,18 +3,22 @@
 import io
 import random
 import zipfile
+from contextlib import ExitStack
 from datetime import timedelta
 from decimal import Decimal
+from unittest import mock
 
 from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
 
 from tests.builders import DAY, SILL_HOLE, finding, owner, picture, repair, vehicle
+from yellow_sill.core.cut.check import check_cut
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.weld.tacks import tack_order
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.services import move_cut, propose_cuts
-from yellow_sill.web.frame.changes import changing
+from yellow_sill.web.frame.changes import changing, is_open
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, sweep
 from yellow_sill.web.logbook.bundle import export_vehicle
@@ -81,6 +85,24 @@ class Changes(TestCase):
         again = self.last((Cut, cut.pk))
         take_back(self.vehicle, again.revision, by="Wren")
         self.assertEqual(Cut.objects.get().corners, wider, "what was taken back can be taken back again")
+
+    def test_a_line_is_worked_out_before_anything_is_locked(self):
+        cut, locked = self.repair.cuts.get(), []
+        save_weld(weld_of(cut), {"process": "mig", "joint": "butt"}, version=None, by="Wren")
+        cut.refresh_from_db()
+        worked = {
+            "yellow_sill.web.cut.services.check_cut": check_cut,
+            "yellow_sill.web.weld.services.tack_order": tack_order,
+        }
+        with ExitStack() as stack:
+            for name, work in worked.items():
+                seen = lambda *args, work=work, **more: (locked.append(is_open()), work(*args, **more))[1]
+                stack.enter_context(mock.patch(name, seen))
+            move_cut(
+                cut, [[x + (8 if x > 700 else 0), y] for x, y in cut.corners], version=cut.version, by="Wren"
+            )
+        self.assertGreater(len(locked), 1)
+        self.assertFalse(any(locked), "two devices wait for one another only while something is stored")
 
     def test_a_deleted_finding_is_there_again_with_all_its_looks(self):
         found = finding(self.vehicle, title="Wing nuts, a boot")

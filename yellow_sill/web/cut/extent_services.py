@@ -17,7 +17,7 @@ from yellow_sill.web.survey.models import Finding
 
 from .layer_services import as_cut_finding, stacks_of
 from .models import Cut
-from .services import cut_redrawn, propose_cuts, proposed, store_checked
+from .services import propose_cuts, proposed, redrawn, store_checked
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +155,8 @@ def change_clearances(repair: Repair, *, version: int | None, by: str, **clearan
                     cut.save(update_fields=["proposed_corners"])
     store_checked(repair)
     for cut in repair.cuts.all():
-        cut_redrawn.send(sender=Cut, cut=cut)
+        for store in redrawn(cut):
+            store()
 
 
 @one_change

@@ -1,6 +1,6 @@
 """Cut lines: proposed, checked, moved and drawn anew."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
 from datetime import date
 
@@ -12,7 +12,7 @@ from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.changes import changing, one_change
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import rules_of, told_rules
 from yellow_sill.web.shells.models import Panel
@@ -22,7 +22,8 @@ from .layer_services import as_cut_finding, beside, closed_in_front, cuts_behind
 from .models import Cut, CutGrowth
 from .stretch_services import stretches_of
 
-#: Sent when a cut's line has changed: later stages work out anew what follows from it. What they raise refuses the change.
+#: Sent when a cut's line changes: a later stage works out what follows from it and answers with what stores that, or with None.
+#: What it raises refuses the line.
 cut_redrawn = Signal()
 
 
@@ -68,15 +69,40 @@ def proposed(repair: Repair, sheets: Sequence[tuple[Panel, list[CutFinding]]]) -
 
 def store_checked(repair: Repair, view_id: int | None = None) -> None:
     """Keep with each cut of a repair, or those in one view, what the check says of it now: one that moves is another's window or neighbour."""
-    cuts = cuts_of(repair)
+    _store_checks(_checks(repair, cuts_of(repair), view_id))
+
+
+def _checks(repair: Repair, cuts: Sequence[Cut], view_id: int | None) -> list[tuple[Cut, dict]]:
+    """What the check says now of cuts, worked out one after the other: those of which it says something new, with it."""
+    told = []
     for cut in cuts:
         if view_id and cut.panel.view_id != view_id:
             continue
         cut.repair = repair
-        checked = check(cut, cut.corners, cuts)
-        cut.outline, cut.remarks = checked.outline, [asdict(remark) for remark in checked.remarks]
-        cut.weld_length_mm, cut.area_mm2 = checked.weld_length_mm, checked.area_mm2
-        cut.save(update_fields=["outline", "remarks", "weld_length_mm", "area_mm2"])
+        found = _checked_values(check(cut, cut.corners, cuts))
+        if any(getattr(cut, name) != value for name, value in found.items()):
+            told.append((cut, found))
+        for name, value in found.items():
+            setattr(cut, name, value)
+    return told
+
+
+def _checked_values(checked: CheckedCut) -> dict:
+    """What a cut keeps of its check."""
+    return {
+        "outline": checked.outline,
+        "remarks": [
+            asdict(remark) | {"at": list(remark.at) if remark.at else None} for remark in checked.remarks
+        ],
+        "weld_length_mm": checked.weld_length_mm,
+        "area_mm2": checked.area_mm2,
+    }
+
+
+@one_change
+def _store_checks(told: Sequence[tuple[Cut, dict]]) -> None:
+    for cut, found in told:
+        cut.save(update_fields=list(found))
 
 
 def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | None = None) -> CheckedCut:
@@ -108,25 +134,34 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
     return replace(checked, stretches=found, weld_length_mm=welded)
 
 
-@one_change
 def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | None, by: str) -> CheckedCut:
-    """Store a moved cut line. What was worked out from the old line (pattern, tacks) is worked out again when looked at.
+    """Store a moved cut line, and what follows from it for the others and their welds. All is worked out before anything is locked.
 
     Raises: ChangedMeanwhile, BadOutline.
     """
-    checked = check(cut, corners)
-    cut.save_as(
-        version,
-        by,
-        corners=[[float(x), float(y)] for x, y in corners],
-        outline=checked.outline,
-        weld_length_mm=checked.weld_length_mm,
-        area_mm2=checked.area_mm2,
-        remarks=[asdict(remark) for remark in checked.remarks],
-    )
-    cut_redrawn.send(sender=Cut, cut=cut)
-    store_checked(cut.repair, cut.panel.view_id)
+    repair, view_id = cut.repair, cut.panel.view_id
+    cuts = cuts_of(repair)
+    checked = check(cut, corners, cuts)
+    values = {"corners": [[float(x), float(y)] for x, y in corners]} | _checked_values(checked)
+    stores = []
+    for each in cuts:
+        each.repair = repair
+        if each.pk == cut.pk:
+            for name, value in values.items():
+                setattr(each, name, value)
+            stores = redrawn(each)
+    others = _checks(repair, cuts, view_id)
+    with changing(repair.vehicle, by=by):
+        cut.save_as(version, by, **values)
+        for store in stores:
+            store()
+        _store_checks(others)
     return checked
+
+
+def redrawn(cut: Cut) -> list[Callable[[], None]]:
+    """What later stages work out anew from a cut's line, each as something that stores it. Raises what refuses the line."""
+    return [store for _, store in cut_redrawn.send(sender=Cut, cut=cut) if store is not None]
 
 
 def cuts_of(repair: Repair) -> list[Cut]:

@@ -111,6 +111,11 @@ def _as(change: Change) -> Iterator[Change]:
         _current.reset(token)
 
 
+def is_open() -> bool:
+    """Whether a change is under way, which others wait for."""
+    return _current.get() is not None
+
+
 @contextmanager
 def changing(vehicle: models.Model | None = None, *, by: str = "", back_of: int = 0) -> Iterator[Change]:
     """Open a change: all that is stored inside is stored together or not at all, and is told as one.

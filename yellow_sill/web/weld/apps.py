@@ -1,3 +1,5 @@
+from functools import partial
+
 from yellow_sill.web.frame.apps import StageConfig
 
 
@@ -13,9 +15,9 @@ class WeldConfig(StageConfig):
         cut_redrawn.connect(_replan)
 
 
-def _replan(sender, cut, **_more) -> None:
-    """A line that moved has other tacks. Raises: CoreError."""
-    from .services import replan
+def _replan(sender, cut, **_more):
+    """A line that moved has other tacks; they are worked out here and stored by what is answered. Raises: CoreError."""
+    from .services import store_tacks, tacks_of
 
-    if weld := getattr(cut, "weld", None):
-        replan(weld)
+    weld = getattr(cut, "weld", None)
+    return partial(store_tacks, weld, tacks_of(weld)) if weld else None

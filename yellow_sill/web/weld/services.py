@@ -82,7 +82,12 @@ def energy_j(weld: WeldPlan) -> float:
 
 def replan(weld: WeldPlan) -> None:
     """Work out the tacks of every seam and store them. Raises: CoreError."""
-    weld.tack_plans = tacks_of(weld)
+    store_tacks(weld, tacks_of(weld))
+
+
+def store_tacks(weld: WeldPlan, plans: list[dict[str, Any]]) -> None:
+    """Store the tacks of every seam as they were worked out."""
+    weld.tack_plans = plans
     weld.save(update_fields=["tack_plans"])
 
 
