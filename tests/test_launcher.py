@@ -1,10 +1,12 @@
 import os
 import re
 import socket
+import sqlite3
 import subprocess
 import sys
 import tempfile
 import time
+from contextlib import closing
 from itertools import islice
 from pathlib import Path
 from unittest import TestCase
@@ -104,3 +106,15 @@ class Launcher(TestCase):
             )
             self.assertIn("cannot be read", bad.stderr)
             self.doCleanups()
+
+    def test_a_database_of_an_earlier_build_is_told_and_left_as_it_is(self):
+        with tempfile.TemporaryDirectory() as home:
+            database = Path(home) / "yellow-sill.sqlite3"
+            with closing(sqlite3.connect(database)) as made:
+                made.execute("CREATE TABLE repairs_cut (id INTEGER)")
+            before = database.read_bytes()
+            server = self.serve("run", home, "--port", "8496")
+            told = server.communicate(timeout=60)[0]
+            self.assertNotEqual(server.returncode, 0)
+            self.assertIn("was made by an earlier build", told)
+            self.assertEqual(database.read_bytes(), before)

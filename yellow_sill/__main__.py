@@ -4,7 +4,9 @@ import argparse
 import hashlib
 import os
 import shutil
+import sqlite3
 import sys
+from contextlib import closing
 from datetime import date
 from pathlib import Path
 
@@ -53,6 +55,19 @@ def _allow(host: str) -> None:
         os.environ.setdefault("YELLOW_SILL_HOSTS", hosts)
 
 
+def _require_todays_tables(database: Path) -> None:
+    """A database that an earlier build made has other tables: it is told, and left as it is."""
+    if not database.is_file():
+        return
+    with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as opened:
+        old = opened.execute("SELECT 1 FROM sqlite_master WHERE name = 'repairs_cut'").fetchone()
+    if old:
+        sys.exit(
+            f"{database} was made by an earlier build and cannot be opened by this one. Nothing in it is changed. Start the earlier "
+            "build, export each vehicle in its Logbook, move the file aside, and open the bundles here."
+        )
+
+
 def run(args: argparse.Namespace) -> None:
     _allow(args.host)
     _django("base")
@@ -60,6 +75,7 @@ def run(args: argparse.Namespace) -> None:
     from django.core.management import call_command
 
     settings.DATA.mkdir(parents=True, exist_ok=True)
+    _require_todays_tables(Path(settings.DATABASES["default"]["NAME"]))
     call_command("migrate", verbosity=0)
     from django.utils import timezone
 
