@@ -27,7 +27,7 @@ from yellow_sill.web.parts.services import add_cost, change_cost
 from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
 from yellow_sill.web.shells.change_services import changes, take_back
 from yellow_sill.web.survey.models import Finding
-from yellow_sill.web.survey.services import look_again
+from yellow_sill.web.survey.services import look_again, update_finding
 from yellow_sill.web.weld.services import save_weld, weld_of
 
 
@@ -113,6 +113,30 @@ class Changes(TestCase):
         self.assertContains(answer, "Taken back: deleted")
         self.assertEqual(told(self.vehicle), before)
         self.assertEqual(Finding.objects.get(number=2).pk, found.pk)
+
+    def test_a_corrected_finding_keeps_who_looked_and_what_was_not_touched(self):
+        found = finding(self.vehicle, by="Somebody Else")
+        look, seen, before = found.inspections.get(), found.evidence.get(), told(self.vehicle)
+        probe = seen.record().model_dump()
+        tap = {"method": "tap", "result": "dull", "made_on": DAY}
+        for evidence, kinds in (
+            ([probe], [("Changed", "finding")]),
+            ([probe, tap], [("Added", "evidence"), ("Changed", "finding")]),
+        ):
+            update_finding(
+                Finding.objects.get(pk=found.pk), version=None, panel=found.panel, corners=SILL_HOLE, typed="",
+                evidence=evidence, title=f"Boot {len(evidence)}", note="", found_on=DAY, by="Wren Askew",
+            )  # fmt: skip
+            self.assertEqual([(each.verb, each.kind) for each in self.last().records], kinds)
+            self.assertEqual((found.inspections.get(), found.evidence.first()), (look, seen))
+            self.assertEqual(found.inspections.get().made_by, "Somebody Else")
+        for _ in range(2):
+            take_back(
+                self.vehicle,
+                next(c.revision for c in changes(self.vehicle) if not c.undone and not c.back_of),
+                by="W",
+            )
+        self.assertEqual(told(self.vehicle), before)
 
     def test_a_cost_and_a_photo_that_were_deleted(self):
         line = add_cost(self.vehicle, self.repair, COST, by="Wren")

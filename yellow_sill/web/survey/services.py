@@ -125,10 +125,9 @@ def update_finding(
     extent = extent_on_panel(corners, panel.outline, panel.name)
     former, first, latest = finding.panel, finding.inspections.first(), finding.inspections.last()
     _check_order(finding.inspections.exclude(pk=latest.pk).last(), stage or latest.stage, found_on)
-    latest.delete()  # its evidence goes with it
     finding.panel = panel
     _take(finding, extent, typed)
-    _inspect(finding, extent, looks, stage or latest.stage, found_on, by)
+    _correct_look(latest, extent, looks, stage or latest.stage, found_on, by)
     if latest.pk == first.pk:
         finding.found_on = found_on
     _save_graded(finding, version, by, title=title, note=note, **_old(old))
@@ -226,17 +225,40 @@ def _inspect(
     finding: Finding, extent: Extent, looks: Sequence[Evidence], stage: str, made_on: date, by: str
 ) -> None:
     made = Inspection.objects.create(
-        finding=finding,
-        stage=stage,
-        made_on=made_on,
-        made_by=by,
-        outline=extent.outline,
-        area_mm2=extent.area_mm2,
-        perimeter_mm=extent.perimeter_mm,
+        finding=finding, stage=stage, made_on=made_on, made_by=by, **_went(extent)
     )
-    EvidenceItem.objects.bulk_create(
-        EvidenceItem(finding=finding, inspection=made, made_by=by, **look.model_dump()) for look in looks
-    )
+    _tell_evidence(made, looks, by)
+
+
+def _correct_look(
+    look: Inspection, extent: Extent, looks: Sequence[Evidence], stage: str, made_on: date, by: str
+) -> None:
+    """A look is corrected where it stands: whoever looked stays, and so does evidence of which nothing was changed."""
+    said = {"stage": stage, "made_on": made_on, **_went(extent)}
+    if any(getattr(look, name) != value for name, value in said.items()):
+        for name, value in said.items():
+            setattr(look, name, value)
+        look.save()
+    fresh = list(looks)
+    for item in look.evidence.all():
+        if item.record() in fresh:
+            fresh.remove(item.record())
+        else:
+            item.delete()
+    _tell_evidence(look, fresh, by)
+
+
+def _went(extent: Extent) -> dict:
+    return {
+        "outline": extent.outline,
+        "area_mm2": extent.area_mm2,
+        "perimeter_mm": extent.perimeter_mm,
+    }
+
+
+def _tell_evidence(look: Inspection, looks: Sequence[Evidence], by: str) -> None:
+    for each in looks:
+        EvidenceItem.objects.create(finding=look.finding, inspection=look, made_by=by, **each.model_dump())
 
 
 def _grading(finding: Finding, looks: Sequence[Evidence]) -> Grading:
