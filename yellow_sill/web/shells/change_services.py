@@ -1,5 +1,6 @@
 """What was changed in a vehicle, newest first, and how to take a change back."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from functools import cache
@@ -49,14 +50,15 @@ def _histories() -> tuple[type[models.Model], ...]:
     return tuple(model for model in apps.get_models() if issubclass(model, Told))
 
 
-def _rows(vehicle: Vehicle, revision: int) -> list[Any]:
-    """The rows of one change in the order they were stored."""
-    found = [
-        row
-        for history in _histories()
-        for row in history.objects.filter(of_vehicle=vehicle.pk, change_number=revision)
-    ]
-    return sorted(found, key=lambda row: row.change_step)
+def _rows(vehicle: Vehicle, revisions: Sequence[int]) -> dict[int, list[Any]]:
+    """The rows of changes by their number, each change's in the order they were stored."""
+    found: dict[int, list[Any]] = {number: [] for number in revisions}
+    for history in _histories():
+        for row in history.objects.filter(of_vehicle=vehicle.pk, change_number__in=revisions):
+            found[row.change_number].append(row)
+    for rows in found.values():
+        rows.sort(key=lambda row: row.change_step)
+    return found
 
 
 def taken_back(vehicle: Vehicle) -> tuple[set[int], set[int]]:
@@ -85,23 +87,19 @@ def changes(vehicle: Vehicle, of: tuple[type[models.Model], int] | None = None) 
             rows.order_by("-change_number").values_list("change_number", flat=True).distinct()[:MOST_CHANGES]
         )
     gone, _ = taken_back(vehicle)
-    return [_made(vehicle, number, gone) for number in sorted(numbers, reverse=True)[:MOST_CHANGES]]
+    found = _rows(vehicle, sorted(numbers, reverse=True)[:MOST_CHANGES])
+    return [_made(number, rows, number in gone) for number, rows in found.items()]
 
 
-def _made(vehicle: Vehicle, revision: int, gone: set[int]) -> MadeChange:
-    rows = _rows(vehicle, revision)
+def _made(revision: int, rows: Sequence[Any], undone: bool) -> MadeChange:
     return MadeChange(
         revision=revision,
         by=next((row.change_by for row in rows if row.change_by), ""),
         made_at=rows[0].history_date,
-        undone=revision in gone,
+        undone=undone,
         back_of=rows[0].change_back_of,
-        records=tuple(_told(row) for row in rows if row.history_type != "~" or _differs(row)),
+        records=tuple(record for row in rows if (record := _told(row)).fields or row.history_type != "~"),
     )
-
-
-def _differs(row: Any) -> bool:
-    return bool(_fields(row))
 
 
 def _told(row: Any) -> RecordChange:
@@ -171,7 +169,7 @@ def take_back(vehicle: Vehicle, revision: int, *, by: str) -> Said:
     Returns: what was done, in words.
     Raises: BadField: no such change, a record of it was changed since, or something hangs on what it added.
     """
-    rows, (gone, took) = _rows(vehicle, revision), taken_back(vehicle)
+    rows, (gone, took) = _rows(vehicle, [revision])[revision], taken_back(vehicle)
     if revision in gone:
         raise BadField("This change is taken back already.", "change", "Reload the page.")
     if not rows:
