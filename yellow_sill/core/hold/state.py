@@ -8,7 +8,7 @@ from scipy.linalg import cho_factor, cho_solve, eigh
 from scipy.linalg.lapack import dpotrf, dpotri
 
 from ..errors import BadField
-from .elements import brace, freedoms
+from .elements import freedoms
 from .paths import carried_shares
 from .structure import HAIR, Assembled, Brace, Part, Structure
 
@@ -239,24 +239,7 @@ def whole_stiffness(structure: Structure, state: Assembled, ground: np.ndarray) 
 
 def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[np.ndarray, np.ndarray]]:
     """Each brace's freedoms and its stiffness."""
-    out = []
-    for each in braces:
-        ends = [structure.index[each.start], structure.index[each.end]]
-        rows = freedoms(ends)
-        out.append(
-            (
-                rows,
-                brace(
-                    structure.places[ends[0]],
-                    structure.places[ends[1]],
-                    each.size_mm,
-                    each.wall_mm,
-                    each.ends,
-                    each.anchor,
-                ),
-            )
-        )
-    return out
+    return [(freedoms(ends), k) for ends, k in map(structure.braced, braces)]
 
 
 def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:

@@ -196,19 +196,8 @@ class Structure:
             bool,
         )
         for each in braces:
-            ends = [self.index[each.start], self.index[each.end]]
-            _add(
-                stiffness,
-                ends,
-                brace(
-                    self.places[ends[0]],
-                    self.places[ends[1]],
-                    each.size_mm,
-                    each.wall_mm,
-                    each.ends,
-                    each.anchor,
-                ),
-            )
+            ends, between = self.braced(each)
+            _add(stiffness, ends, between)
             weight[ends] += (
                 brace_weight_kg(
                     float(np.linalg.norm(self.places[ends[1]] - self.places[ends[0]])),
@@ -221,6 +210,12 @@ class Structure:
         for lump in self.request.lumps:
             weight[self.index[lump.node]] += lump.kg
         return Assembled(stiffness, weight * GRAVITY, alive, joined, idle)
+
+    def braced(self, each: Brace) -> tuple[list[int], np.ndarray]:
+        """The two nodes of a brace, and its stiffness between them, 12 x 12."""
+        ends = [self.index[each.start], self.index[each.end]]
+        start, end = self.places[ends]
+        return ends, brace(start, end, each.size_mm, each.wall_mm, each.ends, each.anchor)
 
     def _added(self, elements: Sequence[tuple[list[int], np.ndarray]]) -> np.ndarray:
         """Element matrices added up at their freedoms."""

@@ -70,13 +70,6 @@ def unit_of(unit_mm: str) -> str:
 
 
 @register.filter
-def signed_plain(value: float, digits: int = 1) -> str:
-    """A number that is no length, with its sign."""
-    text = f"{abs(value):.{digits}f}"
-    return text if not float(text) else f"{'−' if value < 0 else '+'}{text}"
-
-
-@register.filter
 def said(text: str) -> str:
     """A message or a fixed sentence of ours in the person's units and terms; a message does so by itself."""
     return units.said(text)
