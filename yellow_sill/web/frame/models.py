@@ -54,6 +54,11 @@ class Versioned(Kept):
         gone = type(self).history.filter(history_type="-", **same)
         return gone.order_by("-history_id").values_list("version", flat=True).first() or 0
 
+    def require_version(self, version: int | None) -> None:
+        """That this record, as it is stored now, is the one a person had open; None asks nothing. Raises: ChangedMeanwhile."""
+        if version is not None and self.version != version:
+            raise ChangedMeanwhile(self)
+
     def save_as(self, version: int | None, by: str, /, **fields) -> None:
         """Store new values if nobody else did meanwhile. Call inside a transaction.
 
@@ -61,8 +66,7 @@ class Versioned(Kept):
         Raises: ChangedMeanwhile.
         """
         stored = type(self).objects.get(pk=self.pk)
-        if version is not None and stored.version != version:
-            raise ChangedMeanwhile(stored)
+        stored.require_version(version)
         self._take(fields, stored.version + 1, by)
         self.save()
 

@@ -14,7 +14,6 @@ from yellow_sill.core.hold.verdict import verdict_of
 from yellow_sill.core.hold.words import part_name
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkOrder
@@ -130,8 +129,7 @@ def step_done(
     order = WorkOrder.objects.filter(vehicle=vehicle).first()
     if order is None:
         raise BadField("No order of work is accepted.", "order", "Choose parts and accept an order first.")
-    if version is not None and order.version != version:
-        raise ChangedMeanwhile(order)
+    order.require_version(version)
     at = next_step(order)
     at = len(order.steps) if at is None else at
     at -= undo

@@ -10,9 +10,8 @@ from yellow_sill.core.datum.walk import STAGES
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.repairs.gate import Gate, Ready
 from yellow_sill.core.repairs.ribbon import STATES, BadMove, Step, check_move
-from yellow_sill.core.said import Said
+from yellow_sill.core.said import Said, first_low
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import Finding
@@ -113,9 +112,7 @@ def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day:
         if isinstance(despite, Mapping)
         else {}
     )
-    unsaid = [
-        line.what[0].lower() + line.what[1:] for line in waiting if not reasons.get(line.key, "").strip()
-    ]
+    unsaid = [first_low(line.what) for line in waiting if not reasons.get(line.key, "").strip()]
     if unsaid:
         raise BadMove(
             gate.reason,
@@ -142,8 +139,7 @@ def move_on_ribbon(
     Raises: ChangedMeanwhile, BadMove.
     """
     stored = Repair.objects.get(pk=repair.pk)
-    if version is not None and stored.version != version:
-        raise ChangedMeanwhile(stored)
+    stored.require_version(version)
     last = repair.steps.last()
     for refuse in told("forbids"):
         refuse(repair, to, made_on)

@@ -23,7 +23,6 @@ from yellow_sill.core.survey.growth import FINAL_STAGES, STAGE_WORDS, STAGES
 from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
 from yellow_sill.core.survey.old_repairs import old_repair
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import removed
 from yellow_sill.web.shells.models import Panel, Vehicle
 
@@ -193,9 +192,7 @@ def overrule(finding: Finding, *, version: int | None, to: str, reason: str, by:
 
 
 def _require_unchanged(finding: Finding, version: int | None) -> None:
-    stored = Finding.objects.get(pk=finding.pk)
-    if version is not None and stored.version != version:
-        raise ChangedMeanwhile(stored)
+    Finding.objects.get(pk=finding.pk).require_version(version)
 
 
 def _check_order(before: Inspection | None, stage: str, made_on: date) -> None:
