@@ -2,7 +2,7 @@
 
 import re
 
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, TestCase
 from hypothesis import settings
 
 settings.register_profile("same", derandomize=True, deadline=None)
@@ -40,3 +40,17 @@ def _assert_contains(self, response, text, status_code, msg_prefix, html):
 
 
 SimpleTestCase._assert_contains = _assert_contains
+
+
+_enter_atomics = TestCase._enter_atomics.__func__
+
+
+def _begin_anew(cls):
+    """A test that is rolled back gives its numbers again, which no real database does: nothing is remembered across."""
+    from yellow_sill.web.frame.revision import forget  # its models need Django set up
+
+    forget()
+    return _enter_atomics(cls)
+
+
+TestCase._enter_atomics = classmethod(_begin_anew)

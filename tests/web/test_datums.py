@@ -335,7 +335,10 @@ class Board(DatumCase):
         )
         self.assertContains(fix(taken_on="2999-01-01"), "not come yet")
         self.assertContains(fix(), "welded, 15 Feb 2026")
-        self.assertContains(fix(stage="cut"), "changed this round meanwhile")
+        self.assertContains(
+            fix(stage="cut"),
+            f"changed round {found.number} meanwhile: the stage is welded now, you wanted cut",
+        )
         found.refresh_from_db()
         self.assertEqual((found.stage, found.readings.exists()), ("welded", True))
 

@@ -112,7 +112,7 @@ class OrderOfRemoval(HoldCase):
         self.assertEqual(
             sum(bool(step["done_on"]) for step in WorkOrder.objects.get().steps), 2
         )  # an old page records nothing
-        self.assertContains(self.client.get(self.order), "Somebody recorded a step meanwhile")
+        self.assertContains(self.client.get(self.order), "changed this list meanwhile")
 
     def test_the_usual_ways_come_out_as_they_do(self):
         page = self.client.get(reverse("hold:ways", args=[self.vehicle.pk]), {"orders": "1"})

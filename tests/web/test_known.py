@@ -145,7 +145,7 @@ class FarSideAndFittings(KnownCase):
             self.client.post(
                 url, {"overruled_to": "S", "overruled_reason": "x", "version": "1"}, follow=True
             ),
-            "meanwhile",
+            "meanwhile: the grade is Thin now, you wanted Surface; the reason is seen it myself now, you wanted x",
         )
         self.client.post(url, {"overruled_to": "", "version": "2"})
         kept.refresh_from_db()

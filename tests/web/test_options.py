@@ -141,7 +141,7 @@ class Grown(TestCase):
             self.assertContains(self.client.get(reverse(tab, args=[self.vehicle.pk, 1])), "Cut 1 has grown")
         before = self.repair.cuts.get()
         self.assertContains(
-            self.client.post(self.redraw, {"version": "99"}, follow=True), "Somebody moved this line"
+            self.client.post(self.redraw, {"version": "99"}, follow=True), "changed this line meanwhile"
         )
         self.client.post(self.redraw, {"version": str(before.version)})
         growth = self.repair.growths.get()
@@ -227,5 +227,5 @@ class Rules(TestCase):
             self.assertContains(refused, 'value="37"', status_code=422)
         self.client.post(self.url, self.shown | {"web_mm": "50"})
         stale = self.client.post(self.url, self.shown | {"web_mm": "60"})
-        self.assertContains(stale, "kept other rules while you had this open", status_code=409)
+        self.assertContains(stale, "<td>60 mm</td> <td>50 mm</td>", status_code=409)
         self.assertContains(stale, 'value="60"', status_code=409)

@@ -74,6 +74,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "yellow_sill.web.frame.middleware.TextCompressedMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "yellow_sill.web.shells.unchanged.UnchangedMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

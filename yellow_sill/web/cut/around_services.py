@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
@@ -53,7 +52,7 @@ class Drawn:
 
 
 @lru_cache(maxsize=256)
-def _drawn(panel_id: int, _changed_at: datetime) -> Drawn:
+def _drawn(panel_id: int, _drawing: tuple) -> Drawn:
     """What the drawing of that day shows of a panel."""
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     view = panel.view
@@ -86,7 +85,7 @@ def _sheets(panel: Panel, row: Sequence[Xy], behind: Sequence[Panel]) -> Sheets:
 
 
 def _of(panel: Panel) -> Drawn:
-    return _drawn(panel.pk, panel.view.changed_at)
+    return _drawn(panel.pk, panel.view.drawing)
 
 
 @once

@@ -3,7 +3,6 @@
 import json
 from collections.abc import Iterable
 from datetime import date
-from functools import lru_cache
 from hashlib import sha256
 
 from django.db.models import Max, Prefetch
@@ -31,7 +30,7 @@ from yellow_sill.core.repairs.ribbon import STATES, BadMove
 from yellow_sill.core.said import Said
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.datums.subjects import Subject
-from yellow_sill.web.frame.models import stamp
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import Piece, told
 from yellow_sill.web.hold.services import Along, along, both_sides_of, cure_of, has_structure
 from yellow_sill.web.hold.works import Work
@@ -129,18 +128,13 @@ def repair_subjects(vehicle: Vehicle) -> list[Subject]:
 OUT = ("cut", "made", "fitted")
 
 
+@by_revision(32)
 def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
     """What repairs have done to the metal, now or at the end of a day: pieces out, and findings whose rust went with them."""
-    cuts = Cut.objects.filter(repair__vehicle=vehicle)
-    return _repair_work(vehicle.pk, day, stamp(vehicle.repairs), stamp(cuts))
-
-
-@lru_cache(maxsize=32)
-def _repair_work(vehicle_id: int, day: date | None, *_stamp) -> Work:
-    repairs = Repair.objects.filter(vehicle_id=vehicle_id)
+    repairs = Repair.objects.filter(vehicle=vehicle)
     states = dict(repairs.values_list("number", "state"))
     if day is not None:
-        steps = RibbonStep.objects.filter(repair__vehicle_id=vehicle_id, made_on__lte=day).values_list(
+        steps = RibbonStep.objects.filter(repair__vehicle=vehicle, made_on__lte=day).values_list(
             "repair__number", "state"
         )
         states = dict.fromkeys(states, STATES[0]) | dict(steps)  # the last step of each stands

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from functools import lru_cache
 
 from yellow_sill.core.cut.asked import CutFinding
@@ -127,11 +126,11 @@ def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:
 
 def holes_in(panel: Panel) -> list[list[list[float]]]:
     """Outlines of the holes and slots of a panel: its own, and those that the drawing shows on it."""
-    return [*panel.holes, *_drawn_holes(panel.pk, panel.view.changed_at)]
+    return [*panel.holes, *_drawn_holes(panel.pk, panel.view.drawing)]
 
 
 @lru_cache(maxsize=256)
-def _drawn_holes(panel_id: int, _changed_at: datetime) -> list[list[list[float]]]:
+def _drawn_holes(panel_id: int, _drawing: tuple) -> list[list[list[float]]]:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     layered = panel.view.layered
     holes = [feature for feature in panel.view.features if feature["kind"] == "hole" and feature["closed"]]

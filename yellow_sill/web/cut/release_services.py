@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Sequence
-from datetime import date, datetime
+from datetime import date
 from functools import lru_cache
 from math import dist
 from typing import Any
@@ -53,7 +53,7 @@ def _released(repair: Repair, panels: Sequence[Panel], all_cuts: Sequence[Cut]) 
     sheets = [sheet_rows(panel, processes) for panel in panels]
     groups = SharedRows(sheets).released({code: reach_of(shape) for code, shape in out.items()})
     edges = [
-        _edge(panel.pk, panel.view.changed_at, json.dumps([row.path for row in sheet.rows]))
+        _edge(panel.pk, panel.view.drawing, json.dumps([row.path for row in sheet.rows]))
         for panel, sheet in zip(panels, sheets, strict=True)
     ]
     unseen = unseen_welds([(out[panel.code], edge) for panel, edge in zip(panels, edges, strict=True)])
@@ -65,7 +65,7 @@ def _released(repair: Repair, panels: Sequence[Panel], all_cuts: Sequence[Cut]) 
 
 
 @lru_cache(maxsize=256)
-def _edge(panel_id: int, _changed_at: datetime, rows: str):
+def _edge(panel_id: int, _drawing: tuple, rows: str):
     """A panel's edge where it is a flange on a neighbour without a known row (rows as JSON), as the drawing of that day has it."""
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     return met_edge(panel.outline, [each["path"] for each in meets_of(panel)], json.loads(rows))

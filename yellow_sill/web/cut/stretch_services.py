@@ -2,7 +2,6 @@
 
 import json
 from collections.abc import Sequence
-from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
@@ -17,11 +16,11 @@ from .models import Cut
 
 def meets_of(panel: Panel) -> list[dict[str, Any]]:
     """The outlines of the panels that meet a panel at its edge, as the core takes them."""
-    return _meets(panel.pk, panel.view.changed_at)
+    return _meets(panel.pk, panel.view.drawing)
 
 
 @lru_cache(maxsize=256)
-def _meets(panel_id: int, _changed_at: datetime) -> list[dict[str, Any]]:
+def _meets(panel_id: int, _drawing: tuple) -> list[dict[str, Any]]:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     others = list(panel.view.panels.exclude(pk=panel_id).only("code", "name", "named_by_hand", "outline"))
     return [

@@ -1,7 +1,6 @@
 """The datum board's data: everything the drawing shows, as plain values for the page."""
 
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import Any
 
 from django.urls import reverse
@@ -10,7 +9,7 @@ from yellow_sill.core.datum.compare import Movement
 from yellow_sill.core.datum.drawn import diagonals, ellipse_in_view, flag_of, in_view, seen_in
 from yellow_sill.core.datum.results import Adjusted
 from yellow_sill.core.shell.body_lines import floor_line, half_width, side_line
-from yellow_sill.web.frame.models import stamp
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 from .models import DatumPoint
@@ -155,18 +154,14 @@ def turntable(
     }
 
 
+@by_revision(16)
 def body_lines(vehicle: Vehicle) -> list[list[list[float]]]:
-    return _body_lines(vehicle.pk, stamp(vehicle.views))
-
-
-@lru_cache(maxsize=16)
-def _body_lines(vehicle_id: int, _stamp) -> list[list[list[float]]]:
     """Outlines of the skins in space: side panels leaning in as the front view shows, the underside at its floor."""
-    views = {view.name: view for view in ShellView.objects.filter(vehicle_id=vehicle_id)}
+    views = {view.name: view for view in ShellView.objects.filter(vehicle=vehicle)}
     half_at = half_width(views["front"].silhouette if "front" in views else None)
     out: list[list[list[float]]] = []
     panels = (
-        Panel.objects.filter(view__vehicle_id=vehicle_id)
+        Panel.objects.filter(view__vehicle=vehicle)
         .select_related("view")
         .defer("view__features", "view__silhouette")
     )

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
-from django.db.models import Case, Count, Exists, Max, OuterRef, Q, Sum, When
+from django.db.models import Case, Exists, Max, OuterRef, When
 from django.utils import timezone
 
 from yellow_sill.core.datum.adjust import AdjustRequest, adjust
@@ -38,7 +38,6 @@ from yellow_sill.core.hold.sight import plates_and_bars
 from yellow_sill.core.units import parse_length
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .models import DatumPoint, Reading, Round
@@ -403,26 +402,21 @@ class Fit:
 
 def fit_of(round_: Round) -> Fit:
     """Adjust a round as far as it is read. Only the points it touches take part."""
-    read = round_.readings.aggregate(
-        last=Max("pk"), count=Count("pk"), struck=Sum("pk", filter=~Q(struck_why=""))
-    )
-    book = stamp(round_.vehicle.datum_points)
-    return _fit(round_.pk, round_.tape_sigma_mm, round_.height_sigma_mm, *read.values(), book)
-
-
-@lru_cache(maxsize=128)
-def _fit(round_id: int, *_stamp) -> Fit:
-    """Worked out anew only when a reading or a point has changed."""
-    round_ = Round.objects.select_related("vehicle").get(pk=round_id)
     read = averages(round_)
     touched = {code for each in read for code in each.codes}
     used = [point for point in round_.vehicle.datum_points.all() if point.code in touched]
     if not used:
         return Fit(result=None, error=CoreError("Nothing is read yet.", "round", "Start with the heights."))
     try:
-        return Fit(result=adjust(request_of(round_, used, read)), error=None)
+        return Fit(result=_adjusted(request_of(round_, used, read).model_dump_json()), error=None)
     except CoreError as error:
         return Fit(result=None, error=error)
+
+
+@lru_cache(maxsize=128)
+def _adjusted(asked: str) -> Adjusted:
+    """The same readings of the same points are adjusted once. Raises: CoreError."""
+    return adjust(AdjustRequest.model_validate_json(asked))
 
 
 def read_counts(vehicle: Vehicle) -> dict[int, int]:

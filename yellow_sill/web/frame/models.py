@@ -1,7 +1,6 @@
 """What every editable record shares: a version number, so that two people cannot overwrite each other unseen."""
 
 from django.db import models
-from django.db.models import Count, Max, Sum
 
 from .changes import Kept
 
@@ -12,18 +11,6 @@ class ChangedMeanwhile(Exception):
     def __init__(self, stored: "Versioned") -> None:
         super().__init__(stored)
         self.stored = stored
-
-
-def stamp(records: "models.QuerySet[Versioned]") -> tuple:
-    """What tells that some of these records were added, changed or deleted, whatever the clock says.
-
-    Numbers of records are never given twice and versions only grow, so count, highest number and sum of the versions cannot come back to what they were.
-    The latest change tells of a plain save(), which counts no version.
-    """
-    said = records.aggregate(
-        count=Count("pk"), highest=Max("pk"), versions=Sum("version"), last=Max("changed_at")
-    )
-    return tuple(said.values())
 
 
 class Versioned(Kept):

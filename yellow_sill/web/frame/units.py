@@ -99,6 +99,11 @@ def corners_typed(text: str) -> list[tuple[float, float]]:
     return typed_corners(text, unit.get())
 
 
+def corners_said(corners: Sequence, area_mm2: float) -> str:
+    """How many corners an outline has and what it covers, in the person's unit."""
+    return said(Said("{count} corners, {area}", count=str(len(corners)), area=Mm2(area_mm2)))
+
+
 def corners_text(points: Sequence[Sequence[float]]) -> str:
     """Corners for a field, in the person's unit, one a line."""
     return "\n".join(", ".join(exact_length(value, unit.get()) for value in point) for point in points)

@@ -6,7 +6,7 @@ from datetime import date
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import Avg, Count, OuterRef, Subquery, Sum
+from django.db.models import Avg, OuterRef, Subquery
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
@@ -20,8 +20,8 @@ from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.models import stamp
 from yellow_sill.web.frame.once import once
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.strip import Hold
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import EvidenceItem, Finding, GridReading, LookedRegion
@@ -226,16 +226,9 @@ def _check_tube(tube: str, ends: str) -> None:
         raise BadField("There is no such tube.", "tube", f"Choose one of: {', '.join(TUBES)}.")
 
 
+@by_revision(32)
 def _spots(vehicle: Vehicle) -> list[tuple[int, Spot]]:
     """All rust that was found, by the finding's number."""
-    read = GridReading.objects.filter(finding__vehicle=vehicle).aggregate(
-        count=Count("pk"), sum=Sum("thickness_mm")
-    )
-    return _all_spots(vehicle.pk, stamp(vehicle.views), stamp(vehicle.findings), *read.values())
-
-
-@lru_cache(maxsize=32)
-def _all_spots(vehicle_id: int, *_stamp) -> list[tuple[int, Spot]]:
     grid = (
         GridReading.objects.filter(finding=OuterRef("pk"))
         .values("finding")
@@ -247,9 +240,7 @@ def _all_spots(vehicle_id: int, *_stamp) -> list[tuple[int, Spot]]:
         .order_by("-made_on", "-pk")
         .values("thickness_mm")[:1]
     )
-    found = Finding.objects.filter(vehicle_id=vehicle_id).annotate(
-        grid=Subquery(grid), looked=Subquery(looked)
-    )
+    found = Finding.objects.filter(vehicle=vehicle).annotate(grid=Subquery(grid), looked=Subquery(looked))
     rows = found.values_list(
         "number",
         "panel__code",

@@ -19,6 +19,7 @@ from yellow_sill.web.cut.gate_services import far_sides, nothing_lost, say_nothi
 from yellow_sill.web.cut.hours import planned_hours
 from yellow_sill.web.cut.views.common import repair_context
 from yellow_sill.web.frame import days
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.parts.forms import CostForm
@@ -193,10 +194,9 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                 form.add_error(field if field in form.fields else None, error.message)
             except ChangedMeanwhile as error:
                 status = 409
-                conflict = [("State", request.POST.get("step-state", ""), error.stored.state)]
-                form.data = form.data.copy()
-                form.data["step-version"] = error.stored.version
                 repair = error.stored
+                wanted = request.POST.get("step-state", "")
+                conflict = both_of(request, form, error, rows=[("State", wanted, repair.state)])
     context = _log_context(repair, _reasons(request), what == "step")
     context |= {f"{name}_form": each for name, each in forms.items()} | {
         "conflict": conflict,

@@ -6,6 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 
 from yellow_sill.web.cut.views.common import repair_context
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
@@ -37,11 +38,9 @@ def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
                 return back
             except ChangedMeanwhile as error:
                 version = error.stored.version
-                conflict = [
-                    (str(form.fields[name].label or name), value, getattr(error.stored, name))
-                    for name, value in form.cleaned_data.items()
-                    if value != getattr(error.stored, name)
-                ]
+                conflict = both_of(request, form, error)
+                if not conflict:
+                    return back
         else:
             version = typed
     context = repair_context(repair, "log", [], None) | {

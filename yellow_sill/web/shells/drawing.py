@@ -1,6 +1,5 @@
 """The shell as SVG paths in the view's own millimetres, v turned down. Drawn once a view and layer, then kept."""
 
-from datetime import datetime
 from functools import lru_cache
 
 from django.utils.html import escape
@@ -21,11 +20,11 @@ def path_d(points, closed: bool) -> str:
 
 def shell_svg(view: ShellView, layer: int) -> SafeString:
     """The whole drawing of a view at a layer; line weights come from the style sheet and stay the same at any zoom."""
-    return _shell_svg(view.pk, view.vehicle_id, layer, view.changed_at)
+    return _shell_svg(view.pk, view.vehicle_id, layer, view.drawing)
 
 
 @lru_cache(maxsize=128)
-def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) -> SafeString:
+def _shell_svg(view_id: int, vehicle_id: int, layer: int, _drawing: tuple) -> SafeString:
     # Every correction of the view stamps it anew, so that a key is enough.
     view = ShellView.objects.prefetch_related("panels").get(pk=view_id)
     panels = [p for p in view.panels.all() if not view.layered or p.layer == layer]
@@ -73,11 +72,11 @@ def _shell_svg(view_id: int, vehicle_id: int, layer: int, changed_at: datetime) 
 
 
 def silhouette_svg(view: ShellView) -> SafeString:
-    return _silhouette(view.pk, view.vehicle_id, view.changed_at)
+    return _silhouette(view.pk, view.vehicle_id, view.drawing)
 
 
 @lru_cache(maxsize=64)
-def _silhouette(view_id: int, vehicle_id: int, changed_at: datetime) -> SafeString:
+def _silhouette(view_id: int, vehicle_id: int, _drawing: tuple) -> SafeString:
     """A small filled outline for the view buttons."""
     view = ShellView.objects.get(pk=view_id)
     u0, v0, u1, v1 = view.bounds

@@ -71,6 +71,11 @@ class ShellView(Versioned):
         return self.title
 
     @property
+    def drawing(self) -> tuple[int, Any]:
+        """What tells this drawing from every earlier one; the version counts up, whatever the clock says."""
+        return self.version, self.changed_at
+
+    @property
     def short(self) -> str:
         """The word under its button."""
         return {"underside": "Under", "floor": "Inside"}.get(self.name, self.name.capitalize())

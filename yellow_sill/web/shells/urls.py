@@ -10,6 +10,7 @@ urlpatterns = [
     path("vehicles/from-file/", vehicle.from_file, name="from_file"),
     path("shell-schema.json", vehicle.schema, name="schema"),
     path("v/<int:vehicle_id>/changes/", changes.history, name="changes"),
+    path("v/<int:vehicle_id>/revision/", changes.revision, name="revision"),
     path("v/<int:vehicle_id>/shell.json", vehicle.shell_file, name="file"),
     path("v/<int:vehicle_id>/shell/<slug:view_name>/", correct.correct, name="correct"),
 ]

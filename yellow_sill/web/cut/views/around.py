@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
@@ -81,13 +82,10 @@ def around(request: HttpRequest, repair: Repair) -> HttpResponse:
         except CoreError as refused:
             form.add_error(refused.where if refused.where in form.fields else "points", refused.message)
         except ChangedMeanwhile as changed:
-            conflict = [
-                (form.fields[name].label, form.cleaned_data[name], getattr(changed.stored, name))
-                for name in ("name", "kind", "survives")
-            ]
+            conflict = both_of(request, form, changed, COLUMNS)
+            if not conflict:
+                return redirect(here)
             context["stored"] = changed.stored
-            form.data = form.data.copy()
-            form.data["version"] = changed.stored.version
     things, here_cuts = own_of(panel), [each for each in cuts if each.panel_id == panel.pk]
     context |= {
         "form": form, "own": own, "error": error, "conflict": conflict, "things": things, "told": on_drawing(panel), "view": view,

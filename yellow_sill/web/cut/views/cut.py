@@ -14,10 +14,11 @@ from yellow_sill.core.outlines import share_covered
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
+from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.frame.units import corners_text, corners_typed
+from yellow_sill.web.frame.units import corners_said, corners_text, corners_typed
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.forms import ClearancesForm
 from yellow_sill.web.repairs.models import Repair
@@ -264,17 +265,16 @@ def move(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
         context = _context(repair, cuts, fresh) | {"corners_text": text}
         if isinstance(error, ChangedMeanwhile):
             stored = error.stored
-            context |= {
-                "stored": stored,
-                "conflict": [
-                    (
-                        "Corners",
-                        f"{len(text.splitlines())} corners",
-                        f"{len(stored.corners)} corners, {stored.area_mm2 / 100:.0f} cm²",
-                    )
-                ],
-            }
-            return render(request, "cut/cut.html", context, status=409)
+            conflict = [
+                (
+                    "Corners",
+                    f"{len(text.splitlines())} corners",
+                    corners_said(stored.corners, stored.area_mm2),
+                )
+            ]
+            return render(
+                request, "cut/cut.html", context | {"stored": stored, "conflict": conflict}, status=409
+            )
         context["error"] = error
         return render(request, "cut/cut.html", context, status=422)
     messages.success(
@@ -297,10 +297,8 @@ def say_stretch(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRe
             version=whole_number(request.POST.get("version", "")),
             by=request.user.get_username(),
         )
-    except ChangedMeanwhile:
-        messages.warning(
-            request, "Somebody changed this cut while you had it open. Look at its stretches again."
-        )
+    except ChangedMeanwhile as error:
+        say_meanwhile(request, error, f"cut {cut_number}", then="say what its stretches are")
     except CoreError as error:
         messages.warning(request, units.said(error.message))
     else:
@@ -324,11 +322,8 @@ def redraw(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespons
         )
     except CoreError as error:
         messages.warning(request, units.said(error.message))
-    except ChangedMeanwhile:
-        messages.warning(
-            request,
-            "Somebody moved this line while you had it open. Look at it, then draw it anew if it still has to be.",
-        )
+    except ChangedMeanwhile as error:
+        say_meanwhile(request, error, "this line", then="draw it anew if it still has to be")
     else:
         messages.success(
             request,

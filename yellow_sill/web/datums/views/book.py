@@ -7,6 +7,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.tables import table_text
 from yellow_sill.web.frame.typed import whole_number
@@ -109,13 +111,9 @@ def point(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
             form.add_error("code", error.message)
         except ChangedMeanwhile as error:
             stored = error.stored
-            conflict = [
-                (str(form.fields[name].label), value, getattr(stored, name))
-                for name, value in form.cleaned_data.items()
-                if name != "version" and value != getattr(stored, name)
-            ]
-            form.data = form.data.copy()
-            form.data["version"] = stored.version
+            conflict = both_of(request, form, error)
+            if not conflict:
+                return redirect(found)
     pair = vehicle.datum_points.filter(code=found.mirror_code).first() if found.mirror_code else None
     context = _board(request, vehicle, found.code) | {
         "point": found, "form": form, "conflict": conflict, "stored": stored, "pair": pair, "history": history(vehicle, found),
@@ -168,9 +166,12 @@ def from_round(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpRespons
         change_point(found, values, version=version, by=request.user.get_username())
         messages.success(request, f"{found.code} belongs at {x:g}, {y:g}, {z:g} mm now: {note}.")
     except ChangedMeanwhile as error:
-        messages.warning(
-            request, f"{error.stored.changed_by} changed {code} meanwhile. Look at it, then do it again."
-        )
+        theirs = (error.stored.x_mm, error.stored.y_mm, error.stored.z_mm)
+        rows = [
+            (axis, units.length(wanted, 1), units.length(now, 1))
+            for axis, wanted, now in zip("xyz", (x, y, z), theirs, strict=True)
+        ]
+        say_meanwhile(request, error, code, rows, "take it again")
     return redirect(found)
 
 

@@ -19,6 +19,7 @@ from yellow_sill.core.said import joined
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.devices import stream_of
+from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -299,10 +300,11 @@ def correct(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             )
             messages.success(request, f"{round_}, {day_words(round_.taken_on)}.")
         except ChangedMeanwhile as error:
-            messages.warning(
-                request,
-                f"{error.stored.changed_by} changed this round meanwhile; look at it, then correct it.",
-            )
+            rows = [
+                ("the stage", values["stage"], error.stored.stage),
+                ("the day", day_words(values["taken_on"]), day_words(error.stored.taken_on)),
+            ]
+            say_meanwhile(request, error, f"round {number}", rows, "correct it")
     else:
         messages.error(request, " ".join(error for errors in form.errors.values() for error in errors))
     return redirect(f"{reverse('datums:datums', args=[vehicle.pk])}?round={number}")

@@ -7,6 +7,7 @@ from django.utils.translation import gettext
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -96,15 +97,8 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             error = refused
         except ChangedMeanwhile as changed:
             stored = changed.stored
-            conflict = [
-                (
-                    "Stands",
-                    ", ".join(row["id"] for row in values["stands"]),
-                    ", ".join(row["id"] for row in stored.stands),
-                )
-            ]
-            form.data = form.data.copy()
-            form.data["version"] = stored.version
+            told = [", ".join(row["id"] for row in rows) for rows in (values["stands"], stored.stands)]
+            conflict = both_of(request, form, changed, rows=[("Stands", *told)])
     if not posted and stored.pk and flats:
         done = log_entry(stored, shown)
         try:

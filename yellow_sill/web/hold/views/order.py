@@ -15,10 +15,12 @@ from yellow_sill.core.hold.words import node_name, part_name, said_plainly
 from yellow_sill.core.said import Said, first_low, joined
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.unchanged import always_anew_with
 
 from .. import searches
 from ..board_services import done_rows, order_chart, order_rows, part_rows, swapped
@@ -41,6 +43,7 @@ from ..services import facts_now, has_structure, request_of
 from .common import cells, choices, kept_facts, none_yet
 
 
+@always_anew_with("find")
 @require_GET
 @with_vehicle
 def order(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
@@ -249,8 +252,8 @@ def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             today=days.today(),
             despite=despite,
         )
-    except ChangedMeanwhile:
-        messages.warning(request, "Somebody recorded a step meanwhile. Look at the list, then record yours.")
+    except ChangedMeanwhile as error:
+        say_meanwhile(request, error, "this list", then="record your step")
     except LooseWithoutReason as error:
         return _page(request, vehicle, (), [], "", status=422, loose=error)
     except CoreError as error:

@@ -14,6 +14,7 @@ from yellow_sill.web.cut.stretch_services import unset_edges
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.repairs.access import with_repair
@@ -80,17 +81,14 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
             error = refused
         except ChangedMeanwhile as changed:
             theirs, yours = stored_values(changed.stored), form.values()
-            conflict = [
+            rows = [
                 (name.replace("_", " "), yours[name], theirs[name])
                 for name in yours
                 if yours[name] != theirs[name]
             ]
-            if not conflict:  # somebody has stored the very same
-                messages.success(request, "Stored already, just so.")
+            if not (conflict := both_of(request, form, changed, rows=rows)):
                 return redirect(here)
             context["stored"] = changed.stored
-            form.data = form.data.copy()
-            form.data["version"] = changed.stored.version
     try:
         values = form.values() if form.is_bound and form.is_valid() else stored_values(stored)
         result = developed(cut, values)

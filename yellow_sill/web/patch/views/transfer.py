@@ -11,6 +11,7 @@ from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
@@ -78,17 +79,9 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
                 FIELDS.get(error.where, error.where if error.where in form.fields else None), error.message
             )
         except ChangedMeanwhile as error:
-            conflict = [
-                (str(form.fields[n].label), v, getattr(error.stored, n))
-                for n, v in values.items()
-                if v != getattr(error.stored, n)
-            ]
-            if not conflict:  # somebody has stored the very same
-                messages.success(request, "Stored already, just so.")
+            if not (conflict := both_of(request, form, error)):
                 return redirect(here)
             context["stored"] = error.stored
-            form.data = form.data.copy()
-            form.data["version"] = error.stored.version
     rows = marking_out(cut)
     context |= {
         "form": form,

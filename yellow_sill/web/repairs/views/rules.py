@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -43,9 +44,10 @@ def rules(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 )
                 return redirect(reverse("repairs:rules", args=[vehicle.pk]))
             except ChangedMeanwhile as changed:
-                stored, status, conflict = changed.stored, 409, True
-                form.data = form.data.copy()
-                form.data["version"] = stored.version
+                stored, status = changed.stored, 409
+                conflict = both_of(request, form, changed)
+                if not conflict:
+                    return redirect(reverse("repairs:rules", args=[vehicle.pk]))
     context = {"current_stage": "repairs", "form": form, "stored": stored, "conflict": conflict}
     context |= {group: form.group(group) for group, *_ in RulesForm.GROUPS}
     return render(request, "repairs/rules.html", context, status=status)

@@ -1,15 +1,24 @@
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.typed import whole_number
 
 from ..access import with_vehicle
 from ..change_services import changes, record_asked, take_back
 from ..models import Vehicle
+
+
+@require_GET
+@with_vehicle
+def revision(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
+    """The number of the last change: an open page asks whether it is still the one it shows."""
+    return answer({"revision": vehicle.revision})
 
 
 @with_vehicle

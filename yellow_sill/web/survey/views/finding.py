@@ -11,9 +11,10 @@ from django.views.decorators.http import require_POST
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
+from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.frame.units import corners_text
+from yellow_sill.web.frame.units import corners_said, corners_text
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -187,19 +188,18 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
             form.refuse(error)
         except ChangedMeanwhile as error:
             stored = error.stored
-            conflict = [
+            rows = [
                 ("Panel", values["panel"], stored.panel),
                 ("Name", values["title"], stored.title),
                 (
                     "Corners",
                     f"{len(values['corners'])} corners",
-                    f"{len(stored.outline)} corners, {stored.area_mm2:.0f} mm²",
+                    corners_said(stored.outline, stored.area_mm2),
                 ),
                 ("Grade", "by your evidence", stored.grade_word),
                 ("Note", values["note"], stored.note),
             ]
-            form.data = form.data.copy()
-            form.data["version"] = stored.version
+            conflict = both_of(request, form, error, rows=rows)
             context["stored"] = stored
     context |= _form_context(request, view, form, panels, chosen) | {"conflict": conflict, "again": again}
     return render(
@@ -227,10 +227,11 @@ def overruled(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRespon
         except CoreError as error:
             messages.warning(request, error.message)
         except ChangedMeanwhile as error:
-            messages.warning(
-                request,
-                f"{error.stored.changed_by} saved finding {number} meanwhile. Look at it, then overrule it again.",
-            )
+            now = (error.stored.grade_word, error.stored.overruled_reason or "none")
+            grades = dict(form.fields["overruled_to"].choices)
+            wanted = (grades[values["overruled_to"]], values["overruled_reason"] or "none")
+            rows = zip(("the grade", "the reason"), wanted, now, strict=True)
+            say_meanwhile(request, error, f"finding {number}", rows, "overrule it")
     return redirect(chosen)
 
 

@@ -6,6 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -42,9 +43,9 @@ def panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
             form.add_error("where", error.message)
         except ChangedMeanwhile as error:
             stored = error.stored
-            conflict = [("Far side", form.cleaned_data["answer"], stored.answer)]
-            form.data = form.data.copy()
-            form.data["version"] = stored.version
+            conflict = both_of(
+                request, form, error, rows=[("Far side", form.cleaned_data["answer"], stored.answer)]
+            )
     context = board_context(vehicle, chosen.view, chosen.layer if chosen.view.layered else 1) | {
         "panel": chosen,
         "far_side": stored,

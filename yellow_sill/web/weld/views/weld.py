@@ -11,6 +11,7 @@ from yellow_sill.core.weld.tacks import pass_list
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import json_body
+from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
@@ -41,6 +42,7 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
     context = repair_context(repair, "weld", cuts, cut)
     if cut is None:
         return render(request, "weld/weld.html", context)
+    here = f"{reverse('weld:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
     plan = weld_of(cut)
     context |= _joint(request, repair, cut)
     stored = {name: getattr(plan, name) for name in FIELDS}
@@ -51,24 +53,12 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
         try:
             save_weld(plan, values, version=form.cleaned_data["version"], by=request.user.get_username())
             messages.success(request, "The tacks are worked out again.")
-            return redirect(
-                f"{reverse('weld:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
-            )
+            return redirect(here)
         except CoreError as refused:
             error = refused
         except ChangedMeanwhile as changed:
-            conflict = [
-                (form.fields[name].label or name, values[name], getattr(changed.stored, name))
-                for name in FIELDS
-                if values[name] != getattr(changed.stored, name)
-            ]
-            if not conflict:  # somebody has stored the very same
-                messages.success(request, "Stored already, just so.")
-                return redirect(
-                    f"{reverse('weld:weld', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
-                )
-            form.data = form.data.copy()
-            form.data["version"] = changed.stored.version
+            if not (conflict := both_of(request, form, changed, FIELDS)):
+                return redirect(here)
             context["stored"] = changed.stored
     context |= _context(request, repair, cut, plan) | {"form": form, "error": error, "conflict": conflict}
     return render(

@@ -1,6 +1,14 @@
 /** Asking the server. Answers come as {ok, status, data}; a refusal's data.error has what, mend, where, at. */
 const token = () => document.querySelector("[name=csrfmiddlewaretoken]")?.value ?? "";
 
+/** A change that this page made itself: it knows of it, unless somebody else's came between. */
+function ownChange(revision) {
+  const bar = document.querySelector(".ys-changed");
+  if (!bar || Number(revision) !== Number(bar.dataset.revision) + 1) return;
+  bar.dataset.revision = revision;
+  bar.hidden = true;
+}
+
 export async function ask(url, values) {
   const options =
     values === undefined
@@ -10,6 +18,7 @@ export async function ask(url, values) {
   if (values !== undefined && !(values instanceof FormData)) headers["Content-Type"] = "application/json";
   try {
     const response = await fetch(url, { ...options, headers, credentials: "same-origin" });
+    ownChange(response.headers.get("Yellow-Sill-Revision"));
     const data = await response.json();
     return { ok: response.ok, status: response.status, data };
   } catch {

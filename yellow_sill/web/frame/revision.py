@@ -1,0 +1,67 @@
+"""The number of a vehicle's last change: what was worked out at one number holds until the next.
+
+It only counts up and never follows the clock, so a remembered answer cannot go stale when the clock is set back.
+"""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import wraps
+from threading import Lock
+from typing import Concatenate, ParamSpec, TypeVar
+
+from django.apps import apps
+from django.db.models import Model
+
+from .changes import is_open
+from .once import once
+
+P, R = ParamSpec("P"), TypeVar("R")
+
+_memories: list[OrderedDict] = []
+
+
+@once
+def revision_of(vehicle_id: int) -> int:
+    """The number of a vehicle's last change, as it is stored now; 0 for none and for no such vehicle."""
+    vehicles = apps.get_model("shells", "Vehicle")._base_manager.filter(pk=vehicle_id)
+    return vehicles.values_list("revision", flat=True).first() or 0
+
+
+def by_revision(
+    most: int,
+) -> Callable[[Callable[Concatenate[Model, P], R]], Callable[Concatenate[Model, P], R]]:
+    """A reading of a vehicle that is remembered until the vehicle's next change, ``most`` answers of it.
+
+    While a change is under way nothing is remembered: what is stored half has the number of what will be stored whole.
+    """
+
+    def remembering(read):
+        memory: OrderedDict = OrderedDict()
+        lock = Lock()
+        _memories.append(memory)
+
+        @wraps(read)
+        def inner(vehicle, *args, **kwargs):
+            if is_open():
+                return read(vehicle, *args, **kwargs)
+            key = (vehicle.pk, revision_of(vehicle.pk), args, tuple(kwargs.items()))
+            with lock:
+                if key in memory:
+                    memory.move_to_end(key)
+                    return memory[key]
+            found = read(vehicle, *args, **kwargs)
+            with lock:
+                memory[key] = found
+                while len(memory) > most:
+                    memory.popitem(last=False)
+            return found
+
+        return inner
+
+    return remembering
+
+
+def forget() -> None:
+    """Forget all that is remembered: for tests, whose rolled-back changes give their numbers again."""
+    for memory in _memories:
+        memory.clear()

@@ -1,0 +1,88 @@
+"""A page of a vehicle that was seen before and has not changed since is not sent again."""
+
+import hashlib
+import secrets
+from collections.abc import Callable
+
+from django.contrib.messages import get_messages
+from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
+from django.utils.translation import get_language
+
+from yellow_sill.web.frame import days, units
+
+from .models import Vehicle
+
+#: Pages of one run only: after an upgrade everything is sent anew.
+_RUN = secrets.token_hex(4)
+_ALWAYS_ANEW = "always_anew_with"
+
+
+def always_anew_with(*names: str) -> Callable[[Callable[..., HttpResponse]], Callable[..., HttpResponse]]:
+    """A page that, where its query has one of these names, also shows what is not stored with the vehicle (a search under way)."""
+
+    def marked(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+        setattr(view, _ALWAYS_ANEW, names)
+        return view
+
+    return marked
+
+
+class UnchangedMiddleware:
+    """Answers 304 where the vehicle's revision, the person, their units and terms, and the day are those of the page a browser has.
+
+    Stands before the security policy: a page that is shown again keeps the headers it came with.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        revision = getattr(request, "unchanged_at", None)
+        if response.status_code == 304:
+            response.headers.pop("Content-Security-Policy", None)
+        if (
+            revision is not None
+            and response.status_code in (200, 304)
+            and response.headers.get("Content-Type", "text/html").startswith("text/html")
+        ):
+            response.headers["ETag"] = _tag(request, revision)
+            response.headers["Cache-Control"] = "private, no-cache"
+        if request.method == "POST" and (vehicle := getattr(request, "vehicle", None)) is not None:
+            response.headers["Yellow-Sill-Revision"] = str(_revision(vehicle.pk, vehicle.owner_id))
+        return response
+
+    def process_view(self, request: HttpRequest, view, view_args, view_kwargs) -> HttpResponse | None:
+        if request.method != "GET" or len(get_messages(request)):
+            return None
+        if any(name in request.GET for name in getattr(view, _ALWAYS_ANEW, ())):
+            return None
+        revision = _revision(view_kwargs.get("vehicle_id"), request.user.pk)
+        if revision is None:
+            return None
+        request.unchanged_at = revision
+        known = request.headers.get("If-None-Match", "")
+        return HttpResponseNotModified() if _tag(request, revision) in known.split(", ") else None
+
+
+def _revision(vehicle_id: int | None, owner_id: int | None) -> int | None:
+    if vehicle_id is None or owner_id is None:
+        return None
+    return Vehicle.objects.filter(pk=vehicle_id, owner=owner_id).values_list("revision", flat=True).first()
+
+
+def _tag(request: HttpRequest, revision: int) -> str:
+    told = (
+        _RUN,
+        revision,
+        request.get_full_path(),
+        request.headers.get("Accept", ""),
+        request.user.pk,
+        request.user.get_username(),
+        request.META.get("CSRF_COOKIE", ""),
+        units.unit.get(),
+        units.degrees.get(),
+        get_language(),
+        days.today(),
+    )
+    return f'W/"{hashlib.sha256(repr(told).encode()).hexdigest()[:24]}"'
