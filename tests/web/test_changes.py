@@ -6,19 +6,24 @@ import zipfile
 from contextlib import ExitStack
 from datetime import timedelta
 from decimal import Decimal
+from threading import Thread
 from unittest import mock
 
-from django.test import TestCase
+from django.db import connection
+from django.test import TestCase, TransactionTestCase
 from django.urls import reverse
 from django.utils import timezone
 
 from tests.builders import DAY, SILL_HOLE, finding, owner, picture, repair, vehicle
 from yellow_sill.core.cut.check import check_cut
+from yellow_sill.core.cut.through import cuts_through
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.survey.coverage import panel_cover
 from yellow_sill.core.weld.tacks import tack_order
+from yellow_sill.web.cut.extent_services import add_to_repair, change_clearances, take_cut_out
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.services import move_cut, propose_cuts
-from yellow_sill.web.frame.changes import changing, is_open
+from yellow_sill.web.frame.changes import changing, is_storing, one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, sweep
 from yellow_sill.web.logbook.bundle import export_vehicle
@@ -26,6 +31,7 @@ from yellow_sill.web.logbook.services import add_note, add_photo, add_work, as_w
 from yellow_sill.web.parts.services import add_cost, change_cost
 from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
 from yellow_sill.web.shells.change_services import changes, take_back
+from yellow_sill.web.survey.coverage_services import mark_looked
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.survey.services import look_again, update_finding
 from yellow_sill.web.weld.services import save_weld, weld_of
@@ -86,23 +92,40 @@ class Changes(TestCase):
         take_back(self.vehicle, again.revision, by="Wren")
         self.assertEqual(Cut.objects.get().corners, wider, "what was taken back can be taken back again")
 
-    def test_a_line_is_worked_out_before_anything_is_locked(self):
-        cut, locked = self.repair.cuts.get(), []
-        save_weld(weld_of(cut), {"process": "mig", "joint": "butt"}, version=None, by="Wren")
-        cut.refresh_from_db()
+    def test_all_is_worked_out_before_anything_is_locked(self):
+        mended, locked = self.repair, []
+        save_weld(weld_of(mended.cuts.get()), {"process": "mig", "joint": "butt"}, version=None, by="Wren")
+        cut = mended.cuts.get()
+        wider = [[x + (8 if x > 700 else 0), y] for x, y in cut.corners]
+        other = finding(self.vehicle, corners=[[x + 300, y] for x, y in SILL_HOLE])
+        view = other.panel.view
+        rates = {"margin_mm": 12.0, "corner_radius_mm": 8.0, "web_mm": 30.0}
+        deeds = {
+            "a moved line": lambda: move_cut(cut, wider, version=cut.version, by="Wren"),
+            "a finding more": lambda: add_to_repair(mended, f"f{other.pk}", by="Wren"),
+            "clearances": lambda: change_clearances(mended, version=None, by="Wren", **rates),
+            "a cut less": lambda: take_cut_out(mended.cuts.get(number=2)),
+            "a repair opened": lambda: repair(self.vehicle, [other]),
+            "a region looked at": lambda: mark_looked(
+                view, 1, [[600, 200], [900, 400]], method="lamp", made_on=DAY, by="Wren"
+            ),
+        }
         worked = {
             "yellow_sill.web.cut.services.check_cut": check_cut,
+            "yellow_sill.web.cut.services.cuts_through": cuts_through,
             "yellow_sill.web.weld.services.tack_order": tack_order,
+            "yellow_sill.web.survey.coverage_services.panel_cover": panel_cover,
         }
         with ExitStack() as stack:
             for name, work in worked.items():
-                seen = lambda *args, work=work, **more: (locked.append(is_open()), work(*args, **more))[1]
+                seen = lambda *args, work=work, **more: (locked.append(is_storing()), work(*args, **more))[1]
                 stack.enter_context(mock.patch(name, seen))
-            move_cut(
-                cut, [[x + (8 if x > 700 else 0), y] for x, y in cut.corners], version=cut.version, by="Wren"
-            )
-        self.assertGreater(len(locked), 1)
-        self.assertFalse(any(locked), "two devices wait for one another only while something is stored")
+            for name, deed in deeds.items():
+                with self.subTest(name):
+                    locked.clear()
+                    deed()
+                    self.assertTrue(locked)
+                    self.assertFalse(any(locked), "two devices wait for one another only while it is stored")
 
     def test_a_deleted_finding_is_there_again_with_all_its_looks(self):
         found = finding(self.vehicle, title="Wing nuts, a boot")
@@ -282,3 +305,28 @@ class Changes(TestCase):
             )  # fmt: skip
         elif what == "propose":
             propose_cuts(self.repair, by="Wren")
+
+
+class TwoAtOnce(TransactionTestCase):
+    def test_a_change_whose_reads_have_grown_old_is_worked_out_again(self):
+        mended = vehicle(owner())
+        tried = []
+
+        def meanwhile() -> None:
+            add_cost(mended, None, COST, by="Robin")
+            connection.close()
+
+        @one_change
+        def renamed(*, by: str) -> None:
+            """Reads how much was bought, thinks for a while, and writes it down."""
+            tried.append(mended.cost_lines.count())
+            if len(tried) == 1:
+                other = Thread(target=meanwhile)
+                other.start()
+                other.join()
+            mended.set_fields(by, model=f"{mended.cost_lines.count()} things bought")
+
+        renamed(by="Wren")
+        mended.refresh_from_db()
+        self.assertEqual((tried, mended.model), ([0, 1], "1 things bought"))
+        self.assertEqual([change.by for change in changes(mended)], ["Wren", "Robin"])

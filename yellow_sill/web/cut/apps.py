@@ -1,3 +1,5 @@
+from functools import partial
+
 from yellow_sill.web.frame.apps import StageConfig
 
 
@@ -7,14 +9,15 @@ class CutConfig(StageConfig):
     default = True
 
     def ready(self) -> None:
-        from yellow_sill.web.repairs.services import repair_opened
+        from yellow_sill.web.repairs.services import repair_opening
 
         super().ready()
-        repair_opened.connect(_propose)
+        repair_opening.connect(_propose)
 
 
-def _propose(sender, repair, **_more) -> None:
+def _propose(sender, repair, findings, **_more):
     """A repair that is opened comes with proposed cuts. Raises: BadOutline."""
-    from .services import propose_cuts
+    from .services import proposed_cuts, store_cuts
 
-    propose_cuts(repair, by=repair.changed_by)
+    cuts = proposed_cuts(repair, findings, by=repair.changed_by)
+    return partial(store_cuts, repair, cuts)

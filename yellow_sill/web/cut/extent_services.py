@@ -1,12 +1,12 @@
 """What a repair takes in: a finding or a panel added while it is open, clearances changed, a cut taken out, all of it deleted while nothing is done."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.db.models import Max
 
 from yellow_sill.core.cut.extent import cut_for, taken_of
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.outlines import area_of
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.typed import whole_number
@@ -17,7 +17,7 @@ from yellow_sill.web.survey.models import Finding
 
 from .layer_services import as_cut_finding, stacks_of
 from .models import Cut
-from .services import propose_cuts, proposed, redrawn, store_checked
+from .services import checked_with, cuts_of, drafted, propose_cuts, proposed, redrawn
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,26 +85,28 @@ def add_to_repair(repair: Repair, key: str, *, by: str) -> str:
             return _add_finding(repair, finding, by)
     for panel, parts in _crossed_panels(repair) if key.startswith("p") else ():
         if panel.pk == number:
-            for part in parts:
-                _new_cut(repair, panel, part, [], by)
-            store_checked(repair)
+            _add_cuts(repair, panel, [(part, part) for part in parts], [], by)
             return f"{panel.code} has a cut of its own now."
     raise BadField("Nothing was chosen that can be added.", "add", "Choose a finding or a panel of the list.")
 
 
 def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
-    repair.findings.add(finding)
-    cuts = list(repair.cuts.filter(panel=finding.panel))
+    everything = cuts_of(repair)
+    cuts = [cut for cut in everything if cut.panel_id == finding.panel_id]
     place = cut_for(finding.outline, [cut.outline for cut in cuts], repair.margin_mm, repair.web_mm)
     if place is not None:
         nearest = cuts[place]
+        nearest._prefetched_objects_cache["findings"] = [*nearest.findings.all(), finding]
+        store = checked_with(repair, [], everything)
+        nearest._prefetched_objects_cache.clear()
+        repair.findings.add(finding)
         nearest.findings.add(finding)
-        store_checked(repair)
+        store()
         return f"Finding {finding.number} belongs to cut {nearest.number} now. Look whether the line still holds it."
     finding.panel.view.vehicle = repair.vehicle
     told = proposed(repair, [(finding.panel, [as_cut_finding(finding)])])
-    made = [_new_cut(repair, finding.panel, cut.corners, [finding], by) for cut in told.sheets[0].cuts]
-    store_checked(repair)
+    lines = [(cut.corners, cut.outline) for cut in told.sheets[0].cuts]
+    made = _add_cuts(repair, finding.panel, lines, [finding], by)
     return (
         f"Finding {finding.number} has cut {made[0].number} of its own."
         if made
@@ -112,14 +114,19 @@ def _add_finding(repair: Repair, finding: Finding, by: str) -> str:
     )
 
 
-def _new_cut(repair: Repair, panel: Panel, corners: list, findings: list[Finding], by: str) -> Cut:
-    number = (repair.cuts.aggregate(last=Max("number"))["last"] or 0) + 1
-    cut = Cut.objects.create(
-        repair=repair, number=number, panel=panel, proposed_corners=corners, corners=corners, outline=corners, weld_length_mm=0.0,
-        area_mm2=area_of(corners), changed_by=by,
-    )  # fmt: skip
-    cut.findings.set(findings)
-    return cut
+def _add_cuts(
+    repair: Repair, panel: Panel, lines: Sequence[tuple[list, list]], findings: list[Finding], by: str
+) -> list[Cut]:
+    """Add cuts of a panel, each with its corners and outline, and the findings to them and to the repair."""
+    last = repair.cuts.aggregate(last=Max("number"))["last"] or 0
+    cuts = [
+        drafted(repair, number, panel, corners, outline, findings, by=by)
+        for number, (corners, outline) in enumerate(lines, start=last + 1)
+    ]
+    store = checked_with(repair, cuts)
+    repair.findings.add(*findings)
+    store()
+    return cuts
 
 
 @one_change
@@ -143,20 +150,33 @@ def change_clearances(repair: Repair, *, version: int | None, by: str, **clearan
     Raises: BadField: not open any more; ChangedMeanwhile; BadOutline where a line cannot take the radius.
     """
     require_open(repair)
+    for name, value in clearances.items():
+        setattr(repair, name, value)
+    cuts = cuts_of(repair)
+    fresh = _proposed_anew(repair, cuts)
+    store = checked_with(repair, [], cuts)
+    follow = [store for cut in cuts for store in redrawn(cut)]
     repair.save_as(version, by, **clearances)
+    for cut, corners in fresh:
+        cut.proposed_corners = corners
+        cut.save(update_fields=["proposed_corners"])
+    store()
+    for store in follow:
+        store()
+
+
+def _proposed_anew(repair: Repair, cuts: Sequence[Cut]) -> list[tuple[Cut, list]]:
+    """Cuts for whose findings the rules propose a line now, with its corners."""
+    found = []
     for stack in stacks_of(repair):
         told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
         for panel, sheet in zip(stack.panels, told.sheets, strict=True):
-            for cut in repair.cuts.filter(panel=panel).prefetch_related("findings"):
+            for cut in cuts:
                 held = {finding.number for finding in cut.findings.all()}
-                fresh = next((new.corners for new in sheet.cuts if held and set(new.findings) == held), None)
-                if fresh:
-                    cut.proposed_corners = fresh
-                    cut.save(update_fields=["proposed_corners"])
-    store_checked(repair)
-    for cut in repair.cuts.all():
-        for store in redrawn(cut):
-            store()
+                corners = next((new.corners for new in sheet.cuts if set(new.findings) == held), None)
+                if cut.panel_id == panel.pk and held and corners:
+                    found.append((cut, corners))
+    return found
 
 
 @one_change
@@ -171,9 +191,10 @@ def take_cut_out(cut: Cut) -> str:
         raise BadField("It is the repair's only cut.", "cut", "Delete the repair instead, below.")
     held = list(cut.findings.all())
     number = cut.number
+    store = checked_with(repair, [], [each for each in cuts_of(repair) if each.pk != cut.pk])
     cut.delete()
     for finding in held:
         if not repair.cuts.filter(findings=finding).exists():
             repair.findings.remove(finding)
-    store_checked(repair)
+    store()
     return f"Cut {number} is out of {repair.code}."

@@ -38,18 +38,19 @@ def as_cut_finding(finding: Finding) -> CutFinding:
     return CutFinding(id=finding.number, layer=finding.panel.layer, outline=finding.outline)
 
 
-def stacks_of(repair: Repair) -> list[Stack]:
+def stacks_of(repair: Repair, findings: Sequence[Finding] | None = None) -> list[Stack]:
     """The panels of a repair, those whose rust lies behind another's taken together.
+
+    Args: findings: what a repair that is not stored yet will mend.
 
     Which lie behind one another, ``stacked`` of the core says. Layers between them are opened too.
     """
     by_panel: dict[int, list[Finding]] = {}
     panels: dict[int, Panel] = {}
-    for finding in (
-        repair.findings.select_related("panel__view")
-        .defer("panel__view__features", "panel__view__silhouette")
-        .order_by("number")
-    ):
+    keys = None if findings is None else [finding.pk for finding in findings]
+    mended = repair.findings.all() if keys is None else Finding.objects.filter(pk__in=keys)
+    drawn = mended.select_related("panel__view")
+    for finding in drawn.defer("panel__view__features", "panel__view__silhouette").order_by("number"):
         panels[finding.panel_id] = finding.panel
         finding.panel.view.vehicle = repair.vehicle
         by_panel.setdefault(finding.panel_id, []).append(finding)

@@ -1,6 +1,6 @@
 """A panel's ways to be renewed: put together from survey, drawing, log and hold; one chosen, with its reason, into the record."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from datetime import date
 from functools import lru_cache
@@ -22,8 +22,8 @@ from yellow_sill.web.shells.models import Panel
 from .around_services import around_of, seams, spot_request, swages
 from .hours import logged_hours
 from .layer_services import Stack
-from .models import Cut, OwnPlan, PanelChoice
-from .services import store_checked
+from .models import OwnPlan, PanelChoice
+from .services import checked_with, cuts_of, drafted
 from .stretch_services import meets_of
 
 #: What the page says that a choice keeps, so that its ways can be looked at again as they were priced.
@@ -148,29 +148,34 @@ def choose_option(
         "priced": {name: told[name] for name in PRICED if name in told},
         "options": [asdict(option) | {"outlines": [], "corners": [], "inner": []} for option in options.options],
     }  # fmt: skip
+    store = _cut_as(repair, stack, chosen, by)
     stored = PanelChoice.objects.filter(repair=repair, panel=panel).first()
     if stored is None:
         stored = PanelChoice.objects.create(repair=repair, panel=panel, changed_by=by, **kept)
     else:
         stored.save_as(version, by, **kept)
-    _cut_as(repair, stack, chosen, by)
+    store()
     return stored
 
 
-def _cut_as(repair: Repair, stack: Stack, option: Option, by: str) -> None:
-    """Make the cuts of a panel and of what lies behind it those of a plan; patterns and weld plans of the old ones go with them."""
-    repair.cuts.filter(panel__in=stack.panels).delete()
-    taken = set(repair.cuts.values_list("number", flat=True))
+def _cut_as(repair: Repair, stack: Stack, option: Option, by: str) -> Callable[[], None]:
+    """Make the cuts of a panel and of what lies behind it those of a plan: what does so. Patterns and weld plans of the old ones go with them."""
+    stay = [cut for cut in cuts_of(repair) if cut.panel not in stack.panels]
+    taken = {cut.number for cut in stay}
+    drafts = []
     free = (number for number in count(1) if number not in taken)
     inner = {each.name: each for each in option.inner}
     for panel in stack.panels:
         plan = option if panel == stack.front else inner[panel.code]
         for corners, outline in zip(plan.corners, plan.outlines, strict=False):
-            cut = Cut.objects.create(
-                repair=repair, number=next(free), panel=panel, proposed_corners=corners, corners=corners, outline=outline, weld_length_mm=0.0,
-                area_mm2=area_of(outline), changed_by=by,
-            )  # fmt: skip
-            cut.findings.set(
-                [finding for finding in stack.findings.get(panel.pk, []) if touch(outline, finding.outline)]
-            )
-    store_checked(repair)
+            held = [
+                finding for finding in stack.findings.get(panel.pk, []) if touch(outline, finding.outline)
+            ]
+            drafts.append(drafted(repair, next(free), panel, corners, outline, held, by=by))
+    checked = checked_with(repair, drafts, stay)
+
+    def store() -> None:
+        repair.cuts.filter(panel__in=stack.panels).delete()
+        checked()
+
+    return store

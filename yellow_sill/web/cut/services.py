@@ -12,10 +12,12 @@ from yellow_sill.core.cut.replan import Replanned, ReplanRequest, replanned
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.cut.through import LayerSheet, Through, ThroughRequest, cuts_through
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.web.frame.changes import changing, one_change
+from yellow_sill.core.outlines import area_of
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import rules_of, told_rules
 from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.survey.models import Finding
 
 from .around_services import around_of
 from .layer_services import as_cut_finding, beside, closed_in_front, cuts_behind, holes_in, stacks_of
@@ -27,28 +29,76 @@ from .stretch_services import stretches_of
 cut_redrawn = Signal()
 
 
-@one_change
-def propose_cuts(repair: Repair, *, by: str) -> None:
-    """Throw the repair's cuts away and propose them afresh, panel by panel. Patches and weld plans go with them."""
-    repair.cuts.all().delete()
-    number = 0
-    for stack in stacks_of(repair):
+def drafted(
+    repair: Repair,
+    number: int,
+    panel: Panel,
+    corners: list,
+    outline: list,
+    findings: Sequence[Finding],
+    *,
+    by: str,
+) -> Cut:
+    """A cut that is not stored yet. It has a key of its own for the time being, so that it can be checked with the others."""
+    cut = Cut(
+        pk=-number, repair=repair, number=number, panel=panel, proposed_corners=corners, corners=corners, outline=outline, weld_length_mm=0.0,
+        area_mm2=area_of(outline), changed_by=by,
+    )  # fmt: skip
+    cut._prefetched_objects_cache = {"findings": list(findings), "transfer_marks": []}
+    return cut
+
+
+def proposed_cuts(repair: Repair, findings: Sequence[Finding] | None = None, *, by: str) -> list[Cut]:
+    """The cuts that a repair's rules propose, panel by panel, checked and not stored. Raises: BadOutline.
+
+    Args: findings: what a repair that is not stored yet will mend.
+    """
+    cuts: list[Cut] = []
+    for stack in stacks_of(repair, findings):
         told = proposed(repair, [(panel, stack.cut_findings(panel)) for panel in stack.panels])
         for panel, sheet in zip(stack.panels, told.sheets, strict=True):
-            for cut in sheet.cuts:
-                number += 1
-                stored = Cut.objects.create(
-                    repair=repair, number=number, panel=panel, proposed_corners=cut.corners, corners=cut.corners, outline=cut.outline,
-                    weld_length_mm=cut.weld_length_mm, area_mm2=cut.area_mm2, changed_by=by,
-                )  # fmt: skip
-                stored.findings.set(
-                    [
-                        finding
-                        for finding in stack.findings.get(panel.pk, [])
-                        if finding.number in cut.findings
-                    ]
-                )
-    store_checked(repair)
+            for each in sheet.cuts:
+                held = [
+                    finding for finding in stack.findings.get(panel.pk, []) if finding.number in each.findings
+                ]
+                cuts.append(drafted(repair, len(cuts) + 1, panel, each.corners, each.outline, held, by=by))
+    _checks(repair, cuts, None)
+    return cuts
+
+
+def store_cuts(repair: Repair, drafts: Sequence[Cut]) -> None:
+    """Store cuts that were drafted and checked, with their findings. Call inside a change."""
+    for cut in drafts:
+        held = cut._prefetched_objects_cache.pop("findings")
+        cut._prefetched_objects_cache.clear()
+        cut.pk, cut.repair, cut._state.adding = None, repair, True
+        cut.save()
+        cut.findings.set(held)
+
+
+@one_change
+def propose_cuts(repair: Repair, *, by: str) -> None:
+    """Throw the repair's cuts away and propose them afresh. Patches and weld plans go with them."""
+    cuts = proposed_cuts(repair, by=by)
+    repair.cuts.all().delete()
+    store_cuts(repair, cuts)
+
+
+def checked_with(
+    repair: Repair, drafts: Sequence[Cut], kept: Sequence[Cut] | None = None
+) -> Callable[[], None]:
+    """Check a repair's cuts together with some that are not stored yet, and answer with what stores all that is new.
+
+    Args: kept: those of its cuts that stay, where others go. Raises: BadOutline.
+    """
+    stay = cuts_of(repair) if kept is None else list(kept)
+    told = [each for each in _checks(repair, [*stay, *drafts], None) if each[0].pk > 0]
+
+    def store() -> None:
+        store_cuts(repair, drafts)
+        _store_checks(told)
+
+    return store
 
 
 def proposed(repair: Repair, sheets: Sequence[tuple[Panel, list[CutFinding]]]) -> Through:
@@ -134,8 +184,9 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
     return replace(checked, stretches=found, weld_length_mm=welded)
 
 
+@one_change
 def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | None, by: str) -> CheckedCut:
-    """Store a moved cut line, and what follows from it for the others and their welds. All is worked out before anything is locked.
+    """Store a moved cut line, and what follows from it for the others and their welds.
 
     Raises: ChangedMeanwhile, BadOutline.
     """
@@ -151,11 +202,10 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
                 setattr(each, name, value)
             stores = redrawn(each)
     others = _checks(repair, cuts, view_id)
-    with changing(repair.vehicle, by=by):
-        cut.save_as(version, by, **values)
-        for store in stores:
-            store()
-        _store_checks(others)
+    cut.save_as(version, by, **values)
+    for store in stores:
+        store()
+    _store_checks(others)
     return checked
 
 

@@ -13,7 +13,7 @@ from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
 from django.apps import apps
-from django.db import models, transaction
+from django.db import OperationalError, connection, models, transaction
 from django.db.models import F
 from django.db.models.signals import m2m_changed, pre_delete, pre_save
 from django.dispatch import receiver
@@ -28,11 +28,12 @@ asking: ContextVar[str] = ContextVar("asking", default="")
 
 @dataclass(slots=True)
 class Change:
-    """A change under way: its vehicle and number once it has one, who makes it, how many records it has told of, what it takes back."""
+    """A change under way: its vehicle and its number once it has one (0 is what was before all changes), who makes it, how many
+    records it has told of, what it takes back."""
 
     by: str
     vehicle_id: int | None = None
-    revision: int = 0
+    revision: int | None = None
     steps: int = 0
     silent: bool = False
     back_of: int = 0
@@ -93,7 +94,7 @@ def _remember(sender, instance, raw: bool = False, **_more) -> None:
         return
     stored = sender._base_manager.filter(pk=instance.pk).first()
     if stored is not None:
-        with _as(Change(by="", vehicle_id=vehicle_id_of(stored))):
+        with _as(Change(by="", vehicle_id=vehicle_id_of(stored), revision=0)):
             sender.told_in.create_historical_record(stored, "+")
 
 
@@ -116,6 +117,12 @@ def is_open() -> bool:
     return _current.get() is not None
 
 
+def is_storing() -> bool:
+    """Whether the change under way has stored something, so that others wait for it."""
+    change = _current.get()
+    return change is not None and change.steps > 0
+
+
 @contextmanager
 def changing(vehicle: models.Model | None = None, *, by: str = "", back_of: int = 0) -> Iterator[Change]:
     """Open a change: all that is stored inside is stored together or not at all, and is told as one.
@@ -128,22 +135,44 @@ def changing(vehicle: models.Model | None = None, *, by: str = "", back_of: int 
         if under_way is not None:
             yield under_way
             return
-        change = Change(by=by, back_of=back_of)
-        if vehicle is not None:
-            _number(change, vehicle.pk)
+        change = Change(by=by, vehicle_id=vehicle and vehicle.pk, back_of=back_of)
         with _as(change):
             yield change
 
 
 def one_change(service: Callable[P, R]) -> Callable[P, R]:
-    """A service that stores: what it stores is one change, by its ``by``."""
+    """A service that stores: what it stores is one change, by its ``by``.
+
+    It reads and works out first and keeps nobody waiting until it stores its first record. Where somebody else stored in
+    between, what it read is old: it is done again from the start, and the others wait for it then.
+    """
 
     @wraps(service)
     def inner(*args, **kwargs):
-        with changing(by=str(kwargs.get("by", ""))):
+        by = str(kwargs.get("by", ""))
+        if not connection.in_atomic_block:
+            try:
+                with _reading_first(), changing(by=by):
+                    return service(*args, **kwargs)
+            except OperationalError as busy:
+                if "locked" not in str(busy):
+                    raise
+        with changing(by=by):
             return service(*args, **kwargs)
 
     return inner
+
+
+@contextmanager
+def _reading_first() -> Iterator[None]:
+    """A transaction begun inside takes the lock for writing when it first writes, not when it begins."""
+    connection.ensure_connection()
+    usual = connection.transaction_mode
+    connection.transaction_mode = "DEFERRED"
+    try:
+        yield
+    finally:
+        connection.transaction_mode = usual
 
 
 @contextmanager
@@ -177,11 +206,11 @@ def _number(change: Change, vehicle_id: int) -> None:
 def _tell(instance, history_instance, **_more) -> None:
     """Write down of which change a row is."""
     change = _current.get() or Change(by="")
-    if change.vehicle_id is None and (found := vehicle_id_of(instance)) is not None:
+    if change.revision is None and (found := change.vehicle_id or vehicle_id_of(instance)):
         _number(change, found)
     change.steps += 1
     history_instance.of_vehicle = change.vehicle_id or 0
-    history_instance.change_number, history_instance.change_step = change.revision, change.steps
+    history_instance.change_number, history_instance.change_step = change.revision or 0, change.steps
     history_instance.change_back_of = change.back_of
     history_instance.change_by = (
         change.by or asking.get() or getattr(instance, "changed_by", "") or getattr(instance, "by", "") or ""

@@ -18,8 +18,9 @@ from yellow_sill.web.survey.models import Finding
 
 from .models import Repair, RibbonStep
 
-#: Sent when a repair was opened: later stages bring what belongs to a new one. What they raise refuses it.
-repair_opened = Signal()
+#: Sent before a repair is opened, with it and its findings: later stages work out what belongs to a new one and answer with
+#: what stores that once it is stored, or with None. What they raise refuses it.
+repair_opening = Signal()
 
 
 class MendedAlready(Exception):
@@ -61,7 +62,7 @@ def open_repair(
     if not findings:
         raise BadField("A repair needs at least one finding.", "findings", "Tick what it will mend.")
     number = (vehicle.repairs.aggregate(last=Max("number"))["last"] or 0) + 1
-    repair = Repair.objects.create(
+    repair = Repair(
         vehicle=vehicle,
         number=number,
         title=title or findings[0].head,
@@ -73,13 +74,20 @@ def open_repair(
         web_mm=web_mm,
         changed_by=by,
     )
+    brought = [
+        store
+        for _, store in repair_opening.send(Repair, repair=repair, findings=findings)
+        if store is not None
+    ]
+    repair.save()
     repair.findings.set(findings)
     found = min(findings, key=lambda finding: finding.found_on)
     RibbonStep.objects.create(
         repair=repair, state="found", made_on=min(found.found_on, opened_on), by=found.found_by
     )
     RibbonStep.objects.create(repair=repair, state="opened", made_on=opened_on, by=by)
-    repair_opened.send(sender=Repair, repair=repair)
+    for store in brought:
+        store()
     return repair
 
 

@@ -27,17 +27,35 @@ class Cover:
 
 
 def refresh_cover(panels: Iterable[Panel]) -> None:
-    """Work out the cover of some panels from the regions and findings on them. Call inside a transaction."""
+    """Work out the cover of some panels from the regions and findings on them, and store it. Call inside a change."""
+    store_covers(covers_of(panels))
+
+
+def covers_of(
+    panels: Iterable[Panel], *, more: Sequence[Sequence] = (), without: int | None = None
+) -> list[tuple[Panel, dict]]:
+    """The cover of some panels from the regions and findings on them.
+
+    Args: more: outlines of regions that are not stored yet; without: the key of a region that goes.
+    """
+    found = []
     for panel in panels:
-        regions = LookedRegion.objects.filter(view_id=panel.view_id)
+        regions = LookedRegion.objects.filter(view_id=panel.view_id).exclude(pk=without)
         if panel.view.layered:
             regions = regions.filter(layer=panel.layer)
         looked = [
+            *more,
             *regions.values_list("outline", flat=True),
             *panel.findings.values_list("outline", flat=True),
         ]
         cover = panel_cover(panel.code, panel.layer, panel.outline, panel.holes, looked)
         values = {"area_mm2": cover.area_mm2, "looked_mm2": cover.looked_mm2, "unknown": cover.unknown}
+        found.append((panel, values))
+    return found
+
+
+def store_covers(covers: Iterable[tuple[Panel, dict]]) -> None:
+    for panel, values in covers:
         PanelCover.objects.update_or_create(panel=panel, defaults=values)
 
 
@@ -73,10 +91,11 @@ def mark_looked(
             "region",
             "Draw it over the panel that you looked at.",
         )
+    covers = covers_of(touched, more=[outline])
     made = LookedRegion.objects.create(
         view=view, layer=layer, outline=outline, method=method, made_on=made_on, made_by=by
     )
-    refresh_cover(touched)
+    store_covers(covers)
     return made
 
 
@@ -91,8 +110,10 @@ def take_back(vehicle: Vehicle) -> LookedRegion | None:
     region = LookedRegion.objects.filter(view__vehicle=vehicle).select_related("view").last()
     if region:
         view, layer = region.view, region.layer
+        panels = view.panels.filter(layer=layer) if view.layered else view.panels.all()
+        covers = covers_of(panels, without=region.pk)
         region.delete()
-        refresh_cover(view.panels.filter(layer=layer) if view.layered else view.panels.all())
+        store_covers(covers)
     return region
 
 
