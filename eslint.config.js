@@ -4,7 +4,7 @@ import globals from "globals";
 export default [
   { ignores: ["**/vendor/**", "node_modules/**", ".venv/**"] },
   {
-    files: ["yellow_sill/web/**/static/**/*.js"],
+    files: ["yellow_sill/web/**/static/**/*.js", "tests/js/*.js"],
     ...js.configs.recommended,
     languageOptions: { ecmaVersion: 2025, sourceType: "module", globals: globals.browser },
     rules: {

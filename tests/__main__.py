@@ -38,9 +38,12 @@ def main() -> int:
             "--log-level",
             "warn",
             "yellow_sill/web/**/*.{js,css}",
+            "tests/js/*.js",
             "*.js",
         ),
         node("scripts", "eslint", "--max-warnings", "0", "."),
+        node("types of scripts", "tsc", "--project", "."),
+        scripts(),
         contracts(),
         step("types", "mypy"),
         step("system check", "django", "check", "--fail-level", "WARNING"),
@@ -59,6 +62,14 @@ def main() -> int:
     passed = runner.result.testsRun + len(failed_steps) - failed
     print(f"{passed} passed, {failed} failed", flush=True)
     return 1 if failed else 0
+
+
+def scripts() -> int:
+    """The scripts' own tests, by node's runner; 0 when all pass."""
+    print("== tests of scripts", flush=True)
+    asked = ["node", "--import", "./tests/js/resolve.js", "--test", "--test-reporter", "dot"]
+    done = subprocess.run([*asked, *sorted(map(str, Path("tests/js").glob("*.test.js")))], check=False)
+    return int(done.returncode != 0)
 
 
 def contracts() -> int:

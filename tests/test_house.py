@@ -20,8 +20,6 @@ STILL_LONG = {
     "yellow_sill/core/shell/tourer.py",
     "yellow_sill/demo/bench.py",
     "yellow_sill/demo/build.py",
-    "yellow_sill/web/datums/round_services.py",
-    "yellow_sill/web/hold/services.py",
 }
 
 

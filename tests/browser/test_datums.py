@@ -5,7 +5,7 @@ from tests.builders import DAY, finding, repair, vehicle
 from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.datums.models import Reading, StandSet
-from yellow_sill.web.datums.round_services import open_round
+from yellow_sill.web.datums.plan_services import open_round
 
 
 class Measuring(BrowserCase):

@@ -16,7 +16,8 @@ from yellow_sill.demo.datums import OFF, TRUSTED, take_round
 from yellow_sill.devices.simulated import serve
 from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.datums.models import DatumPoint, Reading, Round, StandSet
-from yellow_sill.web.datums.round_services import fit_of, open_round
+from yellow_sill.web.datums.plan_services import open_round
+from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.repairs.models import RibbonStep
 from yellow_sill.web.repairs.services import move_on_ribbon
 from yellow_sill.web.survey.panel_services import answer_far_side
@@ -177,7 +178,7 @@ class Entering(DatumCase):
     def test_a_reading_is_kept_at_once_doubted_replaced_repeated_and_struck(self):
         told = self.read("2850").json()
         self.assertIn("45 mm from the drawing: typed 2850, meant 2805?", told["question"])
-        self.assertEqual((Reading.objects.count(), told["meant"]), (1, 2805))
+        self.assertEqual((Reading.objects.count(), told["meant_typed"]), (1, "2805"))
         again = self.read("2805", replaces=told["value"]["pk"]).json()
         self.assertEqual(again["question"], "")
         self.assertIn("mistyped", Reading.objects.first().struck_why)
@@ -251,7 +252,7 @@ class Entering(DatumCase):
             level.shutdown()
         taken = [answer.json()["value"] for answer in answers if answer.status_code == 200]
         self.assertGreaterEqual(len(taken), 2)
-        self.assertLessEqual({value["device"] for value in taken}, {"tape", "level"})
+        self.assertLessEqual({value["told"].rpartition(", ")[2] for value in taken}, {"tape", "level"})
         self.assertEqual(
             self.read("", ("1L",), "offset_y", device=True).json()["error"]["what"],
             "No device reads this kind.",

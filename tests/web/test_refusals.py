@@ -19,7 +19,8 @@ from yellow_sill.web.cut.models import OwnPlan
 from yellow_sill.web.cut.option_services import own_plan
 from yellow_sill.web.datums.book_services import change_point
 from yellow_sill.web.datums.forms import StandsForm
-from yellow_sill.web.datums.round_services import keep_reading, open_round
+from yellow_sill.web.datums.plan_services import open_round
+from yellow_sill.web.datums.reading_services import keep_reading
 from yellow_sill.web.frame.fields import length_typed
 from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg
 from yellow_sill.web.hold.measure_services import measured_change

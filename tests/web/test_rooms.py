@@ -174,11 +174,11 @@ class Doors(RoomCase):
         self.assertEqual(packed["Content-Encoding"], "gzip")
         self.assertLess(len(packed.content) * 3, len(plain.content))
         self.assertEqual(len(gzip.decompress(packed.content)), len(plain.content))
-        script = self.client.get(static("frame/svg.js"), **asked)
+        script = self.client.get(static("frame/board/svg.js"), **asked)
         self.assertIn(b"export", gzip.decompress(b"".join(script.streaming_content)))
         self.assertIn("max-age=315360000, public, immutable", script["Cache-Control"])
         self.assertRegex(
-            static("frame/svg.js"), r"^/static/[0-9a-f]{10}/", "a changed file has another address"
+            static("frame/board/svg.js"), r"^/static/[0-9a-f]{10}/", "a changed file has another address"
         )
         font = self.client.get(static("vendor/fonts/barlow-latin-500-normal.woff2"), **asked)
         self.assertNotIn("Content-Encoding", font)

@@ -47,7 +47,7 @@ class Unchanged(TestCase):
     def test_what_a_page_has_to_say_is_said_and_said_once(self):
         typed = {"worked_on": DAY, "kind": "survey", "typed": "1h"}
         stored = self.client.post(reverse("logbook:hours", args=[self.vehicle.pk]), typed)
-        self.assertEqual(stored.headers["Yellow-Sill-Revision"], str(self.now()))
+        self.assertEqual(stored.headers["Vehicle-Revision"], str(self.now()))
         told = self.client.get(self.page)
         self.assertContains(told, "The hours are written down")
         self.assertNotIn("ETag", told.headers)

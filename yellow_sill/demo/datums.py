@@ -5,7 +5,8 @@ import random
 from datetime import date, timedelta
 
 from yellow_sill.web.datums.models import Round
-from yellow_sill.web.datums.round_services import keep_reading, open_round
+from yellow_sill.web.datums.plan_services import open_round
+from yellow_sill.web.datums.reading_services import keep_reading
 from yellow_sill.web.datums.stand_services import (
     USUAL_PACKERS_MM,
     flats_of,

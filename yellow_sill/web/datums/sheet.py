@@ -1,7 +1,5 @@
 """The measuring sheet of a round, drawn from its plan."""
 
-from typing import Any
-
 from yellow_sill.core.datum.drawn import in_view
 from yellow_sill.core.days import day_words
 from yellow_sill.core.formats.measuring_sheet import SheetRow, measuring_sheet_pdf
@@ -11,12 +9,13 @@ from yellow_sill.web.shells.models import ShellView
 
 from .board_services import shown_points
 from .models import Round
+from .walk import Step
 
 #: Views on the sheet, and how far a label stands off its point, mm on the shell.
 VIEWS, LABEL_OFF_MM, LABEL_MM, DOT_MM = ("underside", "left"), 62.0, 46.0, 14.0
 
 
-def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
+def measuring_sheet(round_: Round, steps: list[Step]) -> bytes:
     points = list(round_.vehicle.datum_points.all())
     drawings = []
     for view in (
@@ -39,9 +38,9 @@ def measuring_sheet(round_: Round, steps: list[dict[str, Any]]) -> bytes:
     rows = [
         SheetRow(
             number=i,
-            word=said(step["word"]),
-            points=" - ".join(step["points"]),
-            hint="; ".join(said(name) for name in step["names"]),
+            word=said(step.word),
+            points=" - ".join(step.points),
+            hint="; ".join(said(name) for name in step.names),
         )
         for i, step in enumerate(steps, 1)
     ]

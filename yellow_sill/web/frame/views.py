@@ -47,12 +47,9 @@ NOT_TYPED = {"csrfmiddlewaretoken", "version", "next", "what", "of"}
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """Nothing under this address. What was typed for it is shown, if it came from a page of ours: it may have been deleted meanwhile."""
     typed = []
-    if request.method == "POST" and wants_json(request):
-        told = CoreError(
-            "This was deleted while you had it open.",
-            "form",
-            "What you have here stays until you leave the page.",
-        )
+    if wants_json(request):
+        what = "This was deleted while you had it open." if request.method == "POST" else "This is not there."
+        told = CoreError(what, "form", "What you have here stays until you leave the page.")
         return error_json(told, status=404)
     if request.method == "POST" and request.user.is_authenticated:
         typed = [

@@ -49,7 +49,7 @@ class UnchangedMiddleware:
             response.headers["ETag"] = _tag(request, revision)
             response.headers["Cache-Control"] = "private, no-cache"
         if request.method == "POST" and (vehicle := getattr(request, "vehicle", None)) is not None:
-            response.headers["Yellow-Sill-Revision"] = str(_revision(vehicle.pk, vehicle.owner_id))
+            response.headers["Vehicle-Revision"] = str(_revision(vehicle.pk, vehicle.owner_id))
         return response
 
     def process_view(self, request: HttpRequest, view, view_args, view_kwargs) -> HttpResponse | None:

@@ -1,5 +1,6 @@
 """Rounds: a list, a new one, and entering its readings one by one, from a device, or from a sheet filled by hand."""
 
+from dataclasses import asdict
 from typing import Any
 
 from django.contrib import messages
@@ -16,6 +17,7 @@ from yellow_sill.core.days import day_words
 from yellow_sill.core.device_lines import LEVEL, TAPE, settled
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.said import joined
+from yellow_sill.core.units import exact_length
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.devices import stream_of
@@ -27,19 +29,13 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
 from ..forms import RoundCorrectionForm, RoundForm
-from ..models import Reading, Round
-from ..round_services import (
-    Kept,
-    expected_value,
-    fit_of,
-    keep_reading,
-    open_round,
-    proposals,
-    read_counts,
-    strike,
-)
+from ..models import Round
+from ..plan_services import open_round
+from ..reading_services import Kept, expected_value, keep_reading, strike
+from ..round_services import fit_of, proposals, read_counts
 from ..sheet import measuring_sheet
 from ..subjects import subjects
+from ..walk import ReadValue, step_of, steps_of
 from .common import cells, drawing, tools
 
 
@@ -81,34 +77,6 @@ def _one(vehicle: Vehicle, number: int) -> Round:
     return found
 
 
-def _steps(round_: Round) -> list[dict[str, Any]]:
-    """The plan in walking order, then what was read beside it, each with its readings."""
-    points = {point.code: point for point in round_.vehicle.datum_points.all()}
-    read: dict[str, list[Reading]] = {}
-    for reading in round_.readings.select_related("first", "second", "third"):
-        read.setdefault(reading_key(reading.kind, reading.codes), []).append(reading)
-    steps, planned = [], set()
-    for kind, codes in [*round_.plan, *([r[0].kind, r[0].codes] for r in read.values())]:
-        key = reading_key(kind, codes)
-        if key in planned or not set(codes) <= points.keys():
-            continue
-        planned.add(key)
-        steps.append({"key": key, "kind": kind, "word": KIND_WORDS[kind], "points": list(codes), "names": [points[code].name for code in codes],
-                      "how": [points[code].how for code in codes], "values": [_value(each) for each in read.get(key, [])]})  # fmt: skip
-    return steps
-
-
-def _value(reading: Reading) -> dict[str, Any]:
-    return {
-        "pk": reading.pk,
-        "mm": reading.value,
-        "typed": reading.typed,
-        "by": reading.by,
-        "device": reading.device,
-        "struck": reading.struck_why,
-    }
-
-
 @require_GET
 @with_vehicle
 def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
@@ -125,7 +93,7 @@ def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
         }
     context = tools(vehicle, None) | drawing(view) | {
         "round": round_,
-        "steps": _steps(round_),
+        "steps": [asdict(step) for step in steps_of(round_)],
         "places": views[view.name],
         "kinds": [(kind, word) for kind, word in KIND_WORDS.items() if kind != "height"],
         "codes": list(vehicle.datum_points.values_list("code", flat=True)),
@@ -138,16 +106,18 @@ def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
 @with_vehicle
 def state(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
     """The round as it is now, for whoever enters on another device."""
-    return answer({"steps": _steps(_one(vehicle, number))})
+    return answer({"steps": [asdict(step) for step in steps_of(_one(vehicle, number))]})
 
 
-def _told(kept: Kept) -> dict[str, Any]:
+def _told(round_: Round, kept: Kept) -> dict[str, Any]:
+    """What a board is answered: the reading, its step as it is now, and what is asked about it."""
+    reading, meant = kept.reading, kept.meant
     return {
-        "key": reading_key(kept.reading.kind, kept.reading.codes),
-        "value": _value(kept.reading),
+        "value": asdict(ReadValue.of(reading)),
+        "step": asdict(step_of(round_, reading.kind, reading.codes)),
         "question": kept.question,
-        "meant": kept.meant,
-        "meant_shown": units.reading(kept.meant) if kept.meant is not None else None,
+        "meant": None if meant is None else units.reading(meant),
+        "meant_typed": None if meant is None else exact_length(meant, units.unit.get()),
         "spread": kept.spread,
     }
 
@@ -176,7 +146,7 @@ def save(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
         )
     except CoreError as error:
         return error_json(error)
-    return answer(_told(kept))
+    return answer(_told(round_, kept))
 
 
 def _from_device(round_: Round, kind: str, codes: list[str]) -> tuple[str, float]:
@@ -206,7 +176,7 @@ def strike_reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonR
         strike(round_, whole_number(values.get("reading")) or 0, why, by=request.user.get_username())
     except CoreError as error:
         return error_json(error)
-    return answer({"steps": _steps(round_)})
+    return answer({"steps": [asdict(step) for step in steps_of(round_)]})
 
 
 @require_GET
@@ -239,24 +209,22 @@ def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonRespon
 def type_in(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """All boxes of the measuring sheet in the same order, to type in what was written by hand."""
     round_ = _one(vehicle, number)
-    steps = _steps(round_)
+    steps = steps_of(round_)
     if request.method == "POST":
         stored, faults = 0, 0
         for place, step in enumerate(steps):
-            step["text"] = request.POST.get(f"r{place}", "").strip()
-            if not step["text"]:
+            step.text = request.POST.get(f"r{place}", "").strip()
+            if not step.text:
                 continue
             try:
-                kept = keep_reading(
-                    round_, step["kind"], step["points"], step["text"], by=request.user.get_username()
-                )
-                step["values"].append(_value(kept.reading))
-                step["question"], step["text"] = kept.question, ""
+                kept = keep_reading(round_, step.kind, step.points, step.text, by=request.user.get_username())
+                step.values.append(ReadValue.of(kept.reading))
+                step.question, step.text = kept.question, ""
                 stored += 1
             except CoreError as error:
-                step["fault"] = error.message
+                step.fault = error.message
                 faults += 1
-        asked = sum(bool(step.get("question")) for step in steps)
+        asked = sum(bool(step.question) for step in steps)
         if stored:
             messages.success(request, f"{stored} reading{'s are' if stored > 1 else ' is'} stored.")
         if not faults and not asked:
@@ -278,7 +246,7 @@ def sheet_pdf(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRespon
     round_ = _one(vehicle, number)
     name = f"round-{number}-sheet.pdf"
     return HttpResponse(
-        measuring_sheet(round_, _steps(round_)),
+        measuring_sheet(round_, steps_of(round_)),
         content_type="application/pdf",
         headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )

@@ -1,45 +1,47 @@
 /** Something that cuts meet: its places tapped in order; the field of places is the truth. */
-import { Corners } from "frame/corners.js";
-import { n1, pageData, pathD } from "frame/svg.js";
-import { typedCorners, writtenCorners as written } from "frame/units.js";
-import { Viewport } from "frame/viewport.js";
+import { Corners } from "frame/board/handles.js";
+import { field, mount, one, onPress, told } from "frame/board/page.js";
+import { n1, pageData } from "frame/board/svg.js";
+import { typedCorners, writtenCorners } from "frame/board/units.js";
+import { Viewport } from "frame/board/viewport.js";
 
-export function mount(svg, form) {
-  const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds), pad: [14, 20, 14, 110] }),
-    data = pageData("board-data");
-  const text = form.elements.points,
-    kind = form.elements.kind,
-    rows = form.querySelector("[data-row-fields]");
-  const typed = () => typedCorners(text.value).map((c) => viewport.shell(c));
-  const isOutline = () => data.outlines.includes(kind.value);
-  const editor = new Corners(viewport, typed(), {
-    rings: () => [data.panel],
-    lines: () => (kind.value === "row" ? [] : data.lines),
-    changed: () => {
-      text.value = written(editor.corners.map((c) => viewport.shell(c)));
-      shape();
-    },
-  });
-  const shape = () =>
-    editor.shape.setAttribute("d", pathD(editor.corners, isOutline() && editor.corners.length > 2));
-  const drawn = editor.draw.bind(editor);
-  editor.draw = () => {
-    drawn();
-    shape();
-  };
-  text.addEventListener("input", () => editor.set(typed().map(([u, v]) => [n1(u), n1(v)])));
-  const show = () => {
-    rows.hidden = kind.value !== "row";
-    editor.draw();
-  };
-  kind.addEventListener("change", show);
-  document.querySelector("[data-undo]").addEventListener("click", () => editor.undo());
-  document.querySelector("[data-clear]").addEventListener("click", () => {
-    editor.set([]);
-    editor.changed();
-  });
-  show();
+/** @typedef {import("frame/board/svg.js").Point} Point */
+
+class AroundBoard {
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    const form = one(document, "[data-around-form]", HTMLFormElement);
+    /** @type {{ panel: Point[], lines: Point[][], outlines: string[] }} */
+    const page = pageData("board-data");
+    this.text = field(form, "points");
+    this.kind = field(form, "kind");
+    this.rows = one(form, "[data-row-fields]", HTMLElement);
+    this.viewport = new Viewport(svg, { bounds: told(svg, "bounds"), pad: [14, 20, 14, 110] });
+    this.editor = new Corners(this.viewport, this.#typed(), {
+      closed: () => page.outlines.includes(this.kind.value),
+      rings: () => [page.panel],
+      lines: () => (this.kind.value === "row" ? [] : page.lines),
+      changed: (corners) => {
+        this.text.value = writtenCorners(corners.map((corner) => this.viewport.shell(corner)));
+      },
+    });
+    this.text.addEventListener("input", () =>
+      this.editor.set(this.#typed().map(([u, v]) => /** @type {Point} */ ([n1(u), n1(v)]))),
+    );
+    this.kind.addEventListener("change", () => this.#show());
+    onPress("[data-undo]", () => this.editor.undo());
+    onPress("[data-clear]", () => this.editor.clear());
+    this.#show();
+  }
+
+  #typed() {
+    return typedCorners(this.text.value).map((corner) => this.viewport.shell(corner));
+  }
+
+  #show() {
+    this.rows.hidden = this.kind.value !== "row";
+    this.editor.draw();
+  }
 }
 
-for (const svg of document.querySelectorAll("[data-around-board]"))
-  mount(svg, document.querySelector("[data-around-form]"));
+mount("[data-around-board]", AroundBoard);

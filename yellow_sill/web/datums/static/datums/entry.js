@@ -2,326 +2,236 @@
  * Entering a round: big keys, one reading after another in walking order, each kept at once, the pair
  * drawn on the board.
  */
+import { EntryBoard } from "datums/entry_board.js";
+import { NextReadings } from "datums/next_readings.js";
+import { countOf, firstOpen, layWalk, stepOf } from "datums/walk.js";
 import { ask, errorBox } from "frame/ask.js";
-import { ring } from "frame/pen.js";
-import { el, n1, pageData } from "frame/svg.js";
-import { inches, reading, unit, written as exact } from "frame/units.js";
-import { Viewport } from "frame/viewport.js";
-import { dimension } from "survey/detail.js";
-import { target } from "datums/marks.js";
+import { all, made, one } from "frame/board/page.js";
+import { pageData } from "frame/board/svg.js";
+
+/** @typedef {import("datums/walk.js").Step} Step */
+/**
+ * What is sent: typed, or from a device, in place of another that was mistyped.
+ * @typedef {{ value?: string, device?: boolean, replaces?: number }} Reading
+ */
+/**
+ * @typedef {{ value: import("datums/walk.js").ReadValue, step: Step, question: string, meant: string | null,
+ *   meant_typed: string | null }} Kept
+ */
 
 const POLL_MS = 4000;
-const inForce = (step) => step.values.filter((value) => !value.struck);
-const mean = (values) => values.reduce((sum, value) => sum + value.mm, 0) / values.length;
-const written = (mm, kind) =>
-  kind === "angle"
-    ? String(Math.round(mm * 100) / 100)
-    : inches
-      ? reading(mm)
-      : String(Math.round(mm * 10) / 10);
+const FROM_DEVICES = ["height", "distance", "plumb"];
+const NOT_READ = "Not read yet. A second reading of the same pair is averaged with the first.";
+const hovers = () => matchMedia("(hover: hover)").matches;
 
-export function mount(root) {
-  const svg = document.querySelector("[data-entry-board]"),
-    places = pageData("places"),
-    part = (name) => root.querySelector(`[data-${name}]`);
-  const input = root.querySelector("#reading"),
-    form = part("form"),
-    errors = part("errors"),
-    asked = part("asked"),
-    walk = document.querySelector("[data-walk]");
-  const bounds = JSON.parse(svg.dataset.bounds),
-    viewport = new Viewport(svg, { bounds, pad: [14, 40, 200, 110] }),
-    layer = viewport.overlay.appendChild(el("g"));
-  let steps = pageData("steps"),
-    busy = false,
-    again = false,
-    lastKept = null;
-  const wanted = new URLSearchParams(location.search).get("key");
-  const firstOpen = (from = 0) => {
-    const i = steps.findIndex((step, j) => j >= from && !inForce(step).length);
-    return i >= 0 ? i : steps.findIndex((step) => !inForce(step).length);
-  };
-  let at = Math.max(0, wanted ? steps.findIndex((step) => step.key === wanted) : firstOpen());
-  if (matchMedia("(hover: hover)").matches) input.inputMode = "decimal"; // a touch screen has the large keys
+class Entry {
+  #busy = false;
+  /** Enter was pressed once more while a reading was on its way. */
+  #again = false;
+  /** The reading that is asked about. @type {{ at: number, pk: number, meant: string } | null} */
+  #doubted = null;
 
-  const board = () => {
-    layer.replaceChildren();
-    const here = steps[at]?.points ?? [];
-    for (const [code, place] of Object.entries(places)) {
-      const [x, y] = viewport.px(...place),
-        on = here.includes(code);
-      layer.append(target(x, y, on ? 8 : 4));
-      if (on)
-        layer.append(
-          ring(x, y, 22, 20, code.charCodeAt(0)),
-          el("text", { class: "cap dl-name", x: n1(x + 14), y: n1(y - 16) }, code),
-        );
-    }
-    if (here.length === 2 && places[here[0]] && places[here[1]])
-      layer.append(
-        dimension(
-          viewport.px(...places[here[0]]),
-          viewport.px(...places[here[1]]),
-          0.01,
-          inForce(steps[at]).length ? reading(mean(inForce(steps[at]))) : "?",
-        ),
-      );
-    if (here.length === 3)
-      layer.append(
-        el("path", {
-          class: "dm-l",
-          d: `M${here
-            .map((code) =>
-              viewport
-                .px(...places[code])
-                .map(n1)
-                .join(" "),
-            )
-            .join("L")}`,
-        }),
-      );
-  };
-  const list = () => {
-    const box = document.createElement("ol");
-    steps.forEach((step, i) => {
-      const item = document.createElement("li"),
-        button = document.createElement("button"),
-        read = inForce(step);
-      button.type = "button";
-      button.innerHTML = "<b></b><span></span><em></em>";
-      button.children[0].textContent = i + 1;
-      button.children[1].textContent = step.points.join(" – ");
-      button.children[2].textContent = read.length ? written(mean(read), step.kind) : "";
-      if (i === at) button.setAttribute("aria-current", "step");
-      button.addEventListener("click", () => go(i));
-      item.append(button);
-      box.append(item);
-    });
-    const scroll = walk.scrollTop;
-    walk.replaceChildren(box);
-    walk.scrollTop = scroll;
-    const now = box.querySelector("[aria-current]");
-    if (now && (now.offsetTop < walk.scrollTop || now.offsetTop > walk.scrollTop + walk.clientHeight - 40))
-      walk.scrollTop = now.offsetTop - walk.clientHeight / 2;
-  };
-  const show = () => {
-    const step = steps[at];
-    if (!step) return;
-    part("number").textContent = at + 1;
-    part("what").textContent = `${step.word} ${step.points.join(" – ")}`;
-    part("where").textContent = step.names.filter((name, i, all) => all.indexOf(name) === i).join(" to ");
-    part("how").textContent = step.points
-      .map((code, i) => (step.how[i] ? `${code}: ${step.how[i]}` : ""))
-      .filter(Boolean)
-      .join("; ");
-    part("device").textContent = step.kind === "height" ? "From the level" : "From the tape";
-    part("device").hidden = !["height", "distance", "plumb"].includes(step.kind);
-    const values = part("values");
-    values.replaceChildren(
-      ...step.values.map((value) => {
-        const item = document.createElement("li"),
-          button = document.createElement("button");
-        item.innerHTML = "<span class='mm'></span><small></small>";
-        item.children[0].textContent = `${written(value.mm, step.kind)} ${step.kind === "angle" ? "°" : unit}`;
-        const struck = value.struck ? `struck: ${value.struck}` : "";
-        item.children[1].textContent = ` ${[value.by, value.device, struck].filter(Boolean).join(", ")}`;
-        item.classList.toggle("is-struck", Boolean(value.struck));
-        Object.assign(button, {
-          type: "button",
-          className: "link",
-          textContent: value.struck ? "Take back in" : "Strike",
-        });
-        button.addEventListener("click", () => strike(value.pk, Boolean(value.struck)));
-        item.append(button);
-        return item;
-      }),
+  /** @param {HTMLElement} root */
+  constructor(root) {
+    this.root = root;
+    /** @type {Step[]} */
+    this.steps = pageData("steps");
+    this.board = new EntryBoard(one(document, "[data-entry-board]", SVGSVGElement), pageData("places"));
+    this.input = one(root, "#reading", HTMLInputElement);
+    this.form = one(root, "[data-form]", HTMLFormElement);
+    this.errors = this.#part("errors");
+    this.asked = this.#part("asked");
+    this.walk = one(document, "[data-walk]", HTMLElement);
+    const wanted = new URLSearchParams(location.search).get("key");
+    this.at = Math.max(
+      0,
+      wanted ? this.steps.findIndex((step) => step.key === wanted) : firstOpen(this.steps),
     );
-    const read = inForce(step);
-    if (!step.values.length)
-      values.innerHTML =
-        "<li><small>Not read yet. A second reading of the same pair is averaged with the first.</small></li>";
-    part("spread").textContent =
-      (read.length > 1
-        ? `${read.length} readings, mean ${written(mean(read), step.kind)} ${step.kind === "angle" ? "°" : unit}. `
-        : "") + (step.spread ?? "");
-    const done = steps.filter((each) => inForce(each).length).length;
-    part("progress").textContent = `${done} of ${steps.length} read`;
-    board();
-    list();
-  };
-  const go = (i, typed = "") => {
-    at = Math.max(0, Math.min(steps.length - 1, i));
-    input.value = typed;
-    errors.replaceChildren();
-    show();
-    if (matchMedia("(hover: hover)").matches) input.focus();
-  };
+    if (hovers()) this.input.inputMode = "decimal"; // a touch screen has the large keys
+    new NextReadings(root, (kind, points) => this.#measure(kind, points));
+    this.#listen();
+    this.#show();
+    setInterval(() => this.#look(), POLL_MS);
+  }
 
-  /** Keep a reading; what was typed stays in the box until the server has it. */
-  const send = async (values) => {
-    if (!steps[at]) return;
-    if (busy) {
-      again = !values.device;
+  /** @param {string} name */
+  #part(name) {
+    return one(this.root, `[data-${name}]`, HTMLElement);
+  }
+
+  #listen() {
+    const press = (/** @type {string} */ name, /** @type {() => void} */ act) =>
+      this.#part(name).addEventListener("click", act);
+    this.form.addEventListener("submit", (event) => {
+      event.preventDefault();
+      if (this.input.value.trim()) this.#send({ value: this.input.value });
+      else this.#go(this.at + 1);
+    });
+    for (const key of all(this.form, "[data-key]", HTMLElement))
+      key.addEventListener("click", () => this.#key(key.dataset.key ?? ""));
+    press("device", () => this.#send({ device: true }));
+    press("right", () => this.#settle(() => this.#next()));
+    press("meant", () => this.#settle(() => this.#takeMeant()));
+    press("prev", () => this.#go(this.at - 1));
+    press("skip", () => this.#go(this.at + 1));
+    press("open", () => this.#go(Math.max(0, firstOpen(this.steps))));
+  }
+
+  /** One of the large keys. @param {string} key */
+  #key(key) {
+    const { value } = this.input;
+    if (key === "back") this.input.value = value.slice(0, -1);
+    else if (key === "-") this.input.value = value.startsWith("-") ? value.slice(1) : `-${value}`;
+    else this.input.value = value + key;
+  }
+
+  #show() {
+    const step = this.steps[this.at];
+    if (!step) return;
+    const put = (/** @type {string} */ name, /** @type {string} */ words) =>
+      (this.#part(name).textContent = words);
+    put("number", String(this.at + 1));
+    put("what", `${step.word} ${step.points.join(" – ")}`);
+    put("where", [...new Set(step.names)].join(" to "));
+    put("how", step.points.flatMap((code, i) => (step.how[i] ? `${code}: ${step.how[i]}` : [])).join("; "));
+    put("device", step.kind === "height" ? "From the level" : "From the tape");
+    put("spread", [step.mean_told, step.spread].filter(Boolean).join(" "));
+    put("progress", `${this.steps.filter((each) => each.mean).length} of ${this.steps.length} read`);
+    this.#part("device").hidden = !FROM_DEVICES.includes(step.kind);
+    const none = () => made("li", {}, made("small", { textContent: NOT_READ }));
+    const values = step.values.map((value) => this.#value(value));
+    this.#part("values").replaceChildren(...(values.length ? values : [none()]));
+    this.board.show(step);
+    layWalk(this.walk, this.steps, this.at, (i) => this.#go(i));
+  }
+
+  /** @param {import("datums/walk.js").ReadValue} value */
+  #value({ pk, shown, told, struck }) {
+    const words = struck ? "Take back in" : "Strike",
+      button = made("button", { type: "button", className: "link", textContent: words });
+    button.addEventListener("click", () => this.#strike(pk, Boolean(struck)));
+    return made(
+      "li",
+      { className: struck ? "is-struck" : "" },
+      made("span", { className: "mm", textContent: shown }),
+      made("small", { textContent: ` ${told}` }),
+      button,
+    );
+  }
+
+  /** @param {number} i @param {string} [typed] what stays in the box */
+  #go(i, typed = "") {
+    this.at = Math.max(0, Math.min(this.steps.length - 1, i));
+    this.input.value = typed;
+    this.errors.replaceChildren();
+    this.#show();
+    if (hovers()) this.input.focus();
+  }
+
+  /** On to what is not read yet; what is half typed by now goes along. */
+  #next() {
+    const open = firstOpen(this.steps, this.at + 1);
+    this.#go(open >= 0 ? open : this.at, this.input.value);
+  }
+
+  /** Keep a reading; what was typed stays in the box until the server has it. @param {Reading} reading */
+  async #send(reading) {
+    const { at } = this,
+      step = this.steps[at];
+    if (!step) return;
+    if (this.#busy) {
+      this.#again = !reading.device;
       return;
     }
-    busy = true;
-    const sent = values.value === input.value ? input.value : "",
-      step = steps[at],
-      answer = await ask(root.dataset.save, { kind: step.kind, points: step.points, ...values });
-    busy = false;
-    errors.replaceChildren();
+    this.#busy = true;
+    const sent = reading.value === this.input.value ? this.input.value : "",
+      answer = await ask(this.root.dataset.save ?? "", { kind: step.kind, points: step.points, ...reading });
+    this.#busy = false;
+    this.errors.replaceChildren();
     if (!answer.ok) {
-      again = false;
-      errors.append(errorBox(answer.data.error));
-      input.focus();
+      this.#again = false;
+      this.errors.append(errorBox(answer.data.error));
+      this.input.focus();
       return;
     }
     // the next reading may be half typed by now
-    if (input.value.startsWith(sent)) input.value = input.value.slice(sent.length);
-    const { value, question, meant, meant_shown: meantShown, spread } = answer.data;
-    if (values.replaces)
-      step.values.forEach((each) => {
-        if (each.pk === values.replaces) each.struck = "mistyped";
-      });
-    step.values.push(value);
-    step.spread = spread;
-    asked.hidden = !question;
-    lastKept = { i: at, pk: value.pk, meant };
-    if (question) {
-      part("question").textContent = question;
-      part("right").textContent = `It is ${written(value.mm, step.kind)}`;
-      part("meant").hidden = meant === null;
-      part("meant").textContent = meant === null ? "" : `${meantShown} was meant`;
-      again = false;
-      show();
-      part("right").focus();
-      return;
-    }
-    const next = firstOpen(at + 1);
-    go(next >= 0 ? next : at, input.value);
-    if (again) {
-      again = false;
-      form.requestSubmit();
-    }
-  };
-  const strike = async (pk, back) => {
-    const answer = await ask(root.dataset.strike, { reading: pk, back });
-    errors.replaceChildren();
-    if (!answer.ok) {
-      errors.append(errorBox(answer.data.error));
-      return;
-    }
-    take(answer.data.steps);
-  };
-  /** Steps as the server has them: whoever else enters is seen here too. */
-  const take = (fresh) => {
-    const key = steps[at]?.key,
-      added = steps.filter((step) => step.added && !fresh.some((each) => each.key === step.key));
-    steps = [...fresh, ...added];
-    at = Math.max(
-      0,
-      steps.findIndex((step) => step.key === key),
-    );
-    show();
-  };
+    if (this.input.value.startsWith(sent)) this.input.value = this.input.value.slice(sent.length);
+    this.#kept(at, answer.data);
+  }
 
-  form.addEventListener("submit", (event) => {
-    event.preventDefault();
-    if (input.value.trim()) send({ value: input.value });
-    else go(at + 1);
-  });
-  part("device").addEventListener("click", () => send({ device: true }));
-  for (const key of form.querySelectorAll("[data-key]"))
-    key.addEventListener("click", () => {
-      const what = key.dataset.key;
-      input.value =
-        what === "back"
-          ? input.value.slice(0, -1)
-          : what === "-"
-            ? input.value.startsWith("-")
-              ? input.value.slice(1)
-              : `-${input.value}`
-            : input.value + what;
-    });
-  part("right").addEventListener("click", () => {
-    asked.hidden = true;
-    const next = firstOpen(at + 1);
-    go(next >= 0 ? next : at, input.value);
-  });
-  part("meant").addEventListener("click", async () => {
-    asked.hidden = true;
-    at = lastKept.i;
-    await send({ value: exact(lastKept.meant), replaces: lastKept.pk });
-  });
-  part("prev").addEventListener("click", () => go(at - 1));
-  part("skip").addEventListener("click", () => go(at + 1));
-  part("open").addEventListener("click", () => go(Math.max(0, firstOpen())));
-  const measure = (kind, points) => {
-    const found = steps.findIndex(
-      (step) =>
-        step.kind === kind &&
-        (kind === "angle"
-          ? step.points.join(" ") === points.join(" ")
-          : [...step.points].sort().join(" ") === [...points].sort().join(" ")),
+  /** @param {number} at @param {Kept} kept */
+  #kept(at, { value, step, question, meant, meant_typed: typed }) {
+    this.steps[at] = step;
+    this.asked.hidden = !question;
+    if (question) {
+      this.#doubted = { at, pk: value.pk, meant: typed ?? "" };
+      this.#part("question").textContent = question;
+      this.#part("right").textContent = `It is ${value.shown}`;
+      this.#part("meant").hidden = meant === null;
+      this.#part("meant").textContent = meant === null ? "" : `${meant} was meant`;
+      this.#again = false;
+      this.#show();
+      this.#part("right").focus();
+      return;
+    }
+    this.#next();
+    if (!this.#again) return;
+    this.#again = false;
+    this.form.requestSubmit();
+  }
+
+  /** @param {() => void} then */
+  #settle(then) {
+    this.asked.hidden = true;
+    then();
+  }
+
+  #takeMeant() {
+    if (!this.#doubted) return;
+    this.at = this.#doubted.at;
+    this.#send({ value: this.#doubted.meant, replaces: this.#doubted.pk });
+  }
+
+  /** @param {number} pk @param {boolean} back */
+  async #strike(pk, back) {
+    const answer = await ask(this.root.dataset.strike ?? "", { reading: pk, back });
+    this.errors.replaceChildren();
+    if (answer.ok) this.#take(answer.data.steps);
+    else this.errors.append(errorBox(answer.data.error));
+  }
+
+  /** Steps as the server has them: whoever else enters is seen here too. @param {Step[]} fresh */
+  #take(fresh) {
+    const key = this.steps[this.at]?.key,
+      added = this.steps.filter((step) => step.added && !fresh.some((each) => each.key === step.key));
+    this.steps = [...fresh, ...added];
+    this.at = Math.max(
+      0,
+      this.steps.findIndex((step) => step.key === key),
     );
+    this.#show();
+  }
+
+  async #look() {
+    if (this.#busy || document.hidden || !this.asked.hidden) return;
+    const answer = await ask(this.root.dataset.state ?? "");
+    if (answer.ok && !this.#busy && countOf(answer.data.steps) !== countOf(this.steps))
+      this.#take(answer.data.steps);
+  }
+
+  /** Go to a reading, planned or not. @param {string} kind @param {string[]} points */
+  #measure(kind, points) {
+    const found = stepOf(this.steps, kind, points);
     if (found >= 0) {
-      go(found);
+      this.#go(found);
       return;
     }
-    steps.push({
-      key: `${kind} ${points.join(" ")}`,
-      kind,
-      word: root.querySelector(`#o-kind option[value="${kind}"]`).textContent,
-      points,
-      names: points,
-      how: points.map(() => ""),
-      values: [],
-      added: true,
-    });
-    go(steps.length - 1);
-  };
-  part("other").addEventListener("click", () => {
-    const points = root
-        .querySelector("#o-points")
-        .value.trim()
-        .split(/[\s,;–-]+/)
-        .filter(Boolean),
-      unknown = points.find((code) => !pageData("codes").includes(code));
-    errors.replaceChildren();
-    if (!points.length || unknown) {
-      errors.append(
-        errorBox({
-          what: unknown ? `There is no point ${unknown} in the book.` : "Which points?",
-          mend: "Write their names with a space between, such as 2L 8R.",
-        }),
-      );
-      return;
-    }
-    measure(root.querySelector("#o-kind").value, points);
-  });
-  part("ask-next").addEventListener("click", async () => {
-    const answer = await ask(root.dataset.next),
-      told = part("next-worst"),
-      items = part("next-list");
-    items.replaceChildren();
-    told.textContent = answer.ok ? answer.data.worst : `${answer.data.error.what} ${answer.data.error.mend}`;
-    for (const reading of answer.data.readings ?? []) {
-      const item = document.createElement("li"),
-        button = document.createElement("button");
-      Object.assign(button, { type: "button", className: "link", textContent: reading.text });
-      button.addEventListener("click", () => measure(reading.kind, reading.points));
-      item.append(button);
-      items.append(item);
-    }
-  });
-  setInterval(async () => {
-    if (busy || document.hidden || !asked.hidden) return;
-    const answer = await ask(root.dataset.state),
-      count = (all) => all.reduce((sum, step) => sum + step.values.length * 1000 + inForce(step).length, 0);
-    if (answer.ok && !busy && count(answer.data.steps) !== count(steps)) take(answer.data.steps);
-  }, POLL_MS);
-  viewport.onChange(board);
-  show();
+    const word = one(this.root, `#o-kind option[value="${kind}"]`, HTMLElement).textContent?.trim() ?? "",
+      key = `${kind} ${points.join(" ")}`,
+      nothing = { how: [], values: [], mean: "", mean_told: "", spread: "" };
+    this.steps.push({ key, kind, word, points, names: points, ...nothing, added: true });
+    this.#go(this.steps.length - 1);
+  }
 }
 
-for (const root of document.querySelectorAll("[data-entry]")) mount(root);
+for (const root of all(document, "[data-entry]", HTMLElement)) new Entry(root);

@@ -1,23 +1,24 @@
 /** Tells when the vehicle was changed elsewhere (a second tab, another tablet) since this page was opened. */
 const EVERY_MS = 20000;
-const bar = document.querySelector(".ys-changed");
+const bar = /** @type {HTMLElement | null} */ (document.querySelector(".ys-changed"));
 
-async function look() {
+/** @param {HTMLElement} told */
+async function look(told) {
   if (document.hidden) return;
-  const shown = bar.dataset.revision;
+  const shown = told.dataset.revision;
   try {
-    const response = await fetch(bar.dataset.ask, { credentials: "same-origin" });
+    const response = await fetch(told.dataset.ask ?? "", { credentials: "same-origin" });
     if (!response.ok) return;
     const { revision } = await response.json();
     // What this page stored meanwhile has moved its own number on: ask again the next time.
-    if (bar.dataset.revision === shown) bar.hidden = revision === Number(shown);
+    if (told.dataset.revision === shown) told.hidden = revision === Number(shown);
   } catch {
     // Nothing answers: the pages that ask for something say so.
   }
 }
 
 if (bar) {
-  setInterval(look, EVERY_MS);
-  document.addEventListener("visibilitychange", look);
-  window.addEventListener("pageshow", look);
+  setInterval(() => look(bar), EVERY_MS);
+  document.addEventListener("visibilitychange", () => look(bar));
+  addEventListener("pageshow", () => look(bar));
 }

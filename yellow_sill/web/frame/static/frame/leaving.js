@@ -1,26 +1,39 @@
 /** Leaving a page with something written on it that nobody has stored: the browser asks first. */
 
-/** Forms that look after themselves: a drawing that is offered again, a line that is compared with the stored one. */
+/**
+ * Forms that look after themselves: a drawing that is offered again, a line that is compared with the stored one.
+ */
 const OWN = "[data-finding-form], [data-cut-form]";
+/** @type {EventTarget | null} */
 let sent = null;
 
-const differs = (field) => {
-  if (!field.name || field.disabled || ["hidden", "submit", "button"].includes(field.type)) return false;
-  if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
-  if (field.type === "file") return field.files.length > 0;
-  if (field instanceof HTMLSelectElement) return chosen(field) !== atFirst(field);
-  return field.value !== field.defaultValue;
-};
-const chosen = (select) =>
+/** @param {HTMLSelectElement} select @param {(option: HTMLOptionElement) => boolean} wanted */
+const values = (select, wanted) =>
   [...select.options]
-    .filter((option) => option.selected)
+    .filter(wanted)
     .map((option) => option.value)
     .join("\n");
-const atFirst = (select) => {
-  const marked = [...select.options].filter((option) => option.defaultSelected).map((option) => option.value);
-  return marked.length || select.multiple ? marked.join("\n") : (select.options[0]?.value ?? "");
-};
-/** What was refused stands in its form as typed, and is not stored either. */
+
+/** @param {HTMLSelectElement} select */
+function chosenAnew(select) {
+  const chosen = values(select, (option) => option.selected),
+    marked = values(select, (option) => option.defaultSelected),
+    first = marked || select.multiple ? marked : (select.options[0]?.value ?? "");
+  return chosen !== first;
+}
+
+/** Whether a field says something else than the page came with. @param {Element} field */
+function differs(field) {
+  if (field instanceof HTMLSelectElement) return field.name !== "" && !field.disabled && chosenAnew(field);
+  if (!(field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement)) return false;
+  if (!field.name || field.disabled || ["hidden", "submit", "button"].includes(field.type)) return false;
+  if (field instanceof HTMLTextAreaElement) return field.value !== field.defaultValue;
+  if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
+  if (field.type === "file") return (field.files?.length ?? 0) > 0;
+  return field.value !== field.defaultValue;
+}
+
+/** What was refused stands in its form as typed, and is not stored either. @param {HTMLFormElement} form */
 const unsaved = (form) =>
   form !== sent &&
   form.method === "post" &&

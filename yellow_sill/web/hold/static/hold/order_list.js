@@ -1,51 +1,72 @@
 /** The order of removal: steps dragged to another place, and a search that tells how far it is. */
+import { ask } from "frame/ask.js";
+import { all, one } from "frame/board/page.js";
+
 const POLL_MS = 500;
 
-export function mount(list) {
-  let held = null;
-  list.addEventListener("dragstart", (event) => {
-    held = event.target.closest("li");
-    held.classList.add("is-held");
-    event.dataTransfer.effectAllowed = "move";
-  });
-  list.addEventListener("dragover", (event) => {
-    const over = event.target.closest("li");
-    if (!held || !over) return;
+class OrderList {
+  /** @type {HTMLElement | null} */
+  #held = null;
+
+  /** @param {HTMLElement} list */
+  constructor(list) {
+    this.list = list;
+    list.addEventListener("dragstart", (event) => this.#begin(event));
+    list.addEventListener("dragover", (event) => this.#over(event));
+    list.addEventListener("drop", (event) => event.preventDefault());
+    list.addEventListener("dragend", () => this.#end());
+  }
+
+  /** @param {Event} event */
+  #item(event) {
+    return /** @type {HTMLElement | null} */ (/** @type {Element} */ (event.target).closest("li"));
+  }
+
+  /** @param {DragEvent} event */
+  #begin(event) {
+    this.#held = this.#item(event);
+    this.#held?.classList.add("is-held");
+    if (event.dataTransfer) event.dataTransfer.effectAllowed = "move";
+  }
+
+  /** @param {DragEvent} event */
+  #over(event) {
+    const over = this.#item(event);
+    if (!this.#held || !over) return;
     event.preventDefault();
-    if (over === held) return;
+    if (over === this.#held) return;
     const { top, height } = over.getBoundingClientRect();
-    over[event.clientY < top + height / 2 ? "before" : "after"](held);
-  });
-  list.addEventListener("drop", (event) => event.preventDefault());
-  list.addEventListener("dragend", () => {
-    held?.classList.remove("is-held");
-    held = null;
+    over[event.clientY < top + height / 2 ? "before" : "after"](this.#held);
+  }
+
+  #end() {
+    this.#held?.classList.remove("is-held");
+    this.#held = null;
     const query = new URLSearchParams(location.search),
-      steps = [...list.children].map((item) => item.dataset.action);
+      steps = all(this.list, "li", HTMLElement).map((item) => item.dataset.action ?? "");
     if (steps.join() === query.getAll("step").join()) return;
     query.delete("step");
     for (const step of steps) query.append("step", step);
     location.assign(`?${query}`);
-  });
+  }
 }
 
-export function follow(box) {
-  const bar = box.querySelector("progress"),
-    said = box.querySelector("[data-said]");
+/** Asks how far a search is until it is done. @param {HTMLElement} box */
+function follow(box) {
+  const bar = one(box, "progress", HTMLProgressElement),
+    said = one(box, "[data-said]", HTMLElement);
   const look = async () => {
-    try {
-      const response = await fetch(box.dataset.progress, { headers: { Accept: "application/json" } });
-      if (response.status === 404) return location.reload();
-      const { share, done } = await response.json();
-      bar.value = share;
-      if (done) return location.reload();
-    } catch {
-      said.textContent = "Yellow Sill does not answer. Is it still running?";
+    const { ok, status, data } = await ask(box.dataset.progress ?? "");
+    if (status === 404 || (ok && data.done)) {
+      location.reload();
+      return;
     }
+    if (ok) bar.value = data.share;
+    else said.textContent = data.error.what;
     setTimeout(look, POLL_MS);
   };
   setTimeout(look, POLL_MS);
 }
 
-for (const list of document.querySelectorAll("[data-order].is-live")) mount(list);
-for (const box of document.querySelectorAll("[data-progress]")) follow(box);
+for (const list of all(document, "[data-order].is-live", HTMLElement)) new OrderList(list);
+for (const box of all(document, "[data-progress]", HTMLElement)) follow(box);

@@ -2,97 +2,94 @@
  * Transfer marks: two marks that stay and about where the lost thing is, tapped on the board; the
  * fields are the truth.
  */
-import { el, n1, pageData } from "frame/svg.js";
-import { typed, written } from "frame/units.js";
-import { Viewport } from "frame/viewport.js";
+import { mount, one, told } from "frame/board/page.js";
+import { TAP_PX } from "frame/board/pointer.js";
+import { el, lineD, n1, pageData } from "frame/board/svg.js";
+import { typedPlace, writtenPlace } from "frame/board/units.js";
+import { Viewport } from "frame/board/viewport.js";
 
-const FIELDS = ["first_at", "second_at", "near"],
-  NAMES = ["1", "2", "?"];
+/** @typedef {import("frame/board/svg.js").Point} Point */
+/**
+ * A stored mark: its name, where it is, and the two marks it was taken from.
+ * @typedef {{ n: string, at: Point, first: Point, second: Point, chosen: boolean }} Mark
+ */
 
-export function mount(svg, form) {
-  const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds), pad: [14, 20, 14, 110] }),
-    layer = viewport.overlay.appendChild(el("g")),
-    { marks } = pageData("board-data");
-  const field = (name) => form.querySelector(`#id_${name}`);
-  const place = (name) => {
-    const pair = field(name)
-      .value.split(/[,;]\s*|\s+/)
-      .filter(Boolean)
-      .map(typed);
-    return pair.length === 2 && pair.every(Number.isFinite) ? viewport.shell(pair) : null;
-  };
-  let chosen = FIELDS.find((name) => !field(name).value) ?? "near";
-  for (const name of FIELDS)
-    field(name).addEventListener("focus", () => {
-      chosen = name;
-      draw();
-    });
+/** The fields of a new one, in order, with what stands beside each on the drawing. */
+const FIELDS = { first_at: "1", second_at: "2", near: "?" };
 
-  const cross = (at, name, cls) => {
-    const [x, y] = viewport.px(...at).map(n1),
-      g = el("g", { class: cls });
-    g.append(
+class MarksBoard {
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    const form = one(document, "[data-marks-form]", HTMLFormElement);
+    /** @type {Mark[]} */
+    this.marks = pageData("board-data").marks;
+    this.fields = new Map(
+      Object.keys(FIELDS).map((name) => [name, one(form, `#id_${name}`, HTMLInputElement)]),
+    );
+    this.viewport = new Viewport(svg, { bounds: told(svg, "bounds"), pad: [14, 20, 14, 110] });
+    this.layer = this.viewport.overlay.appendChild(el("g"));
+    this.chosen = this.#open() ?? "near";
+    for (const [name, field] of this.fields)
+      field.addEventListener("focus", () => {
+        this.chosen = name;
+        this.#draw();
+      });
+    svg.addEventListener("click", (event) => this.#tap(event));
+    form.addEventListener("input", () => this.#draw());
+    this.viewport.onChange(() => this.#draw());
+  }
+
+  /** The first field that is not filled in. */
+  #open() {
+    return [...this.fields.keys()].find((name) => !this.fields.get(name)?.value);
+  }
+
+  /** @param {string} name @returns {Point | null} */
+  #place(name) {
+    const typed = typedPlace(this.fields.get(name)?.value ?? "");
+    return typed && this.viewport.shell(typed);
+  }
+
+  /** @param {MouseEvent} event */
+  #tap(event) {
+    const field = this.fields.get(this.chosen);
+    if (this.viewport.moved > TAP_PX || !field) return;
+    field.value = writtenPlace(this.viewport.shell(this.viewport.mm(...this.viewport.at(event))));
+    this.chosen = this.#open() ?? this.chosen;
+    this.#draw();
+  }
+
+  #draw() {
+    const px = (/** @type {Point} */ place) => this.viewport.px(...place);
+    this.layer.replaceChildren();
+    for (const { n, at, first, second, chosen } of this.marks)
+      this.layer.append(
+        el("path", { class: "dm-l", d: lineD(px(first), px(at), px(second)) }),
+        this.#cross(at, n, `tmark${chosen ? " is-chosen" : ""}`),
+      );
+    const near = this.#place("near");
+    for (const [name, words] of Object.entries(FIELDS)) {
+      const at = this.#place(name);
+      if (!at) continue;
+      this.layer.append(this.#cross(at, words, `tmark is-new${name === this.chosen ? " is-chosen" : ""}`));
+      if (near && name !== "near")
+        this.layer.append(
+          el("path", { class: "dm-l", "stroke-dasharray": "4 3", d: lineD(px(at), px(near)) }),
+        );
+    }
+  }
+
+  /** @param {Point} at @param {string} name @param {string} cls */
+  #cross(at, name, cls) {
+    const [x, y] = this.viewport.px(...at).map(n1);
+    return el(
+      "g",
+      { class: cls },
       el("circle", { cx: x, cy: y, r: 9 }),
       el("path", { d: `M${x - 14} ${y}h28M${x} ${y - 14}v28` }),
       el("text", { class: "cap dl-name", x: x + 14, y: y - 10 }, name),
     );
-    return g;
-  };
-  const draw = () => {
-    layer.replaceChildren();
-    for (const mark of marks) {
-      const lines = [mark.first, mark.second]
-        .map(
-          (end) =>
-            `M${viewport
-              .px(...end)
-              .map(n1)
-              .join(" ")}L${viewport
-              .px(...mark.at)
-              .map(n1)
-              .join(" ")}`,
-        )
-        .join("");
-      layer.append(
-        el("path", { class: "dm-l", d: lines }),
-        cross(mark.at, mark.n, `tmark${mark.chosen ? " is-chosen" : ""}`),
-      );
-    }
-    FIELDS.forEach((name, i) => {
-      const at = place(name);
-      if (at) layer.append(cross(at, NAMES[i], `tmark is-new${name === chosen ? " is-chosen" : ""}`));
-    });
-    const near = place("near");
-    for (const name of FIELDS.slice(0, 2)) {
-      const at = place(name);
-      if (at && near)
-        layer.append(
-          el("path", {
-            class: "dm-l",
-            "stroke-dasharray": "4 3",
-            d: `M${viewport
-              .px(...at)
-              .map(n1)
-              .join(" ")}L${viewport
-              .px(...near)
-              .map(n1)
-              .join(" ")}`,
-          }),
-        );
-    }
-  };
-  svg.addEventListener("click", (event) => {
-    if (viewport.moved > 6) return;
-    field(chosen).value = viewport
-      .shell(viewport.mm(...viewport.at(event)))
-      .map(written)
-      .join(", ");
-    chosen = FIELDS.find((name) => !field(name).value) ?? chosen;
-    draw();
-  });
-  form.addEventListener("input", draw);
-  viewport.onChange(draw);
+  }
 }
 
-for (const svg of document.querySelectorAll("[data-marks-board]"))
-  mount(svg, document.querySelector("[data-marks-form]"));
+mount("[data-marks-board]", MarksBoard);

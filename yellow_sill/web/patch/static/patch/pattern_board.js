@@ -1,106 +1,148 @@
 /** The flat pattern, drawn anew by the core whenever a side or a figure changes. */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
-import { boundsOf, el, n1, pageData, pathD } from "frame/svg.js";
-import { figure } from "frame/units.js";
-import { Viewport } from "frame/viewport.js";
-import { dimension } from "survey/detail.js";
+import { dimension } from "frame/board/dimension.js";
+import { all, mount, one, told } from "frame/board/page.js";
+import { remarkMark } from "frame/board/remarks.js";
+import { boundsOf, el, n1, pageData, pathD } from "frame/board/svg.js";
+import { figure } from "frame/board/units.js";
+import { Viewport } from "frame/board/viewport.js";
 
-export function mount(svg, form) {
-  const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds), pad: [60, 60, 90, 120] });
-  let data = pageData("board-data");
-  const url = data.preview,
-    errors = form.querySelector("[data-errors]"),
-    cells = svg.parentElement.querySelectorAll(".tblock dd"),
-    labels = viewport.overlay.appendChild(el("g"));
+/** @typedef {import("frame/board/svg.js").Point} Point */
+/**
+ * The flat sheet; all but ``preview``, the address that works it out, is empty where no pattern can be made.
+ * @typedef {{ preview: string, flat?: Point[], opening: Point[], holes?: Point[][], bends: Point[][], steps:
+ *   Point[][],
+ *   names: { name: string, at: Point }[], transfers?: { name: string, at: Point }[], marks: { text: string, at:
+ * Point }[] }} PatternPage
+ */
 
-  const draw = () => {
-    viewport.world.replaceChildren();
-    labels.replaceChildren();
-    if (!data.flat) return;
-    viewport.zero = boundsOf(data.flat); // a sheet on the bench is measured from its lower left corner
-    viewport.world.append(
-      el("path", { class: "flat", d: pathD(data.flat) }),
-      el("path", { class: "opening", d: pathD(data.opening) }),
-      ...(data.holes || []).map((hole) => el("path", { class: "hole", d: pathD(hole) })),
-    );
-    for (const [cls, lines] of [
-      ["bend-line", data.bends],
-      ["step-line", data.steps],
-    ])
-      for (const line of lines) viewport.world.append(el("path", { class: cls, d: pathD(line, false) }));
-    place();
-  };
-  const place = () => {
-    labels.replaceChildren();
-    if (!data.flat) return;
-    const [u0, v0, u1, v1] = boundsOf(data.flat),
-      a = viewport.px(u0, v0),
-      b = viewport.px(u1, v0),
-      c = viewport.px(u1, v1);
-    labels.append(dimension(a, b, 30, figure(u1 - u0, 1)), dimension(b, c, 30, figure(v1 - v0, 1)));
-    const middle = viewport.px((u0 + u1) / 2, (v0 + v1) / 2);
-    for (const { name, at } of data.names) {
-      const [x, y] = viewport.px(...at),
-        d = Math.hypot(middle[0] - x, middle[1] - y) || 1,
-        q = [x + ((middle[0] - x) / d) * 26, y + ((middle[1] - y) / d) * 26].map(n1);
-      labels.append(
-        el("circle", { class: "side-dot", cx: q[0], cy: q[1], r: 12 }),
-        el("text", { class: "side-name", x: q[0], y: q[1] + 5, "text-anchor": "middle" }, name),
-      );
-    }
-    for (const { name, at } of data.transfers ?? []) {
-      const [x, y] = viewport.px(...at).map(n1);
-      labels.append(
-        el("path", { class: "dm-l", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }),
-        el("text", { class: "side-name", x: x + 11, y: y - 6 }, name),
-      );
-    }
-    for (const { text, at } of data.marks) {
-      const [x, y] = viewport.px(...at).map(n1),
-        g = el("g", { class: "remark-mark" });
-      g.append(
-        el("circle", { cx: x, cy: y, r: 11 }),
-        el("text", { x, y: y + 5, "text-anchor": "middle" }, "!"),
-        el("title", {}, text),
-      );
-      labels.append(g);
-    }
-  };
-  const showFields = () => {
-    for (const side of form.querySelectorAll("[data-side]")) {
-      const treatment = side.querySelector("select").value;
-      for (const label of side.querySelectorAll("[data-for]"))
-        label.hidden = !label.dataset.for.split(" ").includes(treatment);
-      side.querySelector(".more").hidden = treatment === "butt";
-    }
-  };
-  const preview = lastOnly(async (current) => {
-    const answer = await ask(url, new FormData(form));
-    if (!current()) return;
-    errors.replaceChildren();
-    if (!answer.ok) {
-      errors.append(errorBox(answer.data.error));
-      return;
-    }
-    data = answer.data.board;
-    form.querySelector("[data-figures]").innerHTML = answer.data.figures;
-    cells.forEach((cell, i) => {
-      cell.textContent = answer.data.cells[i];
+/** A side's letter stands so far inside its edge, a dimension so far outside, px. */
+const INSIDE_PX = 26,
+  OFF_PX = 30;
+
+class PatternBoard {
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    this.form = one(document, "[data-pattern-form]", HTMLFormElement);
+    /** @type {PatternPage} */
+    this.page = pageData("board-data");
+    this.preview = this.page.preview;
+    this.errors = one(this.form, "[data-errors]", HTMLElement);
+    this.cells = [...(svg.parentElement?.querySelectorAll(".tblock dd") ?? [])];
+    this.viewport = new Viewport(svg, { bounds: told(svg, "bounds"), pad: [60, 60, 90, 120] });
+    this.labels = this.viewport.overlay.appendChild(el("g"));
+    this.ask = lastOnly(async (/** @type {() => boolean} */ current) => {
+      const answer = await ask(this.preview, new FormData(this.form));
+      if (!current()) return;
+      this.errors.replaceChildren();
+      if (answer.ok) this.#take(answer.data);
+      else this.errors.append(errorBox(answer.data.error));
+    }, 180);
+    this.form.addEventListener("input", () => this.#changed());
+    this.#showFields();
+    this.viewport.onChange(() => this.#label());
+    this.#draw();
+    if (this.#touched()) this.#changed();
+  }
+
+  /**
+   * Whether a field says something else than the page was made with: a quick hand, or a browser that fills it in
+   * again.
+   */
+  #touched() {
+    return all(this.form, "input, select", HTMLElement).some((field) => {
+      if (field instanceof HTMLSelectElement)
+        return [...field.options].some(
+          (each) => each.selected !== each.defaultSelected && !each.defaultSelected,
+        );
+      if (!(field instanceof HTMLInputElement) || field.type === "hidden") return false;
+      return field.value !== field.defaultValue || field.checked !== field.defaultChecked;
     });
-    viewport.bounds = answer.data.bounds;
-    draw();
-    if (viewport.fitted) viewport.fit();
-    else viewport.draw();
-  }, 180);
-  form.addEventListener("input", () => {
-    showFields();
-    preview();
-  });
-  showFields();
-  viewport.onChange(place);
-  draw();
+  }
+
+  #changed() {
+    this.#showFields();
+    this.ask();
+  }
+
+  /** Each side asks only what its treatment needs. */
+  #showFields() {
+    for (const side of all(this.form, "[data-side]", HTMLElement)) {
+      const treatment = one(side, "select", HTMLSelectElement).value;
+      for (const label of all(side, "[data-for]", HTMLElement))
+        label.hidden = !label.dataset.for?.split(" ").includes(treatment);
+      one(side, ".more", HTMLElement).hidden = treatment === "butt";
+    }
+  }
+
+  /**
+   * @param {{ board: PatternPage, figures: string, cells: string[], bounds: import("frame/board/svg.js").Bounds }}
+   *   data
+   */
+  #take({ board, figures, cells, bounds }) {
+    this.page = board;
+    one(this.form, "[data-figures]", HTMLElement).innerHTML = figures;
+    this.cells.forEach((cell, i) => (cell.textContent = cells[i]));
+    this.viewport.bounds = bounds;
+    this.#draw();
+    if (this.viewport.fitted) this.viewport.fit();
+    else this.viewport.draw();
+  }
+
+  #draw() {
+    const { world } = this.viewport,
+      { flat, opening, holes = [], bends, steps } = this.page;
+    world.replaceChildren();
+    this.#label();
+    if (!flat) return;
+    const [u0, v0] = boundsOf(flat);
+    this.viewport.zero = [u0, v0]; // a sheet on the bench is measured from its lower left corner
+    const path =
+      (/** @type {string} */ cls, /** @type {boolean} */ closed) => (/** @type {Point[]} */ line) =>
+        el("path", { class: cls, d: pathD(line, closed) });
+    world.append(
+      path("flat", true)(flat),
+      path("opening", true)(opening),
+      ...holes.map(path("hole", true)),
+      ...bends.map(path("bend-line", false)),
+      ...steps.map(path("step-line", false)),
+    );
+  }
+
+  #label() {
+    const { viewport, page } = this;
+    this.labels.replaceChildren();
+    if (!page.flat) return;
+    const [u0, v0, u1, v1] = boundsOf(page.flat),
+      [a, b, c] = [viewport.px(u0, v0), viewport.px(u1, v0), viewport.px(u1, v1)],
+      middle = viewport.px((u0 + u1) / 2, (v0 + v1) / 2);
+    this.labels.append(
+      dimension(a, b, OFF_PX, figure(u1 - u0, 1)),
+      dimension(b, c, OFF_PX, figure(v1 - v0, 1)),
+      ...page.names.flatMap(({ name, at }) => this.#side(name, viewport.px(...at), middle)),
+      ...(page.transfers ?? []).flatMap(({ name, at }) => this.#transfer(name, viewport.px(...at))),
+      ...page.marks.flatMap(({ text, at }) => remarkMark(viewport, { at, what: text }, 11)),
+    );
+  }
+
+  /** @param {string} name @param {Point} at @param {Point} middle px */
+  #side(name, [x, y], [mx, my]) {
+    const far = Math.hypot(mx - x, my - y) || 1,
+      [cx, cy] = [x + ((mx - x) / far) * INSIDE_PX, y + ((my - y) / far) * INSIDE_PX].map(n1);
+    return [
+      el("circle", { class: "side-dot", cx, cy, r: 12 }),
+      el("text", { class: "side-name", x: cx, y: cy + 5, "text-anchor": "middle" }, name),
+    ];
+  }
+
+  /** @param {string} name @param {Point} at px */
+  #transfer(name, at) {
+    const [x, y] = at.map(n1);
+    return [
+      el("path", { class: "dm-l", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }),
+      el("text", { class: "side-name", x: x + 11, y: y - 6 }, name),
+    ];
+  }
 }
 
-const svg = document.querySelector("[data-pattern-board]"),
-  form = document.querySelector("[data-pattern-form]");
-if (svg && form) mount(svg, form);
+mount("[data-pattern-board]", PatternBoard);

@@ -1,36 +1,59 @@
 /** A new vehicle's side view, drawn anew by the core as dimensions are typed. */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
-import { el } from "frame/svg.js";
-import { Viewport } from "frame/viewport.js";
+import { all, mount, one } from "frame/board/page.js";
+import { el } from "frame/board/svg.js";
+import { Viewport } from "frame/board/viewport.js";
 
-const svg = document.querySelector("[data-shell-preview]"),
-  form = document.querySelector("[data-vehicle-form]");
-if (svg && form) {
-  let viewport = null;
-  const errors = form.querySelector("[data-errors]");
-  const draw = lastOnly(async (current) => {
-    const answer = await ask(svg.dataset.url, new FormData(form));
-    if (!current()) return;
-    errors.replaceChildren();
-    for (const [name, said] of Object.entries(answer.data.ranges ?? {}))
-      form.querySelector(`[data-range="${name}"]`).textContent = said;
-    for (const field of form.querySelectorAll(".field.is-wrong")) field.classList.remove("is-wrong");
-    if (!answer.ok) {
-      errors.append(errorBox(answer.data.error));
-      form.elements[answer.data.error.where]?.closest?.(".field")?.classList.add("is-wrong");
+/**
+ * @typedef {{ bounds: import("frame/board/svg.js").Bounds, panels: { tone: number, d: string }[], lines: { kind:
+ *   string, d: string }[], outline: string }} Drawn
+ */
+
+class Preview {
+  /** @type {Viewport | undefined} */
+  #viewport;
+
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    this.svg = svg;
+    this.form = one(document, "[data-vehicle-form]", HTMLFormElement);
+    this.errors = one(this.form, "[data-errors]", HTMLElement);
+    const look = lastOnly(async (/** @type {() => boolean} */ current) => {
+      const answer = await ask(svg.dataset.url ?? "", new FormData(this.form));
+      if (current()) this.#show(answer);
+    }, 150);
+    this.form.addEventListener("input", () => look());
+    look();
+  }
+
+  /** @param {import("frame/ask.js").Answer} answer */
+  #show({ ok, data }) {
+    this.errors.replaceChildren();
+    for (const [name, words] of Object.entries(data.ranges ?? {}))
+      one(this.form, `[data-range="${name}"]`, HTMLElement).textContent = words;
+    for (const field of all(this.form, ".field.is-wrong", HTMLElement)) field.classList.remove("is-wrong");
+    if (ok) {
+      this.#draw(data);
       return;
     }
-    const { bounds, panels, lines, outline } = answer.data,
-      world = svg.querySelector("[data-world]");
-    world.replaceChildren(
-      ...panels.map((p) => el("path", { class: `sh-panel sh-t${p.tone}`, "fill-rule": "evenodd", d: p.d })),
-      ...lines.map((line) => el("path", { class: `sh-${line.kind}`, d: line.d })),
+    this.errors.append(errorBox(data.error));
+    const wrong = this.form.elements.namedItem(data.error.where);
+    if (wrong instanceof Element) wrong.closest(".field")?.classList.add("is-wrong");
+  }
+
+  /** @param {Drawn} drawn */
+  #draw({ bounds, panels, lines, outline }) {
+    one(this.svg, "[data-world]", SVGGElement).replaceChildren(
+      ...panels.map(({ tone, d }) =>
+        el("path", { class: `sh-panel sh-t${tone}`, "fill-rule": "evenodd", d }),
+      ),
+      ...lines.map(({ kind, d }) => el("path", { class: `sh-${kind}`, d })),
       el("path", { class: "sh-out", d: outline }),
     );
-    viewport ??= new Viewport(svg, { bounds });
-    viewport.bounds = bounds;
-    viewport.fit();
-  }, 150);
-  form.addEventListener("input", draw);
-  draw();
+    this.#viewport ??= new Viewport(this.svg, { bounds });
+    this.#viewport.bounds = bounds;
+    this.#viewport.fit();
+  }
 }
+
+mount("[data-shell-preview]", Preview);

@@ -1,166 +1,185 @@
 /** Thickness readings in a grid: cells to tap, typed or taken from the gauge. */
 import { ask, errorBox } from "frame/ask.js";
-import { el, n1, pageData } from "frame/svg.js";
-import { Viewport } from "frame/viewport.js";
+import { pressed, taken, way } from "frame/board/keys.js";
+import { made, mount, one, told } from "frame/board/page.js";
+import { TAP_PX } from "frame/board/pointer.js";
+import { el, n1, pageData } from "frame/board/svg.js";
+import { Viewport } from "frame/board/viewport.js";
 
-export function mount(svg) {
-  const sheet = document.querySelector(".ys-sheet"),
-    form = sheet.querySelector("[data-reading]"),
-    input = form.querySelector("input"),
-    errors = sheet.querySelector("[data-errors]");
-  const [a, b, c, d] = JSON.parse(svg.dataset.focus),
-    edge = Math.max(c - a, d - b, 60) * 0.1;
-  const viewport = new Viewport(svg, { bounds: [a - edge, b - edge, c + edge, d + edge], mostZoom: 60 });
-  const layer = viewport.overlay.appendChild(el("g"));
-  let cells = pageData("grid-cells"),
-    chosen = 0,
-    busy = false,
-    again = false;
-  const name = (cell) => {
-    const [u, v] = viewport.shell([
-      (cell.square[0] + cell.square[2]) / 2,
-      (cell.square[1] + cell.square[3]) / 2,
-    ]);
-    return `${n1(u)}, ${n1(v)} mm`;
-  };
+/**
+ * A cell: its place in the grid, its square on the drawing, what was read there, how much is lost, and its grade.
+ * @typedef {{ column: number, row: number, square: import("frame/board/svg.js").Bounds, mm: number | null, loss:
+ *   number, grade: string }} Cell
+ */
+/**
+ * What the server answers.
+ * @typedef {{ grid: Cell[], summary: Record<string, string> | null, grade: string }} GridAnswer
+ */
 
-  const draw = () => {
-    const held = layer.contains(document.activeElement);
-    layer.replaceChildren();
-    cells.forEach((cell, i) => {
-      const [x0, y1] = viewport.px(cell.square[0], cell.square[1]),
-        [x1, y0] = viewport.px(cell.square[2], cell.square[3]),
-        w = x1 - x0;
-      const told = cell.mm === null ? "not read" : `${cell.mm.toFixed(2)} mm, ${cell.loss.toFixed(0)} % lost`;
-      const g = el("g", {
-        class: `gcell${i === chosen ? " is-on" : ""}${cell.mm === null ? "" : ` is-${cell.grade}`}`,
-        role: "button",
-        tabindex: i === chosen ? "0" : "-1",
-        "aria-label": `Cell at ${name(cell)}, ${told}`,
-      });
-      g.append(el("rect", { x: n1(x0), y: n1(y0), width: n1(w), height: n1(y1 - y0) }));
-      if (cell.mm !== null && w > 34) {
-        g.append(
-          el(
-            "text",
-            {
-              x: n1(x0 + w / 2),
-              y: n1((y0 + y1) / 2 + (w > 46 ? -2 : 5)),
-              "text-anchor": "middle",
-              class: "num",
-            },
-            cell.mm.toFixed(2),
-          ),
-        );
-        if (w > 46)
-          g.append(
-            el(
-              "text",
-              { x: n1(x0 + w / 2), y: n1((y0 + y1) / 2 + 14), "text-anchor": "middle", class: "loss" },
-              `${cell.loss > 0 ? "−" : "+"}${Math.abs(cell.loss).toFixed(0)} %`,
-            ),
-          );
-      }
-      g.addEventListener("click", () => {
-        if (viewport.moved <= 6) choose(i);
-      });
-      layer.append(g);
-      if (held && i === chosen) g.focus();
+/** A cell this wide on screen has room for its reading, and for the loss below it, px. */
+const READING_PX = 34,
+  LOSS_PX = 46;
+const EDGE_SHARE = 0.1,
+  LEAST_MM = 60;
+
+class GridBoard {
+  #busy = false;
+  #again = false;
+  chosen = 0;
+
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    this.svg = svg;
+    this.sheet = one(document, ".ys-sheet", HTMLElement);
+    this.form = one(this.sheet, "[data-reading]", HTMLFormElement);
+    this.input = one(this.form, "input", HTMLInputElement);
+    this.errors = one(this.sheet, "[data-errors]", HTMLElement);
+    this.gauge = one(this.sheet, "[data-gauge]", HTMLButtonElement);
+    /** @type {Cell[]} */
+    this.cells = pageData("grid-cells");
+    const [u0, v0, u1, v1] = told(svg, "focus"),
+      edge = Math.max(u1 - u0, v1 - v0, LEAST_MM) * EDGE_SHARE;
+    this.viewport = new Viewport(svg, {
+      bounds: [u0 - edge, v0 - edge, u1 + edge, v1 + edge],
+      mostZoom: 60,
     });
-  };
-  const rows = () => {
-    const body = sheet.querySelector("[data-rows] tbody");
-    body.replaceChildren(
-      ...cells
-        .filter((cell) => cell.mm !== null)
-        .map((cell) => {
-          const row = document.createElement("tr");
-          for (const [tag, text] of [
-            ["th", name(cell)],
-            ["td", cell.mm.toFixed(2)],
-            ["td", cell.loss.toFixed(0)],
-          ])
-            row.append(Object.assign(document.createElement(tag), { textContent: text, className: "mm" }));
-          return row;
-        }),
-    );
-  };
-  const choose = (i, typed = "") => {
-    chosen = i;
-    input.value = typed || (cells[i].mm ?? "");
-    form.querySelector("[data-cell-name]").textContent =
-      `Cell ${i + 1} of ${cells.length}, at ${name(cells[i])}`;
-    draw();
-    if (!typed && matchMedia("(hover: hover)").matches) input.select();
-  };
-  const send = async (more) => {
-    if (busy) {
-      again = !more.gauge;
-      return;
-    }
-    busy = true;
-    const sent = input.value;
-    sheet.querySelector("[data-gauge]").disabled = true;
-    const cell = cells[chosen],
-      answer = await ask(svg.dataset.url, { column: cell.column, row: cell.row, ...more });
-    busy = false;
-    sheet.querySelector("[data-gauge]").disabled = false;
-    errors.replaceChildren();
-    if (!answer.ok) {
-      again = false;
-      errors.append(errorBox(answer.data.error));
-      return;
-    }
-    cells = answer.data.grid;
-    for (const slot of sheet.querySelectorAll("[data-sum]"))
-      slot.textContent = answer.data.summary?.[slot.dataset.sum] ?? "–";
-    sheet.querySelector("[data-grade]").textContent = answer.data.grade;
-    rows();
-    const next = cells.findIndex((c, i) => i > chosen && c.mm === null);
-    choose(
-      next >= 0 ? next : chosen,
-      input.value === sent ? "" : input.value.startsWith(sent) ? input.value.slice(sent.length) : input.value,
-    ); // half typed already
-    if (again) {
-      again = false;
-      form.requestSubmit();
-    }
-  };
-  form.addEventListener("submit", (event) => {
-    event.preventDefault();
-    send({ mm: input.value });
-  });
-  sheet.querySelector("[data-gauge]").addEventListener("click", () => send({ gauge: true }));
-  svg.addEventListener("keydown", (event) => {
-    if (!event.target.closest(".gcell")) return;
-    const [du, dv] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[
-      event.key
-    ] ?? [0, 0];
-    if (event.key === "Enter" || event.key === " ") {
-      input.focus();
+    this.layer = this.viewport.overlay.appendChild(el("g"));
+    this.form.addEventListener("submit", (event) => {
       event.preventDefault();
+      this.#send({ mm: this.input.value });
+    });
+    this.gauge.addEventListener("click", () => this.#send({ gauge: true }));
+    svg.addEventListener("keydown", (event) => this.#key(event));
+    this.viewport.onChange(() => this.#draw());
+    this.#rows();
+    this.#choose(
+      Math.max(
+        0,
+        this.cells.findIndex((cell) => cell.mm === null),
+      ),
+      this.input.value,
+    );
+  }
+
+  /** Where a cell is, in the shell's axes. @param {Cell} cell */
+  #name({ square: [u0, v0, u1, v1] }) {
+    return `${this.viewport
+      .shell([(u0 + u1) / 2, (v0 + v1) / 2])
+      .map(n1)
+      .join(", ")} mm`;
+  }
+
+  #draw() {
+    const held = this.layer.contains(document.activeElement);
+    this.layer.replaceChildren(...this.cells.map((cell, i) => this.#cell(cell, i)));
+    if (held) this.#focus();
+  }
+
+  #focus() {
+    /** @type {SVGElement} */ (this.layer.children[this.chosen]).focus();
+  }
+
+  /** @param {Cell} cell @param {number} i */
+  #cell(cell, i) {
+    const [x0, y1] = this.viewport.px(cell.square[0], cell.square[1]),
+      [x1, y0] = this.viewport.px(cell.square[2], cell.square[3]),
+      [w, chosen] = [x1 - x0, i === this.chosen],
+      words = cell.mm === null ? "not read" : `${cell.mm.toFixed(2)} mm, ${cell.loss.toFixed(0)} % lost`;
+    const g = el(
+      "g",
+      {
+        class: `gcell${chosen ? " is-on" : ""}${cell.mm === null ? "" : ` is-${cell.grade}`}`,
+        role: "button",
+        tabindex: chosen ? "0" : "-1",
+        "aria-label": `Cell at ${this.#name(cell)}, ${words}`,
+      },
+      el("rect", { x: n1(x0), y: n1(y0), width: n1(w), height: n1(y1 - y0) }),
+    );
+    const [x, y] = [n1(x0 + w / 2), (y0 + y1) / 2],
+      text = (/** @type {string} */ cls, /** @type {number} */ dy, /** @type {string} */ told) =>
+        g.append(el("text", { x, y: n1(y + dy), "text-anchor": "middle", class: cls }, told));
+    if (cell.mm !== null && w > READING_PX) text("num", w > LOSS_PX ? -2 : 5, cell.mm.toFixed(2));
+    if (cell.mm !== null && w > LOSS_PX)
+      text("loss", 14, `${cell.loss > 0 ? "−" : "+"}${Math.abs(cell.loss).toFixed(0)} %`);
+    g.addEventListener("click", () => this.viewport.moved <= TAP_PX && this.#choose(i));
+    return g;
+  }
+
+  #rows() {
+    const read = this.cells.flatMap((cell) =>
+      cell.mm === null ? [] : [[this.#name(cell), cell.mm.toFixed(2), cell.loss.toFixed(0)]],
+    );
+    one(this.sheet, "[data-rows] tbody", HTMLElement).replaceChildren(
+      ...read.map(([name, ...figures]) =>
+        made(
+          "tr",
+          {},
+          made("th", { textContent: name, className: "mm" }),
+          ...figures.map((textContent) => made("td", { textContent, className: "mm" })),
+        ),
+      ),
+    );
+  }
+
+  /** @param {number} i @param {string} [typed] what stays in the box */
+  #choose(i, typed = "") {
+    const { mm } = this.cells[i];
+    this.chosen = i;
+    this.input.value = typed || (mm === null ? "" : String(mm));
+    one(this.form, "[data-cell-name]", HTMLElement).textContent =
+      `Cell ${i + 1} of ${this.cells.length}, at ${this.#name(this.cells[i])}`;
+    this.#draw();
+    if (!typed && matchMedia("(hover: hover)").matches) this.input.select();
+  }
+
+  /** @param {{ mm?: string, gauge?: boolean }} reading */
+  async #send(reading) {
+    if (this.#busy) {
+      this.#again = !reading.gauge;
       return;
     }
-    if (!du && !dv) return;
-    const to = cells.findIndex(
-      (cell) => cell.column === cells[chosen].column + du && cell.row === cells[chosen].row + dv,
-    );
-    if (to >= 0) {
-      choose(to);
-      layer.children[to].focus();
+    this.#busy = this.gauge.disabled = true;
+    const sent = this.input.value,
+      { column, row } = this.cells[this.chosen],
+      answer = await ask(this.svg.dataset.url ?? "", { column, row, ...reading });
+    this.#busy = this.gauge.disabled = false;
+    this.errors.replaceChildren();
+    if (answer.ok) this.#take(answer.data, sent);
+    else this.errors.append(errorBox(answer.data.error));
+    if (this.#again && answer.ok) this.form.requestSubmit();
+    this.#again = false;
+  }
+
+  /** @param {GridAnswer} answer @param {string} sent */
+  #take({ grid, summary, grade }, sent) {
+    this.cells = grid;
+    for (const slot of this.sheet.querySelectorAll("[data-sum]"))
+      slot.textContent = summary?.[/** @type {HTMLElement} */ (slot).dataset.sum ?? ""] ?? "–";
+    one(this.sheet, "[data-grade]", HTMLElement).textContent = grade;
+    this.#rows();
+    const next = grid.findIndex((cell, i) => i > this.chosen && cell.mm === null),
+      { value } = this.input,
+      begun = value.startsWith(sent) ? value.slice(sent.length) : value; // the next is half typed already
+    this.#choose(next >= 0 ? next : this.chosen, value === sent ? "" : begun);
+  }
+
+  /** @param {KeyboardEvent} event */
+  #key(event) {
+    const by = way(event);
+    if (!(event.target instanceof Element) || !event.target.closest(".gcell")) return;
+    if (pressed(event)) {
+      this.input.focus();
+      event.preventDefault();
     }
-    event.preventDefault();
-    event.stopPropagation();
-  });
-  viewport.onChange(draw);
-  rows();
-  choose(
-    Math.max(
-      0,
-      cells.findIndex((cell) => cell.mm === null),
-    ),
-    input.value,
-  );
+    if (!by) return;
+    const { column, row } = this.cells[this.chosen],
+      to = this.cells.findIndex((cell) => cell.column === column + by[0] && cell.row === row + by[1]);
+    if (to >= 0) {
+      this.#choose(to);
+      this.#focus();
+    }
+    taken(event);
+  }
 }
 
-for (const svg of document.querySelectorAll("[data-grid-board]")) mount(svg);
+mount("[data-grid-board]", GridBoard);

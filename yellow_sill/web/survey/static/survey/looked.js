@@ -1,102 +1,110 @@
-/** Marking a region as looked at: press the button, drag across the metal; one gesture, one question to the server. */
+/**
+ * Marking a region as looked at: press the button, drag across the metal; one gesture, one question to the server.
+ */
 import { ask } from "frame/ask.js";
-import { el } from "frame/svg.js";
+import { all, one } from "frame/board/page.js";
+import { hold } from "frame/board/pointer.js";
+import { el } from "frame/board/svg.js";
 
-/** Two corners in mm from two places on the screen, by the world group's own transform. */
-export function worldPoint(svg, event) {
-  const matrix = svg.querySelector("[data-world]").getScreenCTM().inverse(),
-    p = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
-  return [p.x, -p.y];
+/** @typedef {import("frame/board/svg.js").Point} Point */
+
+/** A box smaller than this was a tap, mm. */
+const LEAST_MM = 3;
+
+class Looked {
+  /** @param {HTMLElement} button */
+  constructor(button) {
+    this.button = button;
+    this.svg = one(document, "[data-look-url]", SVGSVGElement);
+    this.world = one(this.svg, "[data-world]", SVGGElement);
+    this.sheet = one(document, "[data-cover]", HTMLElement);
+    this.said = one(this.sheet, "[data-look-said]", HTMLElement);
+    this.method = one(this.sheet, "[data-look-method]", HTMLSelectElement);
+    this.box = el("rect", { class: "looked-box" });
+    button.addEventListener("click", () => this.#press(!this.on));
+    // capture: while marking, the board does not pan
+    this.svg.addEventListener("pointerdown", (event) => this.#begin(event), true);
+  }
+
+  get on() {
+    return this.button.getAttribute("aria-pressed") === "true";
+  }
+
+  /** @param {boolean} on */
+  #press(on) {
+    this.button.setAttribute("aria-pressed", String(on));
+    this.svg.classList.toggle("is-marking", on);
+    this.said.textContent = on
+      ? "Drag a box across what you looked at."
+      : "Dots are what nobody has looked at.";
+    if (on) this.svg.scrollIntoView({ block: "center" });
+  }
+
+  /** Where on the metal an event happened, mm. @param {PointerEvent} event @returns {Point} */
+  #place(event) {
+    const turned = this.world.getScreenCTM()?.inverse(),
+      { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(turned);
+    return [x, -y];
+  }
+
+  /** @param {PointerEvent} event */
+  #begin(event) {
+    if (!this.on || event.button > 0 || !event.isPrimary) return;
+    event.stopPropagation();
+    event.preventDefault();
+    const start = this.#place(event);
+    this.#draw(start, start);
+    this.world.append(this.box);
+    hold(this.svg, event, {
+      move: (moving) => this.#draw(start, this.#place(moving)),
+      lift: (up) => {
+        this.box.remove();
+        if (up.type === "pointerup") this.#mark(start, this.#place(up));
+      },
+    });
+  }
+
+  /** @param {Point} from @param {Point} to */
+  #draw([u0, v0], [u1, v1]) {
+    const values = {
+      x: Math.min(u0, u1),
+      y: -Math.max(v0, v1),
+      width: Math.abs(u1 - u0),
+      height: Math.abs(v1 - v0),
+    };
+    for (const [name, value] of Object.entries(values)) this.box.setAttribute(name, String(value));
+  }
+
+  /** @param {Point} from @param {Point} to */
+  async #mark(from, to) {
+    if (Math.abs(from[0] - to[0]) < LEAST_MM || Math.abs(from[1] - to[1]) < LEAST_MM) {
+      this.said.textContent = "That was a tap. Drag a box across the metal.";
+      return;
+    }
+    const asked = { corners: [from, to], method: this.method.value },
+      answer = await ask(this.svg.dataset.lookUrl ?? "", asked);
+    if (answer.ok) this.#show(answer.data);
+    else this.said.textContent = `${answer.data.error.what} ${answer.data.error.mend}`;
+  }
+
+  /**
+   * What nobody has looked at, and the shares of the layers.
+   * @param {{ unknown: string, shares: Record<string, number> }} data
+   */
+  #show({ unknown, shares }) {
+    let dots = this.world.querySelector("[data-unknown]");
+    dots ??= this.world.appendChild(
+      el("path", { class: "sh-stip", "data-unknown": "", "fill-rule": "evenodd" }),
+    );
+    dots.setAttribute("d", unknown);
+    const percent = (/** @type {number} */ share) => `${Math.round(share * 100)}\u202f%`;
+    for (const [name, share] of Object.entries(shares))
+      for (const figure of all(this.sheet, `[data-share="${name}"]`, HTMLElement))
+        figure.textContent = percent(share);
+    one(this.sheet, ".cov-d", SVGElement).setAttribute("width", (shares.whole * 200).toFixed(1));
+    const how = this.method.selectedOptions[0].textContent?.trim().toLowerCase();
+    this.said.textContent = `Marked as looked at: ${how}. The whole shell stands at ${percent(shares.whole)}.`;
+  }
 }
 
-export function mount(button) {
-  const svg = document.querySelector("[data-look-url]"),
-    sheet = document.querySelector("[data-cover]"),
-    said = sheet.querySelector("[data-look-said]");
-  const method = sheet.querySelector("[data-look-method]"),
-    box = el("rect", { class: "looked-box" });
-  let start = null;
-  const on = () => button.getAttribute("aria-pressed") === "true";
-  const press = (state) => {
-    button.setAttribute("aria-pressed", state);
-    svg.classList.toggle("is-marking", state);
-  };
-  button.addEventListener("click", () => {
-    press(!on());
-    said.textContent = on() ? "Drag a box across what you looked at." : "Dots are what nobody has looked at.";
-    if (on()) svg.scrollIntoView({ block: "center" });
-  });
-
-  // capture: while marking, the board does not pan
-  svg.addEventListener(
-    "pointerdown",
-    (event) => {
-      if (!on() || event.button > 0 || !event.isPrimary) return;
-      event.stopPropagation();
-      event.preventDefault();
-      start = worldPoint(svg, event);
-      svg.setPointerCapture(event.pointerId);
-      svg.querySelector("[data-world]").append(box);
-    },
-    true,
-  );
-  svg.addEventListener(
-    "pointermove",
-    (event) => {
-      if (!start || !event.isPrimary) return;
-      event.stopPropagation();
-      const [u, v] = worldPoint(svg, event);
-      for (const [name, value] of Object.entries({
-        x: Math.min(u, start[0]),
-        y: Math.min(-v, -start[1]),
-        width: Math.abs(u - start[0]),
-        height: Math.abs(v - start[1]),
-      }))
-        box.setAttribute(name, value);
-    },
-    true,
-  );
-  svg.addEventListener(
-    "pointercancel",
-    () => {
-      start = null;
-      box.remove();
-    },
-    true,
-  );
-  svg.addEventListener(
-    "pointerup",
-    async (event) => {
-      if (!start) return;
-      event.stopPropagation();
-      const corners = [start, worldPoint(svg, event)];
-      start = null;
-      box.remove();
-      if (Math.abs(corners[0][0] - corners[1][0]) < 3 || Math.abs(corners[0][1] - corners[1][1]) < 3) {
-        said.textContent = "That was a tap. Drag a box across the metal.";
-        return;
-      }
-      const answer = await ask(svg.dataset.lookUrl, { corners, method: method.value });
-      if (!answer.ok) {
-        said.textContent = `${answer.data.error.what} ${answer.data.error.mend}`;
-        return;
-      }
-      let unknown = svg.querySelector("[data-unknown]");
-      if (!unknown) {
-        unknown = el("path", { class: "sh-stip", "data-unknown": "", "fill-rule": "evenodd" });
-        svg.querySelector("[data-world]").append(unknown);
-      }
-      unknown.setAttribute("d", answer.data.unknown);
-      for (const [name, share] of Object.entries(answer.data.shares))
-        for (const b of sheet.querySelectorAll(`[data-share="${name}"]`))
-          b.textContent = `${Math.round(share * 100)}\u202f%`;
-      sheet.querySelector(".cov-d").setAttribute("width", (answer.data.shares.whole * 200).toFixed(1));
-      const how = method.selectedOptions[0].textContent.toLowerCase(),
-        share = Math.round(answer.data.shares.whole * 100);
-      said.textContent = `Marked as looked at: ${how}. The whole shell stands at ${share} %.`;
-    },
-    true,
-  );
-}
-
-for (const button of document.querySelectorAll("[data-mark]")) mount(button);
+for (const button of all(document, "[data-mark]", HTMLElement)) new Looked(button);

@@ -1,148 +1,167 @@
-/** A photo as a board: the card's corners, the hole, two points of the metal. One unit of the world is one pixel. */
+/**
+ * A photo as a board: the card's corners, the hole, two points of the metal. One unit of the world is one pixel.
+ */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
-import { Corners } from "frame/corners.js";
-import { el, n1, pageData } from "frame/svg.js";
-import { Viewport } from "frame/viewport.js";
+import { Corners } from "frame/board/handles.js";
+import { all, field, made, mount, one, onPress, told } from "frame/board/page.js";
+import { el, n1, pageData } from "frame/board/svg.js";
+import { Viewport } from "frame/board/viewport.js";
 
+/** @typedef {import("frame/board/svg.js").Point} Point */
+/** What is marked on a photo. @typedef {"reference" | "trace" | "marks"} Kind */
+
+/** Most points of each. @type {Record<Kind, number>} */
 const MOST = { reference: 4, trace: 2000, marks: 2 };
+const KINDS = /** @type {Kind[]} */ (Object.keys(MOST));
 
-export function mount(svg, form) {
-  const viewport = new Viewport(svg, { bounds: JSON.parse(svg.dataset.bounds), rulers: false, mostZoom: 12 });
-  const data = pageData("photo-data"),
-    errors = form.querySelector("[data-errors]"),
-    use = form.querySelector("[data-use]");
-  const labels = viewport.overlay.appendChild(el("g", { class: "photo-labels", "aria-hidden": "true" }));
-  let mode = "reference";
-  const editors = Object.fromEntries(
-    Object.keys(MOST).map((name) => {
-      const editor = new Corners(
-        viewport,
-        data[name].map((c) => viewport.shell(c)),
-        {
-          mayAdd: false,
-          changed: (corners) => {
-            if (corners.length > MOST[name]) {
-              editor.corners = corners.slice(-MOST[name]);
-              editor.draw();
-            }
-            work();
-          },
-        },
-      );
-      editor.shape.classList.add(`photo-${name}`);
-      return [name, editor];
-    }),
-  );
-  const switchTo = (name) => {
-    mode = name;
-    for (const [each, editor] of Object.entries(editors)) {
-      editor.mayAdd = each === name;
-      editor.handles.toggleAttribute("hidden", each !== name);
-      editor.handles.style.display = each === name ? "" : "none";
-    }
-    for (const button of document.querySelectorAll("[data-mode]"))
-      button.setAttribute("aria-pressed", button.dataset.mode === name);
-  };
-  for (const button of document.querySelectorAll("[data-mode]"))
-    button.addEventListener("click", () => switchTo(button.dataset.mode));
+class PhotoBoard {
+  /** @type {Kind} */
+  mode = "reference";
 
-  const values = () => {
-    const all = (name) => [...form.querySelectorAll(`[name="${name}"]`)].map((input) => input.value);
-    const points = Object.fromEntries(
-      Object.entries(editors).map(([name, editor]) => [
-        name,
-        editor.corners.map((c) => viewport.shell(c).map(n1)),
-      ]),
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    this.svg = svg;
+    this.form = one(document, "[data-photo-form]", HTMLFormElement);
+    this.errors = one(this.form, "[data-errors]", HTMLElement);
+    this.use = one(this.form, "[data-use]", HTMLAnchorElement);
+    this.viewport = new Viewport(svg, { bounds: told(svg, "bounds"), rulers: false, mostZoom: 12 });
+    this.labels = this.viewport.overlay.appendChild(
+      el("g", { class: "photo-labels", "aria-hidden": "true" }),
     );
+    this.work = lastOnly((/** @type {() => boolean} */ current) => this.#work(current), 250);
+    /** @type {Record<Kind, Point[]>} */
+    const page = pageData("photo-data");
+    this.editors = /** @type {Record<Kind, Corners>} */ (
+      Object.fromEntries(KINDS.map((kind) => [kind, this.#editor(kind, page[kind])]))
+    );
+    this.viewport.onChange(() => this.#label());
+    this.#listen();
+    this.#showFields();
+    const { reference, trace } = this.editors;
+    this.#switch(
+      reference.corners.length < MOST.reference ? "reference" : trace.corners.length < 3 ? "trace" : "marks",
+    );
+    if (trace.corners.length >= 3) this.work();
+  }
+
+  #listen() {
+    this.form.addEventListener("input", () => {
+      this.#showFields();
+      this.work();
+    });
+    this.form.addEventListener("submit", (event) => event.preventDefault());
+    this.use.addEventListener("click", (event) => this.#refuse(event));
+    for (const button of all(document, "[data-mode]", HTMLElement))
+      button.addEventListener("click", () => this.#switch(/** @type {Kind} */ (button.dataset.mode)));
+    onPress("[data-undo]", () => this.editors[this.mode].undo());
+    onPress("[data-remove]", () => this.editors[this.mode].remove());
+  }
+
+  /** @param {Kind} kind @param {Point[]} corners */
+  #editor(kind, corners) {
+    const shown = corners.map((corner) => this.viewport.shell(corner));
+    const editor = new Corners(this.viewport, shown, {
+      mayAdd: false,
+      changed: (now) => {
+        if (now.length > MOST[kind]) {
+          editor.outline.corners = now.slice(-MOST[kind]);
+          editor.draw();
+        }
+        this.#label();
+        this.work();
+      },
+    });
+    editor.shape.classList.add(`photo-${kind}`);
+    return editor;
+  }
+
+  /** @param {Kind} kind */
+  #switch(kind) {
+    this.mode = kind;
+    for (const each of KINDS) {
+      this.editors[each].mayAdd = each === kind;
+      this.editors[each].handles.style.display = each === kind ? "" : "none";
+    }
+    for (const button of all(document, "[data-mode]", HTMLElement))
+      button.setAttribute("aria-pressed", String(button.dataset.mode === kind));
+  }
+
+  #byDistances() {
+    return field(this.form, "by").checked;
+  }
+
+  #showFields() {
+    const wanted = this.#byDistances() ? "distances" : "size";
+    for (const part of all(this.form, "[data-for]", HTMLElement)) part.hidden = part.dataset.for !== wanted;
+  }
+
+  /** All that is marked and typed, as the server takes it. */
+  #values() {
+    const typed = (/** @type {string} */ name) =>
+      all(this.form, `[name="${name}"]`, HTMLInputElement).map((input) => input.value);
+    const points = (/** @type {Kind} */ kind) =>
+      this.editors[kind].corners.map((corner) => this.viewport.shell(corner).map(n1));
     return {
-      ...points,
-      by: form.elements.by.checked ? "distances" : "size",
-      size: all("size"),
-      distances: all("distances"),
-      on_panel: all("on_panel"),
-      seen_from: form.elements.seen_from.value,
-    };
-  };
-  const put = (name, text) => {
-    form.querySelector(`[data-${name}]`).textContent = text;
-  };
-  const work = lastOnly(async (current) => {
-    const sent = values(),
-      kept = await ask(svg.dataset.keep, sent);
-    if (!current()) return;
-    errors.replaceChildren();
-    if (!kept.ok) {
-      errors.append(errorBox(kept.data.error));
-      return;
-    }
-    if (editors.reference.corners.length < 4 && mode === "reference") return;
-    if (editors.reference.corners.length === 4 && mode === "reference" && !editors.trace.corners.length)
-      switchTo("trace");
-    if (editors.trace.corners.length < 3) return;
-    const answer = await ask(svg.dataset.check, sent);
-    if (!current()) return;
-    use.setAttribute("aria-disabled", !answer.ok || !answer.data.placed);
-    if (!answer.ok) {
-      errors.append(errorBox(answer.data.error));
-      return;
-    }
-    const { size, area, error_pct: error, remarks } = answer.data;
-    put("size", size);
-    put("area", area);
-    put("error-pct", error);
-    form
-      .querySelector("[data-remarks]")
-      .replaceChildren(
-        ...remarks.map((text) => Object.assign(document.createElement("li"), { textContent: text })),
-      );
-  }, 250);
-  const showFields = () => {
-    for (const part of form.querySelectorAll("[data-for]"))
-      part.hidden = part.dataset.for !== (form.elements.by.checked ? "distances" : "size");
-  };
-  const label = () => {
-    labels.replaceChildren();
-    for (const name of ["reference", "marks"])
-      editors[name].corners.forEach((corner, i) => {
-        const [x, y] = viewport.px(...corner).map(n1);
-        labels.append(
-          el("circle", { cx: x, cy: y, r: 3 }),
-          el("text", { x: x + 9, y: y - 9 }, `${name === "marks" ? "point " : ""}${i + 1}`),
-        );
-      });
-  };
-  viewport.onChange(label);
-  for (const editor of Object.values(editors)) {
-    const drawn = editor.draw.bind(editor);
-    editor.draw = () => {
-      drawn();
-      label();
+      reference: points("reference"),
+      trace: points("trace"),
+      marks: points("marks"),
+      by: this.#byDistances() ? "distances" : "size",
+      size: typed("size"),
+      distances: typed("distances"),
+      on_panel: typed("on_panel"),
+      seen_from: field(this.form, "seen_from").value,
     };
   }
-  form.addEventListener("input", () => {
-    showFields();
-    work();
-  });
-  form.addEventListener("submit", (event) => event.preventDefault());
-  use.addEventListener("click", (event) => {
-    if (use.getAttribute("aria-disabled") !== "true") return;
-    event.preventDefault();
-    errors.replaceChildren(
-      errorBox({
-        what: "It is not known yet where the hole lies on the panel.",
-        mend: "Click two points of the metal, type where they are, and say which side the photo shows.",
-      }),
+
+  /** Keep what is marked; once there is enough, ask what it measures. @param {() => boolean} current */
+  async #work(current) {
+    const sent = this.#values(),
+      kept = await ask(this.svg.dataset.keep ?? "", sent);
+    if (!current()) return;
+    this.errors.replaceChildren();
+    if (!kept.ok) {
+      this.errors.append(errorBox(kept.data.error));
+      return;
+    }
+    const { reference, trace } = this.editors,
+      whole = reference.corners.length === MOST.reference;
+    if (this.mode === "reference" && !whole) return;
+    if (this.mode === "reference" && !trace.corners.length) this.#switch("trace");
+    if (trace.corners.length < 3) return;
+    const answer = await ask(this.svg.dataset.check ?? "", sent);
+    if (!current()) return;
+    this.use.setAttribute("aria-disabled", String(!answer.ok || !answer.data.placed));
+    if (answer.ok) this.#say(answer.data);
+    else this.errors.append(errorBox(answer.data.error));
+  }
+
+  /** @param {{ size: string, area: string, error_pct: string, remarks: string[] }} data */
+  #say({ size, area, error_pct: error, remarks }) {
+    for (const [name, words] of Object.entries({ size, area, "error-pct": error }))
+      one(this.form, `[data-${name}]`, HTMLElement).textContent = words;
+    one(this.form, "[data-remarks]", HTMLElement).replaceChildren(
+      ...remarks.map((textContent) => made("li", { textContent })),
     );
-  });
-  document.querySelector("[data-undo]").addEventListener("click", () => editors[mode].undo());
-  document.querySelector("[data-remove]").addEventListener("click", () => editors[mode].remove());
-  showFields();
-  switchTo(
-    editors.reference.corners.length < 4 ? "reference" : editors.trace.corners.length < 3 ? "trace" : "marks",
-  );
-  if (editors.trace.corners.length >= 3) work();
+  }
+
+  /** An outline without a place is none yet. @param {MouseEvent} event */
+  #refuse(event) {
+    if (this.use.getAttribute("aria-disabled") !== "true") return;
+    event.preventDefault();
+    const what = "It is not known yet where the hole lies on the panel.",
+      mend = "Click two points of the metal, type where they are, and say which side the photo shows.";
+    this.errors.replaceChildren(errorBox({ what, mend, where: "on_panel" }));
+  }
+
+  #label() {
+    if (!this.editors) return;
+    const named = (/** @type {Kind} */ kind, word = "") =>
+      this.editors[kind].corners.flatMap((corner, i) => {
+        const [x, y] = this.viewport.px(...corner).map(n1);
+        return [el("circle", { cx: x, cy: y, r: 3 }), el("text", { x: x + 9, y: y - 9 }, `${word}${i + 1}`)];
+      });
+    this.labels.replaceChildren(...named("reference"), ...named("marks", "point "));
+  }
 }
 
-const svg = document.querySelector("[data-photo-board]"),
-  form = document.querySelector("[data-photo-form]");
-if (svg && form) mount(svg, form);
+mount("[data-photo-board]", PhotoBoard);

@@ -1,228 +1,155 @@
-/** The tack map: numbered tacks, a step control that plays the passes, the plate's heat as the core sees it. */
+/**
+ * The tack map: numbered tacks, a step control that plays the passes, the plate's heat as the core sees it.
+ */
 import { ask } from "frame/ask.js";
-import { ring } from "frame/pen.js";
-import { el, n1, pageData, pathD, pt } from "frame/svg.js";
-import { figure, unit } from "frame/units.js";
-import { Viewport } from "frame/viewport.js";
+import { all, mount, one, told } from "frame/board/page.js";
+import { el, pageData, pathD, widened } from "frame/board/svg.js";
+import { figure, unit } from "frame/board/units.js";
+import { Viewport } from "frame/board/viewport.js";
+import { Heat, layChart } from "weld/heat.js";
+import { Tacks } from "weld/tacks.js";
 
-const BANDS = { straw: "tp-straw", bronze: "tp-bronze", purple: "tp-purple", blue: "tp-blue" };
-const STATE_WORDS = { done: "tacked", next: "next" };
-const between = ([x, y], [x1, y1]) => Math.hypot(x - x1, y - y1);
-const clock = (seconds) =>
+/** @typedef {import("weld/tacks.js").Tack} Tack */
+/**
+ * @typedef {{ tacks: Tack[], path: [number, number][], closed: boolean, seam: number, limit: number, limit_shown:
+ *   string, heat: string, cautions: string, ready: boolean }} WeldPage
+ */
+
+/** Between two tacks while the passes are played, ms. */
+const PLAY_MS = 450;
+const clock = (/** @type {number} */ seconds) =>
   seconds >= 60
     ? `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, "0")} min`
     : `${seconds.toFixed(0)} s`;
+const find = (/** @type {string} */ name) => one(document, `[data-${name}]`, HTMLElement);
 
-export function mount(svg) {
-  const data = pageData("board-data"),
-    [u0, v0, u1, v1] = JSON.parse(svg.dataset.bounds),
-    edge = Math.max(24, 0.16 * Math.max(u1 - u0, v1 - v0));
-  const viewport = new Viewport(svg, {
-    bounds: [u0 - edge, v0 - edge, u1 + edge, v1 + edge],
-    pad: [8, 8, 190, 96],
-  });
-  const find = (selector) => document.querySelector(selector),
-    range = find("[data-stepper] input"),
-    button = find("[data-tack]"),
-    total = data.tacks.length;
-  const warmth = viewport.world.appendChild(el("g", { "aria-hidden": "true" })),
-    seam = viewport.world.appendChild(el("path", { class: "seam", d: pathD(data.path, data.closed) }));
-  const dots = viewport.overlay.appendChild(el("g"));
-  seam.parentNode.append(seam);
-  const known = new Map([[0, []]]);
-  let step = 0,
-    timer = null;
+class WeldBoard {
+  step = 0;
+  #timer = 0;
 
-  const showHeat = (levels) => {
-    warmth.replaceChildren(
-      ...levels
-        .filter((level) => level.rings.length)
-        .map((level) =>
-          el("path", {
-            class: BANDS[level.name] ? `tp ${BANDS[level.name]}` : "warm",
-            "fill-rule": "evenodd",
-            d: level.rings.map((r) => pathD(r)).join(""),
-          }),
-        ),
-    );
-  };
-  const heat = async () => {
-    const mine = step;
-    if (!known.has(mine)) {
-      const answer = await ask(`${data.heat}?seam=${data.seam}&step=${mine}`);
-      if (answer.ok) known.set(mine, answer.data.levels);
-    }
-    if (mine === step) showHeat(known.get(mine) ?? []);
-  };
+  /** @param {SVGSVGElement} svg */
+  constructor(svg) {
+    /** @type {WeldPage} */
+    this.page = pageData("board-data");
+    const { tacks, path, closed, heat, seam } = this.page;
+    this.viewport = new Viewport(svg, {
+      bounds: widened(told(svg, "bounds"), 0.16, 24),
+      pad: [8, 8, 190, 96],
+    });
+    const warmth = this.viewport.world.appendChild(el("g", { "aria-hidden": "true" }));
+    this.viewport.world.append(el("path", { class: "seam", d: pathD(path, closed) }));
+    this.heat = new Heat(warmth, `${heat}?seam=${seam}`);
+    this.tacks = new Tacks(this.viewport, tacks, (step) => this.#go(step));
+    this.range = one(document, "[data-stepper] input", HTMLInputElement);
+    this.button = one(document, "[data-tack]", HTMLButtonElement);
+    this.#listen();
+    this.viewport.onChange(() => this.tacks.draw(this.step));
+    this.#go(0);
+  }
 
-  const place = () => {
-    const focused = dots.contains(document.activeElement) ? document.activeElement.dataset.n : null;
-    const parts = [],
-      free = 22 / viewport.k; // where tacks crowd on screen, only rings are drawn for those to come
-    const drawn = [];
-    for (const tack of [...data.tacks].sort(
-      (a, b) =>
-        Number(b.n === step + 1) - Number(a.n === step + 1) ||
-        Number(b.n <= step) - Number(a.n <= step) ||
-        (a.n <= step ? b.n - a.n : a.n - b.n),
-    )) {
-      const state = tack.n <= step ? "done" : tack.n === step + 1 ? "next" : "todo",
-        [x, y] = viewport.px(...tack.at).map(n1);
-      const crowded =
-        state !== "next" && drawn.some(([u, v]) => Math.hypot(u - tack.at[0], v - tack.at[1]) < free);
-      const g = el("g", {
-        class: `tk tk-${state}${crowded ? " small" : ""}`,
-        "data-n": tack.n,
-        tabindex: crowded ? "-1" : "0",
-        role: "button",
-        "aria-label": `Tack ${tack.n}, pass ${tack.pass}, ${STATE_WORDS[state] ?? "to come"}`,
+  #listen() {
+    const press = (/** @type {string} */ name, /** @type {() => number} */ to) =>
+      find(name).addEventListener("click", () => {
+        this.#stop();
+        this.#go(to());
       });
-      g.append(
-        el("circle", { class: "hit", cx: x, cy: y, r: crowded ? 6 : 18 }),
-        el("circle", { class: "ring", cx: x, cy: y, r: crowded ? 3.6 : state === "next" ? 12 : 10.5 }),
-      );
-      if (!crowded) {
-        drawn.push(tack.at);
-        g.append(el("text", { x, y: y + 4.5, "text-anchor": "middle" }, String(tack.n)));
-      }
-      const jump = () => go(tack.n - 1);
-      g.addEventListener("click", jump);
-      g.addEventListener("keydown", (event) => {
-        if (event.key === "Enter" || event.key === " ") {
-          event.preventDefault();
-          jump();
-        }
-      });
-      if (state === "next") parts.push(ring(x, y, 21, 20, 6));
-      parts.push(g);
-    }
-    const last = data.tacks[step - 1],
-      next = data.tacks[step];
-    if (last && next) {
-      const a = viewport.px(...last.at),
-        b = viewport.px(...next.at);
-      parts.unshift(
-        el("path", {
-          class: "hop",
-          d: `M${pt(a)}Q${pt([(a[0] + b[0]) / 2 + 24, (a[1] + b[1]) / 2 - 12])} ${pt(b)}`,
-        }),
-      );
-    }
-    dots.replaceChildren(...parts.reverse());
-    if (focused) dots.querySelector(`[data-n="${focused}"]`)?.focus();
-  };
-
-  const bars = () => {
-    const chart = find("[data-heat]"),
-      most = Math.max(data.limit * 1.15, ...data.tacks.map((t) => t.plate_C_before)),
-      y = (c) => 62 - (c / most) * 54,
-      w = 330 / total;
-    chart.replaceChildren(
-      ...data.tacks.map((t, i) =>
-        el("rect", {
-          class: i === step ? "hb2" : i < step ? "hb1" : "hb0",
-          x: n1(28 + i * w),
-          y: n1(y(t.plate_C_before)),
-          width: n1(Math.max(0.8, w * 0.8)),
-          height: n1(62 - y(t.plate_C_before)),
-        }),
-      ),
-      el("path", { class: "h0", d: "M24 62.5H360" }),
-      el("path", { class: "hl", d: `M24 ${n1(y(data.limit))}H360` }),
-      el("text", { x: 360, y: n1(y(data.limit) - 4), "text-anchor": "end" }, `stop at ${data.limit_shown}`),
-      el("text", { x: 20, y: 66, "text-anchor": "end" }, "0"),
-      el("text", { x: 20, y: n1(y(data.limit) + 4), "text-anchor": "end" }, data.limit_shown),
+    press("back", () => this.step - 1);
+    press("on", () => this.step + 1);
+    press("tack", () => this.step + 1);
+    this.range.addEventListener("input", () => {
+      this.#stop();
+      this.#go(Number(this.range.value));
+    });
+    find("play").addEventListener("click", () => this.#play());
+    find("cautions").addEventListener("change", (event) =>
+      this.#tick(/** @type {HTMLInputElement} */ (event.target)),
     );
-  };
+    for (const segment of all(document, "[data-segs] span", HTMLElement))
+      segment.style.flexGrow = segment.dataset.flex ?? "";
+  }
 
-  const go = (to) => {
-    step = Math.min(total, Math.max(0, to));
-    range.value = step;
-    range.setAttribute("aria-valuetext", `${step} of ${total} tacks done`);
-    find("[data-step]").textContent = step;
-    const next = data.tacks[step],
-      last = data.tacks[step - 1];
-    find("[data-next-n]").textContent = next ? next.n : "✓";
-    find("[data-next-head]").textContent = next ? `Next: tack ${next.n}` : "The seam is closed";
-    find("[data-next-lead]").textContent =
-      next && last
-        ? `${figure(between(next.at, last.at))} ${unit} from tack ${last.n}, pass ${next.pass}`
-        : next
-          ? "Start here"
-          : "Look for pinholes with a lamp behind it";
-    find("[data-wait]").textContent = next ? next.wait_s.toFixed(0) : "0";
-    find("[data-plate]").textContent = next ? next.plate_shown : "–";
-    find("[data-when]").textContent = last
-      ? `1 s after tack ${last.n}, ${clock(last.start_s)} into the work`
-      : "Nothing welded yet";
-    for (const node of document.querySelectorAll("[data-pass], [data-segs] span")) {
-      const first = Number(node.dataset.first),
-        end = Number(node.dataset.last);
-      node.classList.toggle("d", end <= step);
-      node.classList.toggle("now", first <= step + 1 && step + 1 <= end);
+  /** @param {number} to tacks that are done then */
+  #go(to) {
+    const { tacks } = this.page,
+      step = Math.min(tacks.length, Math.max(0, to));
+    this.step = step;
+    this.range.value = String(step);
+    this.range.setAttribute("aria-valuetext", `${step} of ${tacks.length} tacks done`);
+    this.#say(tacks[step], tacks[step - 1]);
+    for (const node of all(document, "[data-pass], [data-segs] span", HTMLElement)) {
+      const [first, last] = [Number(node.dataset.first), Number(node.dataset.last)];
+      node.classList.toggle("d", last <= step);
+      node.classList.toggle("now", first <= step + 1 && step + 1 <= last);
     }
-    ready();
-    place();
-    bars();
-    heat();
-  };
-  const ready = () => {
-    const next = data.tacks[step];
-    button.disabled = !data.ready || !next;
-    button.classList.toggle("btn-next", data.ready && Boolean(next));
-    button.classList.toggle("btn-wait", !data.ready || !next);
-    button.textContent = !data.ready
+    this.#ready();
+    this.tacks.draw(step);
+    layChart(one(document, "svg[data-heat]", SVGSVGElement), tacks, step, this.page);
+    this.heat.show(step);
+  }
+
+  /** @param {Tack | undefined} next @param {Tack | undefined} last */
+  #say(next, last) {
+    const put = (/** @type {string} */ name, /** @type {string} */ words) => (find(name).textContent = words);
+    const [u, v] = next && last ? [next.at[0] - last.at[0], next.at[1] - last.at[1]] : [0, 0];
+    put("step", String(this.step));
+    put("next-n", next ? String(next.n) : "✓");
+    put("next-head", next ? `Next: tack ${next.n}` : "The seam is closed");
+    put("wait", next ? next.wait_s.toFixed(0) : "0");
+    put("plate", next ? next.plate_shown : "–");
+    put(
+      "when",
+      last ? `1 s after tack ${last.n}, ${clock(last.start_s)} into the work` : "Nothing welded yet",
+    );
+    if (!next) put("next-lead", "Look for pinholes with a lamp behind it");
+    else if (!last) put("next-lead", "Start here");
+    else put("next-lead", `${figure(Math.hypot(u, v))} ${unit} from tack ${last.n}, pass ${next.pass}`);
+  }
+
+  /** The button that ticks the next tack off, once every caution is ticked. */
+  #ready() {
+    const { ready } = this.page,
+      next = this.page.tacks[this.step];
+    this.button.disabled = !ready || !next;
+    this.button.classList.toggle("btn-next", ready && Boolean(next));
+    this.button.classList.toggle("btn-wait", !ready || !next);
+    this.button.textContent = !ready
       ? "First tick every hot-work caution"
       : next
         ? `Tack ${next.n} is done`
         : "All tacks are done";
-  };
-  const stop = () => {
-    clearInterval(timer);
-    timer = null;
-    find("[data-play]").setAttribute("aria-pressed", "false");
-  };
+  }
 
-  for (const segment of document.querySelectorAll("[data-segs] span"))
-    segment.style.flexGrow = segment.dataset.flex;
-  range.addEventListener("input", () => {
-    stop();
-    go(Number(range.value));
-  });
-  find("[data-back]").addEventListener("click", () => {
-    stop();
-    go(step - 1);
-  });
-  find("[data-on]").addEventListener("click", () => {
-    stop();
-    go(step + 1);
-  });
-  find("[data-play]").addEventListener("click", () => {
-    if (timer) return stop();
-    if (step >= total) go(0);
-    find("[data-play]").setAttribute("aria-pressed", "true");
-    timer = setInterval(() => {
-      go(step + 1);
-      if (step >= total) stop();
-    }, 450);
-  });
-  button.addEventListener("click", () => go(step + 1));
-  find("[data-cautions]").addEventListener("change", async (event) => {
-    event.target.closest("label").classList.toggle("miss", !event.target.checked);
-    const answer = await ask(data.cautions, {
-      keys: [...document.querySelectorAll("[data-cautions] input:checked")].map((input) => input.value),
-    });
-    if (answer.ok) {
-      data.ready = answer.data.ready;
-      ready();
-    } else {
-      event.target.checked = !event.target.checked;
-      event.target.closest("label").classList.toggle("miss", !event.target.checked);
+  #stop() {
+    clearInterval(this.#timer);
+    this.#timer = 0;
+    find("play").setAttribute("aria-pressed", "false");
+  }
+
+  #play() {
+    if (this.#timer) {
+      this.#stop();
+      return;
     }
-  });
-  viewport.onChange(place);
-  go(0);
+    const { length } = this.page.tacks;
+    if (this.step >= length) this.#go(0);
+    find("play").setAttribute("aria-pressed", "true");
+    this.#timer = setInterval(() => {
+      this.#go(this.step + 1);
+      if (this.step >= length) this.#stop();
+    }, PLAY_MS);
+  }
+
+  /** @param {HTMLInputElement} box */
+  async #tick(box) {
+    const shown = () => box.closest("label")?.classList.toggle("miss", !box.checked);
+    shown();
+    const keys = all(document, "[data-cautions] input:checked", HTMLInputElement).map((each) => each.value),
+      answer = await ask(this.page.cautions, { keys });
+    if (answer.ok) this.page.ready = answer.data.ready;
+    else box.checked = !box.checked;
+    shown();
+    this.#ready();
+  }
 }
 
-const svg = document.querySelector("[data-weld-board]");
-if (svg) mount(svg);
+mount("[data-weld-board]", WeldBoard);
