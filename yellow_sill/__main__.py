@@ -23,6 +23,7 @@ def _serve(host: str, port: int, what: str) -> None:
     from django.core.wsgi import get_wsgi_application
     from waitress import create_server
 
+    from yellow_sill.web.frame.jobs import take_up
     from yellow_sill.web.logbook.views import MOST_BUNDLE_BYTES
 
     try:
@@ -40,6 +41,7 @@ def _serve(host: str, port: int, what: str) -> None:
     print(
         f"{what}\n\n    http://{shown}:{port}/\n\nOpen this address in a browser. Ctrl-C ends it.", flush=True
     )
+    take_up()
     try:
         server.run()
     except KeyboardInterrupt:

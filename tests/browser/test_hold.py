@@ -1,5 +1,6 @@
 """The hold stage in a real browser: parts taken out and renewed by a tap, a brace between two dots, the order dragged and searched."""
 
+from django.test import override_settings
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserCase
@@ -85,6 +86,7 @@ class HoldBoard(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.locator(".hold-pop")).to_be_hidden()
 
+    @override_settings(JOBS_BESIDE=True)
     def test_an_order_is_dragged_searched_and_accepted(self):
         page = self.page
         self.open(f"/v/{self.mine.pk}/hold/order/{ORDER}")

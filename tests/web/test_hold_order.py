@@ -5,7 +5,7 @@ from unittest import mock
 from django.urls import reverse
 
 from tests.web.test_hold import SIDE, HoldCase
-from yellow_sill.web.hold import searches
+from yellow_sill.web.frame import jobs
 from yellow_sill.web.hold.models import HoldSetup, WorkOrder
 
 GOOD = [
@@ -49,16 +49,17 @@ class OrderOfRemoval(HoldCase):
             "is not new at the end",
             status_code=422,
         )
-        for jobs, words in ((SIDE[:1], "Tick 2 to 12 parts"), ([*SIDE, "bonnet"], "no part")):
-            refused = self.client.get(self.order, {"job": jobs})
+        for parts, words in ((SIDE[:1], "Tick 2 to 12 parts"), ([*SIDE, "bonnet"], "no part")):
+            refused = self.client.get(self.order, {"job": parts})
             self.assertContains(refused, words, status_code=422)
             self.assertContains(refused, 'value="floor_L" checked', status_code=422)
 
     def test_a_search_runs_by_itself_and_its_order_is_better(self):
         found = self.post("find", job=SIDE)
         key = found.url.partition("find=")[2]
-        search = searches.find(self.vehicle.pk, key)
-        self.assertTrue(search.done.wait(60))
+        waiting = self.client.get(found.url)
+        self.assertContains(waiting, "It waits for another")
+        jobs.work_off()
         self.assertEqual(
             self.client.get(reverse("hold:progress", args=[self.vehicle.pk, key])).json(),
             {"share": mock.ANY, "done": True, "fault": ""},
@@ -67,28 +68,18 @@ class OrderOfRemoval(HoldCase):
         self.assertEqual(page.context["found"].worst_verdict, "HELD")
         self.assertContains(page, "Yours is at its worst at step")
         self.assertContains(page, "best there is, by exact search")
-        self.assertIsNone(searches.find(self.vehicle.pk + 1, key))
-        self.assertEqual(self.post("find", job=SIDE).url, found.url)  # the same is not searched for twice
+        self.assertIsNone(jobs.find(self.vehicle.pk + 1, key))
+        self.assertEqual(self.post("find", job=SIDE).url, found.url)
+        self.assertTrue(jobs.find(self.vehicle.pk, key).done, "the same is not searched for twice")
 
-    def test_a_search_may_be_stopped_and_only_two_run(self):
-        twelve = [
-            *SIDE,
-            *(part.replace("_L", "_R") for part in SIDE),
-            "boot_floor",
-            "roof",
-            "heelboard",
-            "quarter_L",
-        ]
-        keys = [self.post("find", job=jobs).url.partition("find=")[2] for jobs in (twelve, twelve[:-1])]
-        busy = self.post("find", job=twelve[:-2])
-        self.assertContains(busy, "Two searches are running", status_code=409)
-        for key in keys:
-            self.assertEqual(self.post("stop", key, job=twelve).status_code, 302)
-            self.assertTrue(searches.find(self.vehicle.pk, key).done.wait(20))
-        self.assertEqual(searches.find(self.vehicle.pk, keys[0]).fault, "Stopped.")
-        self.assertContains(self.client.get(self.order, {"job": twelve, "find": keys[0]}), "Stopped.")
+    def test_a_search_may_be_stopped_and_a_lost_one_is_told(self):
+        key = self.post("find", job=SIDE).url.partition("find=")[2]
+        self.assertEqual(self.post("stop", key, job=SIDE).status_code, 302)
+        jobs.work_off()
+        self.assertEqual(jobs.find(self.vehicle.pk, key).fault, "Stopped.")
+        self.assertContains(self.client.get(self.order, {"job": SIDE, "find": key}), "Stopped.")
         self.assertContains(
-            self.client.get(self.order, {"job": twelve, "find": "unknown"}), "was started anew"
+            self.client.get(self.order, {"job": SIDE, "find": "unknown"}), "is not kept any more"
         )
 
     def test_an_accepted_order_is_gone_through_and_the_shell_with_it(self):

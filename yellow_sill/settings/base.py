@@ -115,6 +115,8 @@ DATABASES = {
         },
     }
 }
+#: Long work runs beside the pages; tests do it when they want it.
+JOBS_BESIDE = True
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},

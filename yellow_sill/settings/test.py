@@ -19,3 +19,4 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 TIME_ZONE = "Pacific/Chatham"  # an odd one, so that a naive date shows itself
 ALLOWED_HOSTS = ["*"]
 WHITENOISE_AUTOREFRESH = True
+JOBS_BESIDE = False

@@ -70,3 +70,34 @@ class Versioned(Kept):
         for name, value in fields.items():
             setattr(self, name, value)
         self.version, self.changed_by = version, by
+
+
+class Job(models.Model):
+    """A command of the core that takes long, with its input and, once it is done, its answer; see ``jobs``.
+
+    ``share``: how far it is, 0 to 1; ``fault``: what went wrong, or that it was stopped.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+
+    fingerprint = models.CharField(max_length=32, unique=True)
+    command = models.CharField(max_length=40)
+    of_vehicle = models.PositiveBigIntegerField(db_index=True)
+    asked = models.TextField()
+    asked_at = models.DateTimeField()
+    state = models.CharField(max_length=7, choices=State, default=State.WAITING)
+    share = models.FloatField(default=0.0)
+    stop_asked = models.BooleanField(default=False)
+    answer = models.JSONField(null=True)
+    fault = models.CharField(max_length=500, blank=True)
+    ended_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.command}, {self.state}"
+
+    @property
+    def done(self) -> bool:
+        return self.state == self.State.DONE

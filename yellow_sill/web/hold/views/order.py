@@ -13,7 +13,7 @@ from yellow_sill.core.hold.bodies import all_out_first
 from yellow_sill.core.hold.ordered import compared
 from yellow_sill.core.hold.words import node_name, part_name, said_plainly
 from yellow_sill.core.said import Said, first_low, joined
-from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame import days, jobs, units
 from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -22,7 +22,6 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.shells.unchanged import always_anew_with
 
-from .. import searches
 from ..board_services import done_rows, order_chart, order_rows, part_rows, swapped
 from ..brace_services import blocking
 from ..order_services import (
@@ -145,7 +144,7 @@ def _named_value(value, parts: tuple[str, ...]):
 def _tried(vehicle: Vehicle, facts, parts: tuple[str, ...], steps: list[str], key: str) -> dict:
     steps = steps or all_out_first(parts)
     own = own_order(facts, parts, tuple(steps))
-    search = searches.find(vehicle.pk, key) if key else None
+    search = jobs.find(vehicle.pk, key) if key else None
     found = order_of(search.answer["found"]) if search and search.answer else None
     return {
         "own": own, "steps": steps, "rows": order_rows(own.order, found), "chart": order_chart(own, found), "search": search, "found": found,
@@ -172,29 +171,28 @@ def find(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Begin to search for a better order; the page asks how far it is."""
     parts, steps = choices(request.POST, "job"), request.POST.getlist("step")
     try:
-        key = searches.start(vehicle.pk, order_values(facts_now(vehicle), parts, steps))
-    except searches.TooMany:
-        return _page(request, vehicle, parts, steps, "", status=409, busy=True)
+        asked = order_values(facts_now(vehicle), parts, steps)
     except CoreError as error:
         return _page(request, vehicle, parts, steps, "", status=422, error=error)
-    return _back(vehicle, parts, steps, key)
+    return _back(vehicle, parts, steps, jobs.ask("removal_order", vehicle.pk, asked).fingerprint)
 
 
 @require_GET
 @with_vehicle
 def progress(request: HttpRequest, vehicle: Vehicle, key: str) -> JsonResponse:
     """How far a search is."""
-    search = searches.find(vehicle.pk, key)
+    search = jobs.find(vehicle.pk, key)
     if search is None:
         raise Http404
-    return answer({"share": search.share, "done": search.done.is_set(), "fault": search.fault})
+    return answer({"share": search.share, "done": search.done, "fault": search.fault})
 
 
 @require_POST
 @with_vehicle
 def stop(request: HttpRequest, vehicle: Vehicle, key: str) -> HttpResponse:
     """Stop a search; the order that was tried stays."""
-    searches.cancel(vehicle.pk, key)
+    if search := jobs.find(vehicle.pk, key):
+        jobs.stop(search)
     return _back(vehicle, choices(request.POST, "job"), request.POST.getlist("step"))
 
 
