@@ -139,22 +139,31 @@ class Record(BaseModel):
         return made
 
 
+#: What needs no second look.
+_PLAIN = frozenset({int, float, type(None)})
+
+
+def _is_broken(text: str) -> bool:
+    """Whether a text has half a character in it."""
+    return not text.isascii() and any("\ud800" <= c <= "\udfff" for c in text)
+
+
 def _flags(value: Any, path: tuple[int | str, ...]) -> Iterator[tuple[int | str, ...]]:
     """Paths of all that is true or false. Raises: BadField for a text with half a character in it, which no file can hold."""
     if value is True or value is False:
         yield path
     elif isinstance(value, str):
-        if not value.isascii() and any("\ud800" <= c <= "\udfff" for c in value):
+        if _is_broken(value):
             raise BadField("This text has a broken character in it.", json_path(path), "Type it again.")
     elif isinstance(value, Mapping):
         for key, item in value.items():
-            if isinstance(key, str) and any("\ud800" <= c <= "\udfff" for c in key):
+            if isinstance(key, str) and _is_broken(key):
                 raise BadField("A name has a broken character in it.", json_path(path), "Type it again.")
-            if not isinstance(item, float):
+            if type(item) not in _PLAIN:
                 yield from _flags(item, (*path, key))
     elif isinstance(value, (list, tuple)):
         for i, item in enumerate(value):
-            if not isinstance(item, (float, int)) or isinstance(item, bool):
+            if type(item) not in _PLAIN:
                 yield from _flags(item, (*path, i))
 
 

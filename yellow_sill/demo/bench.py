@@ -47,6 +47,10 @@ def blob(rng: random.Random, x: float, y: float, radius: float) -> list[list[flo
     ]
 
 
+def box_of(side_mm: float) -> list[list[float]]:
+    return [[0.0, 0.0], [side_mm, 0.0], [side_mm, side_mm], [0.0, side_mm]]
+
+
 def core_work() -> list[tuple[str, Callable[[], object], float]]:
     """The core commands on 30 findings, on a patch of 200 edges, on 200 tacks."""
     from yellow_sill.core.calc import calculate
@@ -71,6 +75,7 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
         for i in range(4)
     ]
     seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
+    long_seam = seam | {"path": box_of(2500.0), "closed": True, "pitch_mm": 7}
     sizes = [
         {"stage": "seen", "area_mm2": 5000, "perimeter_mm": 300},
         {"stage": "opened", "area_mm2": 8000, "perimeter_mm": 400},
@@ -123,6 +128,7 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
             50,
         ),
         ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
+        ("tacks, 1432 tacks", lambda: calculate("tacks", long_seam), 500),
         ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
         ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
         ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),

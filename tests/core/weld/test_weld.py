@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, box
 
 from yellow_sill.core.errors import BadField, BadOutline
+from yellow_sill.core.weld.field import HeatField
 from yellow_sill.core.weld.heat import Plate, isotherms, plate_c
 from yellow_sill.core.weld.seam import seams_of
 from yellow_sill.core.weld.settings import JOINTS, PROCESSES, starting_setting
@@ -95,6 +96,27 @@ class Order(TestCase):
                 plan.tacks[n].plate_C_before,
                 delta=1.0,
             )
+
+    def test_what_the_order_is_chosen_by_is_the_models_temperature_too(self):
+        """Old tacks are interpolated between the times of a span: 900 tacks with pauses, against the formula."""
+        rng = np.random.default_rng(7)
+        points = rng.uniform(0, 900, (1200, 2)).astype(np.float32)
+        squared = ((points[:, None] - points[None]) ** 2).sum(-1)
+        for cooling, thickness in (("still", 1.0), ("still", 3.0), ("blown", 0.7)):
+            plate = Plate(thickness_mm=thickness, energy_j=300.0, cooling=cooling, ambient_c=15.0)
+            field, now, worst = HeatField(squared, plate), 0.0, 0.0
+            field.tack(0, now)
+            field.begin(np.arange(1, 1200))
+            for _ in range(900):
+                now += float(rng.choice([4.8, 4.8, 4.8, 30.0]))
+                field.tack(field.take(int(rng.integers(len(field.places)))), now)
+                told = field.rise(now + 4.8)
+                at = int(rng.integers(len(told)))
+                worst = max(worst, abs(told[at] - field.exact(at, now + 4.8)))
+            self.assertEqual(
+                len(set(field.order[:901]) | set(field.places)), 1200, "every place is one or the other"
+            )
+            self.assertLess(worst, 0.05, (cooling, thickness))
 
     def test_blowing_is_quicker_or_cooler(self):
         still, blown = (

@@ -432,14 +432,16 @@ class Equations:
         """The equations at a place, each row weighed by what ``weight_of`` makes of the residuals (in standard errors)."""
         net, free = self.net, self.free
         value, slope = predicted(net, places, plane)
-        residual, slope = (value - net.value) / net.sigma, slope / net.sigma[:, None]
+        residual = (value - net.value) / net.sigma
+        slope /= net.sigma[:, None]
         weight = weight_of(residual)
         off = np.append((places - net.nominal).ravel(), plane)
         fitted = self.fit.T @ off
-        loose = slope if free.all() else slope[:, free]
+        loose = slope[:, : len(self._held)]  # only a plane that is not there is not free, and it comes last
         weighted = (loose * weight[:, None]).T
-        normal = weighted @ loose + self._held
-        normal[np.diag_indices_from(normal)] += self._loose[free]
+        normal = weighted @ loose
+        normal += self._held
+        normal.flat[:: len(normal) + 1] += self._loose[free]
         return _Stand(
             places,
             plane,

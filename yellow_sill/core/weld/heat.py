@@ -60,12 +60,13 @@ class Plate:
         Args: squared_mm2: (points, tacks) squared distances; age_s: (tacks,), ages below LEAST_AGE_S count as that.
         Returns: (points,).
         """
-        age = np.maximum(age_s, LEAST_AGE_S)
-        spread, height = (
-            -1 / (4 * self.diffusivity * age),
-            self.strength / age * np.exp(-self.loss_per_s * age),
-        )
+        spread, height = self.spread_and_height(age_s)
         return np.exp(squared_mm2 * spread.astype(squared_mm2.dtype)) @ height.astype(squared_mm2.dtype)
+
+    def spread_and_height(self, age_s: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Of each tack by its age: -1 / (4 a s), 1/mm2, and the rise at its own place, K. Ages below LEAST_AGE_S count as that."""
+        age = np.maximum(age_s, LEAST_AGE_S)
+        return -1 / (4 * self.diffusivity * age), self.strength / age * np.exp(-self.loss_per_s * age)
 
     def rise_at(self, squared_mm2: np.ndarray, ages_s: np.ndarray) -> np.ndarray:
         """Temperature rise at one point at several times, K: squared distances (tacks,), ages (times, tacks); gives (times,).

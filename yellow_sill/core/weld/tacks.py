@@ -13,6 +13,7 @@ from shapely.geometry import LineString
 from ..errors import BadField, BadOutline
 from ..records import MOST_CORNERS, Point, Record, as_key
 from ..said import Mm, Said
+from .field import HeatField
 from .heat import Plate
 
 PITCH_MM = 25.0  #: tacks of the first passes; rule of thumb, docs/methods.md section 5
@@ -24,6 +25,10 @@ MOVE_S = 4.0  #: to lift the visor, find the next place and settle
 CORNER_DEG = 35.0  #: a turn of the seam within CORNER_REACH_MM by this much is a corner
 CORNER_REACH_MM = 12.0
 MOST_TACKS = 1500
+#: A place that seems to have less than this share of the heat allowed is not looked at more closely.
+SURELY = 0.95
+#: Tacks whose temperatures are told together: a block knows only the tacks before its end.
+BEFORE_BLOCK = 128
 #: How much being far from the last tack counts against being cool, in share of the longest way across.
 FAR_WEIGHT = 0.6
 
@@ -270,58 +275,62 @@ def _walk(
     """Choose tack after tack: the pass in hand first, then cool and far from the last, waiting where all are too hot."""
     count = len(points)
     # Single precision is plenty to choose by, and twice as quick; the temperatures told are worked out in double below.
-    squared = ((points[:, None, :] - points[None, :, :]) ** 2).sum(-1).astype(np.float32)
+    squared = _squared(points.astype(np.float32), points.astype(np.float32))
     far = math.sqrt(squared.max()) or 1.0
-    order, starts, waits = np.zeros(count, int), np.zeros(count), np.zeros(count)
-    order[0] = int(np.argmax(np.where(passes == passes.min(), ((points - points.mean(0)) ** 2).sum(1), -1.0)))
-    todo, rows, left = np.zeros(0, int), squared[:0], 0
+    field, waits = HeatField(squared, plate), np.zeros(count)
+    first = int(np.argmax(np.where(passes == passes.min(), ((points - points.mean(0)) ** 2).sum(1), -1.0)))
+    field.tack(first, 0.0)
     for n in range(1, count):
-        if left == 0:
-            still = np.setdiff1d(np.arange(count), order[:n], assume_unique=True)
-            todo = still[passes[still] == passes[still].min()]
-            left = len(todo)
-            rows = np.zeros(
-                (left, count), np.float32
-            )  # squared distances, a row a place to do, a column a tack done
-            rows[:, :n] = squared[np.ix_(todo, order[:n])]
-        else:
-            rows[:left, n - 1] = squared[todo[:left], order[n - 1]]
-        ready = starts[n - 1] + TACK_S + MOVE_S
-        chosen, starts[n] = _next(rows[:left, :n], starts[:n], ready, plate, limit_c, far)
-        order[n], waits[n] = todo[chosen], starts[n] - ready
-        left -= 1
-        todo[chosen], rows[chosen] = todo[left], rows[left]
-    before = _before(points[order], starts, plate)
-    return order.tolist(), starts.tolist(), waits.tolist(), before.tolist()
+        if not len(field.places):
+            still = np.setdiff1d(np.arange(count), field.order[:n], assume_unique=True)
+            field.begin(still[passes[still] == passes[still].min()])
+        ready = float(field.starts[n - 1]) + TACK_S + MOVE_S
+        row, start = _next(field, ready, limit_c, far)
+        field.tack(field.take(row), start)
+        waits[n] = start - ready
+    before = _before(points[field.order], field.starts, plate)
+    return field.order.tolist(), field.starts.tolist(), waits.tolist(), before.tolist()
 
 
-def _next(
-    distances: np.ndarray, started: np.ndarray, ready: float, plate: Plate, limit_c: float, far: float
-) -> tuple[int, float]:
-    """Which row is next and when it starts. Args: distances: squared, (places, tacks); started: (tacks,)."""
-    rise = plate.rise(distances, ready - started)
-    allowed = (limit_c - plate.ambient_c) * (1 - 1e-5)
-    score = rise / allowed - FAR_WEIGHT / far * np.sqrt(distances[:, -1])
+def _next(field: HeatField, ready: float, limit_c: float, far: float) -> tuple[int, float]:
+    """Which of the places to do is next and when it starts."""
+    allowed = (limit_c - field.plate.ambient_c) * (1 - 1e-5)
+    rise = field.rise(ready)
+    score = rise / allowed - FAR_WEIGHT / far * np.sqrt(field.since_last())
     score[rise > allowed] = np.inf
-    best = int(score.argmin())
-    if score[best] < np.inf:
-        return best, ready
+    while score[best := int(score.argmin())] < np.inf:
+        if rise[best] < SURELY * allowed or field.exact(best, ready) <= allowed:
+            return best, ready
+        score[best] = np.inf
     # All too hot: take the one that is cool enough first. Heat still on its way may arrive, so look along time.
     coolest = int(rise.argmin())
-    column = distances[coolest].astype(float)
+    column, started = field.apart(coolest), field.starts[: field.made]
     step, start = 0.5, ready
     while True:
         times = start + step * np.arange(1, 65)
-        below = np.flatnonzero(plate.rise_at(column, times[:, None] - started[None, :]) <= allowed)
+        below = np.flatnonzero(field.plate.rise_at(column, times[:, None] - started[None, :]) <= allowed)
         if len(below):
             return coolest, float(times[below[0]])
         start, step = float(times[-1]), step * 2
 
 
+def _squared(points: np.ndarray, others: np.ndarray) -> np.ndarray:
+    """Squared distances between places, mm2: (n, 2) and (m, 2) give (n, m)."""
+    along = np.subtract.outer(points[:, 0], others[:, 0])
+    across = np.subtract.outer(points[:, 1], others[:, 1])
+    along *= along
+    across *= across
+    return np.add(along, across, out=along)
+
+
 def _before(points: np.ndarray, starts: np.ndarray, plate: Plate) -> np.ndarray:
     """The plate's temperature at each tack's place when it starts, from the tacks before it."""
-    squared = ((points[:, None, :] - points[None, :, :]) ** 2).sum(-1)
-    return plate.ambient_c + plate.rise_at(squared, starts[:, None] - starts[None, :])
+    told = np.full(len(points), plate.ambient_c)
+    for top in range(0, len(points), BEFORE_BLOCK):
+        own, earlier = slice(top, top + BEFORE_BLOCK), slice(0, top + BEFORE_BLOCK)
+        squared = _squared(points[own], points[earlier])
+        told[own] += plate.rise_at(squared, starts[own, None] - starts[None, earlier])
+    return told
 
 
 def _straight(points: np.ndarray, plate: Plate) -> Run:
