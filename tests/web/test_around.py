@@ -145,9 +145,9 @@ class Sheets(TestCase):
                 self.url("options"), told | {"name": name, "why": "To count", "version": stored.version}
             )
             listed = release_list(self.repair)
-            places = [nugget["at"] for each in listed for row in each["rows"] for nugget in row["nuggets"]]
+            places = [nugget.at for each in listed for row in each.rows for nugget in row.nuggets]
             self.assertEqual(
-                (sum(each["count"] for each in listed), sum(each["unseen"] for each in listed)),
+                (sum(each.count for each in listed), sum(each.unseen for each in listed)),
                 (sum(way.release.values()), way.unseen),
                 name,
             )
@@ -235,10 +235,10 @@ class Sheets(TestCase):
         page = self.client.get(self.url("release"))
         self.assertContains(page, "No drill reaches: grind the nugget")
         numbers = [
-            each["number"]
-            for row in page.context["panels"][0]["rows"]
-            for each in row["nuggets"]
-            if row["row"].id == "On the photo"
+            each.number
+            for row in page.context["panels"][0].rows
+            for each in row.nuggets
+            if row.row.id == "On the photo"
         ]
         tick = lambda number, **data: self.client.post(
             self.url("tick", sill.pk, number), data, headers={"accept": "application/json"}
@@ -255,10 +255,10 @@ class Sheets(TestCase):
             },
         )
         ticked = [
-            each["at"]
-            for row in self.client.get(self.url("release")).context["panels"][0]["rows"]
-            for each in row["nuggets"]
-            if each["tick"]
+            each.at
+            for row in self.client.get(self.url("release")).context["panels"][0].rows
+            for each in row.nuggets
+            if each.tick
         ]
         self.assertEqual(
             ticked,

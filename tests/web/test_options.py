@@ -85,10 +85,10 @@ class Ways(TestCase):
         self.choose()
         page = self.client.get(self.release)
         [panel] = page.context["panels"]
-        self.assertGreater(panel["count"], 20)
+        self.assertGreater(panel.count, 20)
         self.assertContains(page, "Drill 1 mm deep from this side")
         tick = lambda n, **data: self.client.post(
-            reverse("cut:tick", args=[self.vehicle.pk, self.repair.number, panel["panel"].pk, n]),
+            reverse("cut:tick", args=[self.vehicle.pk, self.repair.number, panel.panel.pk, n]),
             data,
             follow=True,
         )

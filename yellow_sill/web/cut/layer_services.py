@@ -131,7 +131,7 @@ def holes_in(panel: Panel) -> list[list[list[float]]]:
 
 
 @lru_cache(maxsize=256)
-def _drawn_holes(panel_id: int, _drawing: tuple) -> list[list[list[float]]]:
+def _drawn_holes(panel_id: int, _drawing: tuple) -> Sequence[Sequence[Sequence[float]]]:
     panel = Panel.objects.select_related("view").get(pk=panel_id)
     layered = panel.view.layered
     holes = [feature for feature in panel.view.features if feature["kind"] == "hole" and feature["closed"]]

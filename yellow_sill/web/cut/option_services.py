@@ -43,7 +43,7 @@ def options_of(repair: Repair, stack: Stack, told: Mapping[str, Any]) -> Options
         "worth_turning_pct": WORTH_TURNING_PCT, "currency": vehicle.currency,
         "own": [{"name": own.name, "outlines": own.outlines} for own in repair.own_plans.filter(panel=panel)],
         "logged": {kind: logged.model_dump() for kind, logged in logged_hours(vehicle).items()},
-    } | told  # fmt: skip
+    } | dict(told)  # fmt: skip
     asked = OptionsRequest.read(request)
     options = _worked_out(asked.model_dump_json())
     if not has_structure(vehicle):

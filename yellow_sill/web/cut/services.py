@@ -238,10 +238,11 @@ def replan_of(cut: Cut, cuts: Sequence[Cut] | None = None) -> Replanned | None:
     if not findings and not behind:
         return None
     rules = told_rules(repair.vehicle)
+    windows = [[(u, v) for u, v in outline] for outline in behind]
     return replanned(
         ReplanRequest(
             panel=CutPanel(outline=cut.panel.outline, thickness_mm=cut.panel.thickness_mm), planned=cut.outline,
-            findings=[as_cut_finding(finding) for finding in findings], behind=behind, step_mm=rules_of(repair.vehicle).step_mm,
+            findings=[as_cut_finding(finding) for finding in findings], behind=windows, step_mm=rules_of(repair.vehicle).step_mm,
             cut_already=repair.state == "cut", margin_mm=repair.margin_mm, corner_radius_mm=repair.corner_radius_mm, style=repair.style,
             worth_turning_pct=WORTH_TURNING_PCT, rates=rules["rates"], prices=rules["prices"],
         )

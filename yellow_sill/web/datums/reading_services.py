@@ -71,12 +71,11 @@ def keep_reading(
     )
     expected, last = expected_value(round_, kind, points)
     question, meant = "", None
-    if expected is not None or last is not None:
+    against = expected if last is None else last
+    if against is not None:
         unit = units.unit.get()
-        question = doubt(value, last if expected is None else expected, last, unit)
-        slip = (
-            likely_slip(value, expected if last is None else last, 6.0) if question and unit == "mm" else None
-        )
+        question = doubt(value, against if expected is None else expected, last, unit)
+        slip = likely_slip(value, against, 6.0) if question and unit == "mm" else None
         meant = slip.value if slip else None
     same = [each.value for each in same_readings(round_, kind, codes)]
     return Kept(

@@ -14,7 +14,7 @@ from yellow_sill.core.datum.next_reading import (
     next_reading,
 )
 from yellow_sill.core.datum.results import Adjusted
-from yellow_sill.core.datum.shape import Shape, ShapeRequest, shape
+from yellow_sill.core.datum.shape import Shape, ShapePoint, ShapeRequest, shape
 from yellow_sill.core.datum.slips import averaged
 from yellow_sill.core.datum.walk import (
     reading_key,
@@ -145,13 +145,16 @@ def movements(before: Round, after: Round) -> list[Movement]:
 
     Raises: CoreError where one of them cannot be adjusted.
     """
-    fits = [fit_of(each) for each in (before, after)]
-    for each, fit in zip((before, after), fits, strict=True):
-        if fit.result is None:
-            raise CoreError(
-                f"Round {each.number} cannot be worked out: {fit.error.what}", "round", fit.error.mend
-            )
-    return compare(fits[0].result, fits[1].result)
+    return compare(_required(before), _required(after))
+
+
+def _required(round_: Round) -> Adjusted:
+    """A round adjusted. Raises: CoreError where it cannot be."""
+    fit = fit_of(round_)
+    if fit.result is not None:
+        return fit.result
+    what, mend = (fit.error.what, fit.error.mend) if fit.error else ("", "")
+    raise CoreError(f"Round {round_.number} cannot be worked out: {what}", "round", mend)
 
 
 def shape_of(result: Adjusted, points: Sequence[DatumPoint]) -> Shape | None:
@@ -163,12 +166,12 @@ def shape_of(result: Adjusted, points: Sequence[DatumPoint]) -> Shape | None:
     return _shape(
         ShapeRequest(
             points=[
-                {
-                    "id": each.id,
-                    "nominal": book[each.id].nominal,
-                    "place": each.place,
-                    "covariance_mm2": each.covariance_mm2,
-                }
+                ShapePoint(
+                    id=each.id,
+                    nominal=book[each.id].nominal,
+                    place=each.place,
+                    covariance_mm2=each.covariance_mm2,
+                )
                 for each in told
             ]
         ).model_dump_json()

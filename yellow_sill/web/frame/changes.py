@@ -20,7 +20,8 @@ from django.dispatch import receiver
 from simple_history.models import HistoricalRecords
 from simple_history.signals import pre_create_historical_record
 
-P, R = ParamSpec("P"), TypeVar("R")
+P = ParamSpec("P")
+R = TypeVar("R")
 
 #: Who is asking now; for records that do not say themselves who changed them.
 asking: ContextVar[str] = ContextVar("asking", default="")

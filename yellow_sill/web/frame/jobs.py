@@ -11,7 +11,7 @@ import subprocess
 import sys
 import time
 from threading import Lock, Thread
-from typing import Any, cast
+from typing import IO, Any, cast
 
 from django.conf import settings
 from django.db import connection
@@ -122,10 +122,11 @@ def _worked_out(job: Job) -> tuple[dict[str, Any] | None, str]:
         stderr=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": os.pathsep.join(sys.path)},
     )  # fmt: skip
     told: list[str] = []
+    out, said = cast(IO[str], process.stdout), cast(IO[str], process.stderr)
     helpers = [
-        Thread(target=_feed, args=(process, job.asked), daemon=True),
-        Thread(target=lambda: told.append(process.stdout.read()), daemon=True),
-        Thread(target=_listen, args=(process, job), daemon=True),
+        Thread(target=_feed, args=(cast(IO[str], process.stdin), job.asked), daemon=True),
+        Thread(target=lambda: told.append(out.read()), daemon=True),
+        Thread(target=_listen, args=(said, job), daemon=True),
     ]
     for helper in helpers:
         helper.start()
@@ -140,8 +141,8 @@ def _worked_out(job: Job) -> tuple[dict[str, Any] | None, str]:
             process.terminate()  # stopped, or thrown away
     for helper in helpers:
         helper.join()
-    process.stdout.close()
-    process.stderr.close()
+    out.close()
+    said.close()
     if stopped:
         return None, STOPPED
     answer = json.loads(told[0]) if told and told[0] else None
@@ -150,8 +151,7 @@ def _worked_out(job: Job) -> tuple[dict[str, Any] | None, str]:
     return (None, answer["error"]["message"]) if "error" in answer else (answer, "")
 
 
-def _feed(process: subprocess.Popen, asked: str) -> None:
-    stream = cast(Any, process.stdin)
+def _feed(stream: IO[str], asked: str) -> None:
     try:
         stream.write(asked)
         stream.close()
@@ -159,8 +159,8 @@ def _feed(process: subprocess.Popen, asked: str) -> None:
         pass  # it has ended: what it said of it is told
 
 
-def _listen(process: subprocess.Popen, job: Job) -> None:
+def _listen(stream: IO[str], job: Job) -> None:
     """How far it is, as the command writes it line by line."""
-    for line in cast(Any, process.stderr):
+    for line in stream:
         if line.strip().replace(".", "").isdigit():
             job.share = float(line)

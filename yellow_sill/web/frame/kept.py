@@ -1,7 +1,7 @@
 """Messages kept in the database: stored as their template and values, read back as messages."""
 
 import json
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.db import models
 
@@ -10,6 +10,12 @@ from yellow_sill.core.said import Said, apart, together
 
 class SaidField(models.TextField):
     """One message of the core; a plain text stays what it is."""
+
+    if TYPE_CHECKING:
+
+        def __get__(self, record: object, kind: object) -> str: ...
+
+        def __set__(self, record: object, value: str) -> None: ...
 
     def get_prep_value(self, value: Any) -> Any:
         return json.dumps(apart(value), ensure_ascii=False) if isinstance(value, Said) else value
@@ -27,6 +33,12 @@ class _Reader(json.JSONDecoder):
 
 class SaidJSONField(models.JSONField):
     """Plain values with messages of the core among them."""
+
+    if TYPE_CHECKING:
+
+        def __get__(self, record: object, kind: object) -> list[Any]: ...
+
+        def __set__(self, record: object, value: list[Any]) -> None: ...
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **{**kwargs, "decoder": _Reader})

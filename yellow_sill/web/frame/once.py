@@ -8,7 +8,8 @@ from typing import ParamSpec, TypeVar
 from django.db.models import Model
 from django.http import HttpRequest, HttpResponse
 
-P, R = ParamSpec("P"), TypeVar("R")
+P = ParamSpec("P")
+R = TypeVar("R")
 
 _kept: ContextVar[dict | None] = ContextVar("kept", default=None)
 

@@ -15,7 +15,9 @@ from django.db.models import Model
 from .changes import is_open
 from .once import once
 
-P, R = ParamSpec("P"), TypeVar("R")
+P = ParamSpec("P")
+R = TypeVar("R")
+Of = TypeVar("Of", bound=Model)
 
 _memories: list[OrderedDict] = []
 
@@ -29,19 +31,19 @@ def revision_of(vehicle_id: int) -> int:
 
 def by_revision(
     most: int,
-) -> Callable[[Callable[Concatenate[Model, P], R]], Callable[Concatenate[Model, P], R]]:
+) -> Callable[[Callable[Concatenate[Of, P], R]], Callable[Concatenate[Of, P], R]]:
     """A reading of a vehicle that is remembered until the vehicle's next change, ``most`` answers of it.
 
     While a change is under way nothing is remembered: what is stored half has the number of what will be stored whole.
     """
 
-    def remembering(read):
+    def remembering(read: Callable[Concatenate[Of, P], R]) -> Callable[Concatenate[Of, P], R]:
         memory: OrderedDict = OrderedDict()
         lock = Lock()
         _memories.append(memory)
 
         @wraps(read)
-        def inner(vehicle, *args, **kwargs):
+        def inner(vehicle: Of, /, *args: P.args, **kwargs: P.kwargs) -> R:
             if is_open():
                 return read(vehicle, *args, **kwargs)
             key = (vehicle.pk, revision_of(vehicle.pk), args, tuple(kwargs.items()))

@@ -43,12 +43,16 @@ class BraceRow:
 
     @property
     def _mitres(self) -> tuple[float, float]:
-        return self.cut.mitre_start_deg, self.cut.mitre_end_deg
+        return (self.cut.mitre_start_deg, self.cut.mitre_end_deg) if self.cut else (0.0, 0.0)
+
+    @property
+    def _ends(self) -> str:
+        return self.cut.ends if self.cut else ""
 
     @property
     def mitres(self) -> list[str]:
         """Each end in a word or two."""
-        if self.cut.ends == "bolted":
+        if self._ends == "bolted":
             return ["tab", "tab"]
         return [
             "plate" if deg > FOOT_PLATE_DEG else "square" if deg < SQUARE_DEG else f"{deg:.0f}°"
@@ -59,7 +63,7 @@ class BraceRow:
     def drawn(self) -> dict[str, str]:
         """The tube with its mitres, in px of its little drawing."""
         lean = [
-            TUBE_PX * tan(radians(deg)) if deg <= FOOT_PLATE_DEG and self.cut.ends == "welded" else 0.0
+            TUBE_PX * tan(radians(deg)) if deg <= FOOT_PLATE_DEG and self._ends == "welded" else 0.0
             for deg in self._mitres
         ]
         return {"d": f"M10 8H410L{410 - lean[1]:.1f} {8 + TUBE_PX}H{10 + lean[0]:.1f}Z"}
@@ -69,7 +73,8 @@ def brace_sheet(vehicle: Vehicle, facts: Facts) -> tuple[list[BraceRow], dict[st
     """Every brace, and how much bar of each size they take, mm. Raises: BadField."""
     request, now = request_of(facts), held_of(facts)
     coming = parts_ahead(vehicle, facts)
-    rows, bar = [], {}
+    rows: list[BraceRow] = []
+    bar: dict[str, float] = {}
     by_pair = {(brace.start, brace.end): brace for brace in request.braces}
     for fitted in facts.setup.braces:
         brace = by_pair.get(fitted.pair)

@@ -1,6 +1,7 @@
 """Vehicles and their shells: made from a body type, stored panel by panel."""
 
 from dataclasses import asdict
+from typing import Any, cast
 
 from django.dispatch import Signal
 
@@ -72,7 +73,10 @@ def shell_of(vehicle: Vehicle) -> ShellFile:
             )
         )
     return ShellFile(
-        format=FORMAT, body_type=vehicle.body_type, dimensions_mm=vehicle.dimensions_mm, views=views
+        format=cast(Any, FORMAT),
+        body_type=vehicle.body_type,
+        dimensions_mm=vehicle.dimensions_mm,
+        views=views,
     )
 
 

@@ -152,14 +152,14 @@ def _set_out(view) -> list[tuple[str, str]]:
 def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError | None]:
     """The old spot welds that the panel's cuts take, for the board."""
     try:
-        rows = next(each["rows"] for each in release_list(repair) if each["panel"].pk == panel.pk)
+        rows = next(each.rows for each in release_list(repair) if each.panel.pk == panel.pk)
     except CoreError as error:
         return [], error
     tick = lambda number: reverse("cut:tick", args=[repair.vehicle_id, repair.number, panel.pk, number])  # noqa: E731
     return [
-        {"n": each["number"], "at": each["at"], "done": bool(each["tick"]), "tick": tick(each["number"])}
+        {"n": each.number, "at": each.at, "done": each.tick is not None, "tick": tick(each.number)}
         for row in rows
-        for each in row["nuggets"]
+        for each in row.nuggets
     ], None
 
 

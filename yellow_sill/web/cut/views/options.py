@@ -146,15 +146,8 @@ def release(request: HttpRequest, repair: Repair) -> HttpResponse:
         context["panels"] = release_list(repair)
     except CoreError as error:
         return render(request, "cut/release.html", context | {"error": error}, status=422)
-    context["total"] = sum(each["count"] for each in context["panels"])
-    context["minutes"] = clock(sum(each["minutes"] for each in context["panels"]))
-    for each in context["panels"]:
-        places = [point for cut_ in each["cuts"] for point in cut_.outline]
-        each["bounds"] = widened(bounds_of(places), 40.0)
-        u0, _, u1, _ = each["bounds"]
-        same = {"layer": each["panel"].layer} if each["panel"].view.layered else {}
-        each["near"] = each["panel"].view.panels.filter(**same).exclude(pk=each["panel"].pk)
-        each["size"] = max(7.0, (u1 - u0) / 110)
+    context["total"] = sum(each.count for each in context["panels"])
+    context["minutes"] = clock(sum(each.minutes for each in context["panels"]))
     return render(request, "cut/release.html", context)
 
 
