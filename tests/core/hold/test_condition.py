@@ -11,6 +11,7 @@ from yellow_sill.core.hold.verdict import Judge, hold
 from yellow_sill.core.hold.words import head_words, node_name, part_name, reason, said_plainly
 from yellow_sill.core.repairs.gate import hold_gate
 from yellow_sill.core.shell import build_shell
+from yellow_sill.core.shell.planes import Plane
 
 STANDS = ["RBL", "RBR", "RHL", "RHR"]
 SHELL = build_shell(BODIES[0], {})
@@ -24,8 +25,7 @@ def opening(panel, x0, x1, share=0.2, axes=("x", "z"), across=(200, 400)):
     low, high = across
     return Opening(
         panel=panel,
-        u_axis=axes[0],
-        v_axis=axes[1],
+        plane=Plane(*axes),
         outline=[[x0, low], [x1, low], [x1, high], [x0, high]],
         share=share,
         why="R-01",

@@ -8,6 +8,7 @@ import numpy as np
 from scipy.special import chdtri
 
 from ..said import Listed, MmPerM, Said, joined
+from ..shell.planes import Plane
 from .compare import way_words, ways_said
 from .results import Adjusted, PointResult
 from .shape import Shape
@@ -22,27 +23,16 @@ END_SHARE = 0.37
 OF_THE_BODY = ("Sag", "Sway", "Lozenge")
 #: Which way a point must go to where it belongs, for a deviation below and above zero of x, y, z.
 CURES = (("aft", "forward"), ("right", "left"), ("up", "down"))
-_AXES = {"x": 0, "y": 1, "z": 2}
-
-
-def in_view(vector: Sequence[float], u_axis: str, v_axis: str) -> list[float]:
-    """A place or deviation in the plane of a view.
-
-    >>> in_view([1.0, 2.0, 3.0], "x", "-y")
-    [1.0, -2.0]
-    """
-    return [(-1 if axis[0] == "-" else 1) * float(vector[_AXES[axis[-1]]]) + 0.0 for axis in (u_axis, v_axis)]
 
 
 def ellipse_in_view(
-    covariance: Sequence[Sequence[float]], u_axis: str, v_axis: str, confidence: float = 0.95
+    covariance: Sequence[Sequence[float]], plane: Plane, confidence: float = 0.95
 ) -> list[float]:
     """Where a point lies in a view's plane, this sure: long and short half axis (mm), turn of the long one (degrees, u towards v).
 
     Source: the standard ellipse times the root of chi-squared with 2 degrees of freedom.
     """
-    rows = np.array([in_view(row, u_axis, v_axis) for row in np.array(covariance).T]).T
-    flat = np.array([in_view(row, u_axis, v_axis) for row in rows])
+    flat = plane.covariance(covariance)
     sizes, ways = np.linalg.eigh((flat + flat.T) / 2)
     half = np.sqrt(np.maximum(sizes[::-1], 0) * chdtri(2, 1 - confidence))
     return [

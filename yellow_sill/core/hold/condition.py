@@ -8,8 +8,8 @@ import numpy as np
 from shapely import get_coordinates, make_valid
 from shapely.geometry import LineString, Polygon, box
 
-from ..datum.drawn import in_view
 from ..errors import BadField
+from ..shell.planes import Plane
 from .bodies import panels_of
 from .structure import Frame, HoldRequest
 
@@ -42,11 +42,10 @@ class Spot:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Opening:
-    """A piece that is cut out: its panel, the view's axes, its outline in the view (mm), its share of the panel's area, and what it is for."""
+    """A piece that is cut out: its panel, the plane of its view, its outline in the view (mm), its share of the panel's area, and what it is for."""
 
     panel: str
-    u_axis: str
-    v_axis: str
+    plane: Plane
     outline: Sequence[Sequence[float]]
     share: float
     why: str = ""
@@ -124,7 +123,7 @@ def _covered(
     taken: list[tuple[float, float]] = []
     loose = 0.0
     for opening in openings:
-        a, b = (np.array(in_view(list(at), opening.u_axis, opening.v_axis)) for at in (start, end))
+        a, b = (np.array(opening.plane.drawn(at)) for at in (start, end))
         along = b - a
         metal = LineString([a, b]).buffer(
             half_mm + TOUCHES_MM, cap_style="square" if np.linalg.norm(along) < END_ON * length else "flat"
@@ -168,14 +167,13 @@ def cut_to(outline: Sequence[Sequence[float]], at: Sequence[float]) -> list[list
 
 
 def opening_to(
-    panel: str, u_axis: str, v_axis: str, outline: Sequence[Sequence[float]], at: Sequence[float], why: str
+    panel: str, plane: Plane, outline: Sequence[Sequence[float]], at: Sequence[float], why: str
 ) -> Opening:
     """The opening that a panel cut to a place leaves; args and errors as ``cut_to``."""
     piece = tuple((u, v) for u, v in cut_to(outline, at))
     return Opening(
         panel=panel,
-        u_axis=u_axis,
-        v_axis=v_axis,
+        plane=plane,
         outline=piece,
         share=share_of_panel(Polygon(piece).area, outline),
         why=why,

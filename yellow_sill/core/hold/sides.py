@@ -28,7 +28,8 @@ def both_sides(
     Returns: one for each part; the words name the better order.
 
     >>> hole = [[0, 0], [9, 0], [9, 9]]
-    >>> cut = lambda panel, why: Opening(panel=panel, u_axis="x", v_axis="z", outline=hole, share=0.1, why=why)
+    >>> from yellow_sill.core.shell.planes import Plane
+    >>> cut = lambda panel, why: Opening(panel=panel, plane=Plane("x", "z"), outline=hole, share=0.1, why=why)
     >>> [each.name for each in both_sides(["sill_outer_L", "sill_outer_R"], [cut("L-SILL", "R-01"), cut("R-SILL", "R-02")])]
     ['Outer sill']
     """

@@ -111,7 +111,7 @@ def _place_word(view: ShellView, points: Sequence[Sequence[float]]) -> str:
     """Where a line runs, as the rulers say it."""
     box = bounds_of(view.in_shell(points))
     level = box[2] - box[0] >= box[3] - box[1]
-    return f"{(view.v_axis if level else view.u_axis)[-1]} {(box[1] + box[3] if level else box[0] + box[2]) / 2:.0f}"
+    return f"{view.plane.axes[1 if level else 0]} {(box[1] + box[3] if level else box[0] + box[2]) / 2:.0f}"
 
 
 def around_of(panel: Panel, marks: Sequence[TransferMark] = ()) -> Around:

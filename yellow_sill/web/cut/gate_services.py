@@ -107,10 +107,9 @@ def box_of(cuts: Iterable[Cut]) -> dict[str, tuple[float, float]]:
     """The box round cuts along the shell's axes, as far as their views show them."""
     found: dict[str, list[float]] = {}
     for cut in cuts:
-        view = cut.panel.view
-        for axis, values in zip((view.u_axis, view.v_axis), zip(*cut.outline, strict=True), strict=True):
-            sign = -1 if axis.startswith("-") else 1
-            found.setdefault(axis[-1], []).extend(sign * value for value in values)
+        plane = cut.panel.view.plane
+        for axis, values in zip(plane.axes, zip(*plane.in_shell(cut.outline), strict=True), strict=True):
+            found.setdefault(axis, []).extend(values)
     return {axis: (min(values), max(values)) for axis, values in found.items()}
 
 
@@ -160,7 +159,7 @@ def openings_of(repair: Repair) -> list[Opening]:
     """The holes that a repair's cuts leave."""
     return [
         Opening(
-            panel=cut.panel.code, u_axis=cut.panel.view.u_axis, v_axis=cut.panel.view.v_axis, outline=tuple((u, v) for u, v in cut.outline),
+            panel=cut.panel.code, plane=cut.panel.view.plane, outline=tuple((u, v) for u, v in cut.outline),
             share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
         )
         for cut in repair.cuts.without_drawings()

@@ -80,7 +80,7 @@ def _openings(repair: Repair, stack: Stack, option: Option) -> list[Opening]:
     inner = {each.name: each.outlines for each in option.inner}
     return [
         Opening(
-            panel=panel.code, u_axis=panel.view.u_axis, v_axis=panel.view.v_axis, outline=tuple((u, v) for u, v in outline),
+            panel=panel.code, plane=panel.view.plane, outline=tuple((u, v) for u, v in outline),
             share=share_of_panel(area_of(outline), panel.outline), why=repair.code,
         )
         for panel in stack.panels

@@ -6,7 +6,7 @@ from typing import Any
 from django.urls import reverse
 
 from yellow_sill.core.datum.compare import Movement
-from yellow_sill.core.datum.drawn import diagonals, ellipse_in_view, flag_of, in_view, seen_in
+from yellow_sill.core.datum.drawn import diagonals, ellipse_in_view, flag_of, seen_in
 from yellow_sill.core.datum.results import Adjusted
 from yellow_sill.core.shell.body_lines import floor_line, half_width, side_line
 from yellow_sill.web.frame.revision import by_revision
@@ -40,7 +40,7 @@ def board_points(
         entry = {
             "code": point.code,
             "name": point.name,
-            "at": in_view(point.nominal, view.u_axis, view.v_axis),
+            "at": view.plane.drawn(point.nominal),
             "trusted": point.trusted,
             "selected": point.code == chosen,
             "href": f"?point={point.code}{query}",
@@ -52,7 +52,7 @@ def board_points(
             if move is not None:
                 off = [move.dx_mm, move.dy_mm, move.dz_mm]
                 entry |= {
-                    "off": in_view(off, view.u_axis, view.v_axis),
+                    "off": view.plane.drawn(off),
                     "length": move.length_mm,
                     "dz": move.dz_mm,
                     "flag": "out" if move.real else "ok",
@@ -60,10 +60,10 @@ def board_points(
         elif found is not None:
             off = [found.dx_mm, found.dy_mm, found.dz_mm]
             entry |= {
-                "off": in_view(off, view.u_axis, view.v_axis),
+                "off": view.plane.drawn(off),
                 "length": found.length_mm,
                 "dz": found.dz_mm,
-                "ellipse": ellipse_in_view(found.covariance_mm2, view.u_axis, view.v_axis),
+                "ellipse": ellipse_in_view(found.covariance_mm2, view.plane),
                 "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
             }
         out.append(entry)
@@ -72,13 +72,13 @@ def board_points(
 
 def strips(view: ShellView, points: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
     """Height strips under a view that has x along: one for each side it shows."""
-    if view.u_axis[-1] != "x":
+    if view.plane.axes[0] != "x":
         return []
     told = [point for point in points if point["off"] is not None]
     if view.name in ("left", "right"):
         sides = [(view.title, told)]
     else:
-        left_v = -1 if view.v_axis == "y" else 1
+        left_v = 1 if view.plane.left_is_up else -1
         sides = [
             ("Left side", [p for p in told if p["at"][1] * left_v >= 0]),
             ("Right side", [p for p in told if p["at"][1] * left_v < 0]),
@@ -96,22 +96,17 @@ def strips(view: ShellView, points: Sequence[dict[str, Any]]) -> list[dict[str, 
     ]
 
 
-def is_plan(view: ShellView) -> bool:
-    """Whether a view looks along z: there stands and diagonals lie at true size."""
-    return {view.u_axis[-1], view.v_axis[-1]} == {"x", "y"}
-
-
 def drawn_diagonals(
     view: ShellView, points: Sequence[DatumPoint], result: Adjusted | None
 ) -> dict[str, Any] | None:
     """The long diagonals for a plan view, with their ends in its plane."""
-    if result is None or not is_plan(view):
+    if result is None or not view.plane.is_plan:
         return None
     book = {point.code: point.nominal for point in points}
     found = diagonals(result.points, book)
     if found is None:
         return None
-    place = lambda pair: [in_view(book[code], view.u_axis, view.v_axis) for code in pair]  # noqa: E731
+    place = lambda pair: [view.plane.drawn(book[code]) for code in pair]  # noqa: E731
     return {
         "lines": [
             {"ends": place(pair), "names": list(pair), "mm": mm}

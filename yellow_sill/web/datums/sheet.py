@@ -1,6 +1,5 @@
 """The measuring sheet of a round, drawn from its plan."""
 
-from yellow_sill.core.datum.drawn import in_view
 from yellow_sill.core.days import day_words
 from yellow_sill.core.formats.measuring_sheet import SheetRow, measuring_sheet_pdf
 from yellow_sill.core.formats.sketch import Disc, Label, Sketch, Stroke
@@ -29,7 +28,7 @@ def measuring_sheet(round_: Round, steps: list[Step]) -> bytes:
             sketch.items.append(Stroke("panel", tuple((u, v) for u, v in panel.outline), True))
         middle = (view.bounds[1] + view.bounds[3]) / 2
         for point in shown_points(view, points):
-            u, v = in_view(point.nominal, view.u_axis, view.v_axis)
+            u, v = view.plane.drawn(point.nominal)
             sketch.items.append(Disc("tack", (u, v), DOT_MM))
             sketch.items.append(
                 Label(point.code, (u, v + (LABEL_OFF_MM if v >= middle else -LABEL_OFF_MM)), LABEL_MM)

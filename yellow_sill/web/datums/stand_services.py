@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from yellow_sill.core.datum.drawn import in_view
 from yellow_sill.core.datum.level import Levelled, LevelRequest, level
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.said import Said
@@ -153,7 +152,7 @@ def stands_drawn(
     return [
         {
             "id": each["id"],
-            "at": in_view([each["x_mm"], each["y_mm"], 0.0], view.u_axis, view.v_axis),
+            "at": view.plane.drawn([each["x_mm"], each["y_mm"], 0.0]),
             "left": each["y_mm"] < 0,
             "packed": each["packed_mm"],
             "add": add[each["id"]].add_mm if each["id"] in add else 0.0,

@@ -116,8 +116,7 @@ def _cut_openings(vehicle: Vehicle, cuts: Sequence[CutTo]) -> list[Opening]:
         openings.append(
             opening_to(
                 panel.code,
-                panel.view.u_axis,
-                panel.view.v_axis,
+                panel.view.plane,
                 panel.outline,
                 (cut.u, cut.v),
                 Said("cut to here, {panel}", panel=panel.name),

@@ -9,6 +9,7 @@ from django.urls import reverse
 from yellow_sill.core.geometry import covers
 from yellow_sill.core.said import Said, drawn_name
 from yellow_sill.core.shell import LAYERS, side_of
+from yellow_sill.core.shell.planes import Plane
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.models import Versioned
 
@@ -81,20 +82,24 @@ class ShellView(Versioned):
         return {"underside": "Under", "floor": "Inside"}.get(self.name, self.name.capitalize())
 
     @property
+    def plane(self) -> Plane:
+        """What turns its places into the shell's and back."""
+        return Plane(self.u_axis, self.v_axis)
+
+    @property
     def signs(self) -> list[int]:
-        """1 or -1 for u and v: whether the shell axis runs with the drawing or against it. Rulers and typed corners follow the shell."""
-        return [-1 if axis.startswith("-") else 1 for axis in (self.u_axis, self.v_axis)]
+        """Whether rulers and typed corners run with the drawing, for its script."""
+        return list(self.plane.signs)
 
     def in_shell(self, points) -> list[list[float]]:
-        """Points of the drawing in the shell's axes, or back again: only signs change."""
-        su, sv = self.signs
-        return [[su * p[0] + 0.0, sv * p[1] + 0.0] for p in points]
+        """Points of the drawing in the shell's axes, or back again."""
+        return self.plane.in_shell(points)
 
     def place_words(self, at) -> str:
         """A place of the drawing as a person reads it off the rulers."""
         if at is None:
             return ""
-        (a, b), (ua, va) = self.in_shell([at])[0], (self.u_axis[-1], self.v_axis[-1])
+        (a, b), (ua, va) = self.in_shell([at])[0], self.plane.axes
         return f" Look near {ua} {a:.0f}, {va} {b:.0f} mm."
 
 

@@ -366,14 +366,11 @@ _AXIS_WORDS = {"x": "Behind axle", "y": "Right of centre", "z": "Above datum"}
 
 def where_words(finding: Finding, view) -> dict:
     """Size and place of a finding in the shell's own axes, which a mirrored view turns round."""
-    u0, v0, u1, v1 = finding.bounds_mm
-    if view.u_axis.startswith("-"):
-        u0, u1 = -u1, -u0
-    if view.v_axis.startswith("-"):
-        v0, v1 = -v1, -v0
+    u0, v0, u1, v1 = view.plane.bounds_in_shell(finding.bounds_mm)
+    along, up = view.plane.axes
     return {
         "size": size_of(finding.bounds_mm),
         "where": (u0, u1, v0, v1),
-        "u_word": _AXIS_WORDS[view.u_axis[-1]],
-        "v_word": _AXIS_WORDS[view.v_axis[-1]],
+        "u_word": _AXIS_WORDS[along],
+        "v_word": _AXIS_WORDS[up],
     }

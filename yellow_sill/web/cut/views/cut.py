@@ -96,7 +96,7 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
                 }
                 for each in behind
             ],
-            "ends": _ends(view),
+            "ends": view.plane.ends(ENDS),
             "version": chosen.version,
             "check": reverse("cut:check", args=[repair.vehicle_id, repair.number, chosen.number]),
             "tags": [{"n": f.number, "letter": f.grade or "?", "bounds": f.bounds_mm} for f in findings],
@@ -133,18 +133,9 @@ def _layers(panel, outline) -> list:
     ]
 
 
-def _ends(view) -> list[str]:
-    """The names of the drawing's left, right, lower and upper ends, as the shell has them."""
-    named = []
-    for axis in (view.u_axis, view.v_axis):
-        low, high = ENDS[axis[-1]]
-        named += [high, low] if axis.startswith("-") else [low, high]
-    return named
-
-
 def _set_out(view) -> list[tuple[str, str]]:
     """The four corners of a panel that sizes can run from: which ends, and in words."""
-    left, right, low, high = _ends(view)
+    left, right, low, high = view.plane.ends(ENDS)
     ways = ((0, left, 0, low), (1, right, 0, low), (0, left, 1, high), (1, right, 1, high))
     return [(f"{u},{v}", f"{first} end, {second} edge") for u, first, v, second in ways]
 

@@ -21,7 +21,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
-from ..board_services import EXAGGERATION, board_points, drawn_diagonals, is_plan, strips, turntable
+from ..board_services import EXAGGERATION, board_points, drawn_diagonals, strips, turntable
 from ..forms import RoundCorrectionForm
 from ..models import DatumPoint, Round, StandSet
 from ..round_services import averages, fit_of, movements, shape_of
@@ -159,7 +159,7 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
         "stands": stands_drawn(StandSet.objects.filter(vehicle=vehicle).first(), view),
         "exaggeration": EXAGGERATION,
         "moves": moves is not None,
-        "plan": is_plan(view),
+        "plan": view.plane.is_plan,
     }
     told = f"{sum(point['off'] is not None for point in drawn)}/{len(drawn)}"
     context["cells"] = cells(

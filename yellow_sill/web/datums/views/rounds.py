@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from yellow_sill.core.datum.drawn import in_view, verdict_words
+from yellow_sill.core.datum.drawn import verdict_words
 from yellow_sill.core.datum.network import KIND_WORDS
 from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
 from yellow_sill.core.datum.walk import reading_key
@@ -88,9 +88,7 @@ def enter(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     )
     views = {}
     for each in vehicle.views.only("name", "title", "u_axis", "v_axis"):
-        views[each.name] = {
-            p.code: in_view(p.nominal, each.u_axis, each.v_axis) for p in vehicle.datum_points.all()
-        }
+        views[each.name] = {p.code: each.plane.drawn(p.nominal) for p in vehicle.datum_points.all()}
     context = tools(vehicle, None) | drawing(view) | {
         "round": round_,
         "steps": [asdict(step) for step in steps_of(round_)],

@@ -160,7 +160,7 @@ def _place_names(chosen: SurveyPhoto) -> list[tuple[str, str]]:
     """Labels and values of the four figures that say where the two points lie on the panel."""
     view = chosen.panel.view
     known = _shown([value for point in view.in_shell(chosen.on_panel) for value in point]) or [""] * 4
-    axes = (view.u_axis[-1], view.v_axis[-1]) * 2
+    axes = view.plane.axes * 2
     return [
         (f"Point {i // 2 + 1}, {axis} {units.unit.get()}", value)
         for i, (axis, value) in enumerate(zip(axes, known, strict=True))
