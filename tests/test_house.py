@@ -1,5 +1,6 @@
 """The house itself: what can be read at a glance stays so."""
 
+import re
 from pathlib import Path
 from unittest import TestCase
 
@@ -7,6 +8,8 @@ ROOT = Path(__file__).resolve().parent.parent
 #: Longest line of a template, style sheet or script, and the longest file of any kind that people read.
 MOST_COLUMNS, MOST_LINES = 120, 400
 READ = (".html", ".css", ".js")
+#: Longest class of a board.
+MOST_OF_A_BOARD = 120
 #: Longer until their rooms are divided; none may join them.
 STILL_LONG = {
     "yellow_sill/core/cut/around.py",
@@ -42,6 +45,13 @@ class House(TestCase):
             if len(line) > MOST_COLUMNS
         ]
         self.assertEqual(long, [])
+
+    def test_no_board_is_too_long_to_be_read(self):
+        boards = [path for path in files(".js") if path.name.endswith("_board.js")]
+        self.assertGreater(len(boards), 12)
+        for path in boards:
+            for found in re.finditer(r"^class \w+ \{\n.*?^\}$", path.read_text(), re.MULTILINE | re.DOTALL):
+                self.assertLessEqual(len(found[0].splitlines()), MOST_OF_A_BOARD, path.name)
 
     def test_no_file_is_too_long_to_be_read(self):
         long = {

@@ -428,8 +428,8 @@ def _sill_end(vehicle: Vehicle, findings: list[Finding], today: date, usual: dic
         if (told := replan_of(cut)) and told.outgrown:
             take_new_line(cut, version=None, by=OWNER, today=today - timedelta(64))
     for panel in release_list(sill):
-        for number in range(1, panel["count"] + 1):
-            tick_nugget(sill, panel["panel"], number, done=True, by=OWNER, today=today - timedelta(63))
+        for number in range(1, panel.count + 1):
+            tick_nugget(sill, panel.panel, number, done=True, by=OWNER, today=today - timedelta(63))
     return sill
 
 

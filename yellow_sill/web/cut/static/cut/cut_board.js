@@ -1,16 +1,15 @@
 /** The cut line: corners to drag, the core's outline and remarks drawn as they change. */
 import { layerNames } from "cut/layer_names.js";
+import { lineSizes, lineTags } from "cut/line_marks.js";
 import { Nuggets } from "cut/nuggets.js";
 import { SetOut } from "cut/set_out.js";
 import { ask, errorBox, lastOnly } from "frame/ask.js";
-import { dimension } from "frame/board/dimension.js";
 import { Corners } from "frame/board/handles.js";
 import { undoKeys } from "frame/board/keys.js";
 import { field, made, mount, one, onPress, told } from "frame/board/page.js";
 import { along } from "frame/board/pen.js";
 import { remarkMark } from "frame/board/remarks.js";
 import { boundsOf, el, lineD, n1, pageData, widened } from "frame/board/svg.js";
-import { leader, tagShape } from "frame/board/tags.js";
 import { area, figure, typedCorners, writtenCorners } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 
@@ -25,9 +24,6 @@ import { Viewport } from "frame/board/viewport.js";
  *   nuggets: import("cut/nuggets.js").Nugget[] }} CutPage
  */
 
-/** How far a dimension stands off, and the tags from the right edge and from one another, px. */
-const OFF_PX = 34,
-  TAGS_PX = { right: 60, top: 40, step: 34, half: 22 };
 const rounded = (/** @type {Point[]} */ corners) =>
   corners.map(([u, v]) => /** @type {Point} */ ([n1(u), n1(v)]));
 const same = (/** @type {Point[]} */ a, /** @type {Point[]} */ b) => JSON.stringify(a) === JSON.stringify(b);
@@ -137,30 +133,17 @@ class CutBoard {
     this.layer.replaceChildren(
       along(px, true, { width: 8, seed: 11, wobble: 0.7 }),
       el("path", { class: "cutl", d: `${lineD(...px)}Z` }),
-      ...(this.setOut.from ? this.setOut.draw(viewport, line.set_out) : this.#sizes()),
+      ...(this.setOut.from
+        ? this.setOut.draw(viewport, line.set_out)
+        : lineSizes(viewport, line.outline, this.editor.corners)),
       ...line.remarks.flatMap((remark) => remarkMark(viewport, remark)),
-      el("g", { "aria-hidden": "true" }, ...layerNames(viewport, page.layers), ...this.#tags()),
+      el(
+        "g",
+        { "aria-hidden": "true" },
+        ...layerNames(viewport, page.layers),
+        ...lineTags(viewport, page.tags),
+      ),
     );
-  }
-
-  #sizes() {
-    const [u0, v0, u1, v1] = boundsOf(this.line.outline),
-      [a, b, c] = [this.viewport.px(u0, v0), this.viewport.px(u1, v0), this.viewport.px(u1, v1)];
-    const lowest = Math.max(...this.editor.corners.map((corner) => this.viewport.px(...corner)[1])) - a[1];
-    return [
-      dimension(a, b, lowest > 4 ? lowest + 30 : OFF_PX, figure(u1 - u0)),
-      dimension(b, c, OFF_PX, figure(v1 - v0)),
-    ];
-  }
-
-  #tags() {
-    return this.page.tags.flatMap((tag, i) => {
-      const [u0, v0, u1, v1] = tag.bounds,
-        x = this.viewport.width - TAGS_PX.right,
-        y = this.viewport.top + TAGS_PX.top + i * TAGS_PX.step,
-        place = this.viewport.px((u0 + u1) / 2, (v0 + v1) / 2);
-      return [...leader(place, x - TAGS_PX.half, y), tagShape(x, y, tag)];
-    });
   }
 }
 

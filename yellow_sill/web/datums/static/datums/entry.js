@@ -2,11 +2,13 @@
  * Entering a round: big keys, one reading after another in walking order, each kept at once, the pair
  * drawn on the board.
  */
+import { Doubt } from "datums/doubt.js";
 import { EntryBoard } from "datums/entry_board.js";
 import { NextReadings } from "datums/next_readings.js";
+import { keypad, sayStep } from "datums/reading_sheet.js";
 import { countOf, firstOpen, layWalk, stepOf } from "datums/walk.js";
 import { ask, errorBox } from "frame/ask.js";
-import { all, made, one } from "frame/board/page.js";
+import { all, one } from "frame/board/page.js";
 import { pageData } from "frame/board/svg.js";
 
 /** @typedef {import("datums/walk.js").Step} Step */
@@ -20,17 +22,12 @@ import { pageData } from "frame/board/svg.js";
  */
 
 const POLL_MS = 4000;
-const FROM_DEVICES = ["height", "distance", "plumb"];
-const NOT_READ = "Not read yet. A second reading of the same pair is averaged with the first.";
 const hovers = () => matchMedia("(hover: hover)").matches;
 
 class Entry {
   #busy = false;
   /** Enter was pressed once more while a reading was on its way. */
   #again = false;
-  /** The reading that is asked about. @type {{ at: number, pk: number, meant: string } | null} */
-  #doubted = null;
-
   /** @param {HTMLElement} root */
   constructor(root) {
     this.root = root;
@@ -40,7 +37,13 @@ class Entry {
     this.input = one(root, "#reading", HTMLInputElement);
     this.form = one(root, "[data-form]", HTMLFormElement);
     this.errors = this.#part("errors");
-    this.asked = this.#part("asked");
+    this.doubt = new Doubt(root, {
+      right: () => this.#next(),
+      meant: ({ at, pk, meant }) => {
+        this.at = at;
+        this.#send({ value: meant, replaces: pk });
+      },
+    });
     this.walk = one(document, "[data-walk]", HTMLElement);
     const wanted = new URLSearchParams(location.search).get("key");
     this.at = Math.max(
@@ -67,56 +70,19 @@ class Entry {
       if (this.input.value.trim()) this.#send({ value: this.input.value });
       else this.#go(this.at + 1);
     });
-    for (const key of all(this.form, "[data-key]", HTMLElement))
-      key.addEventListener("click", () => this.#key(key.dataset.key ?? ""));
+    keypad(this.form, this.input);
     press("device", () => this.#send({ device: true }));
-    press("right", () => this.#settle(() => this.#next()));
-    press("meant", () => this.#settle(() => this.#takeMeant()));
     press("prev", () => this.#go(this.at - 1));
     press("skip", () => this.#go(this.at + 1));
     press("open", () => this.#go(Math.max(0, firstOpen(this.steps))));
   }
 
-  /** One of the large keys. @param {string} key */
-  #key(key) {
-    const { value } = this.input;
-    if (key === "back") this.input.value = value.slice(0, -1);
-    else if (key === "-") this.input.value = value.startsWith("-") ? value.slice(1) : `-${value}`;
-    else this.input.value = value + key;
-  }
-
   #show() {
     const step = this.steps[this.at];
     if (!step) return;
-    const put = (/** @type {string} */ name, /** @type {string} */ words) =>
-      (this.#part(name).textContent = words);
-    put("number", String(this.at + 1));
-    put("what", `${step.word} ${step.points.join(" – ")}`);
-    put("where", [...new Set(step.names)].join(" to "));
-    put("how", step.points.flatMap((code, i) => (step.how[i] ? `${code}: ${step.how[i]}` : [])).join("; "));
-    put("device", step.kind === "height" ? "From the level" : "From the tape");
-    put("spread", [step.mean_told, step.spread].filter(Boolean).join(" "));
-    put("progress", `${this.steps.filter((each) => each.mean).length} of ${this.steps.length} read`);
-    this.#part("device").hidden = !FROM_DEVICES.includes(step.kind);
-    const none = () => made("li", {}, made("small", { textContent: NOT_READ }));
-    const values = step.values.map((value) => this.#value(value));
-    this.#part("values").replaceChildren(...(values.length ? values : [none()]));
+    sayStep(this.root, this.steps, this.at, (pk, back) => this.#strike(pk, back));
     this.board.show(step);
     layWalk(this.walk, this.steps, this.at, (i) => this.#go(i));
-  }
-
-  /** @param {import("datums/walk.js").ReadValue} value */
-  #value({ pk, shown, told, struck }) {
-    const words = struck ? "Take back in" : "Strike",
-      button = made("button", { type: "button", className: "link", textContent: words });
-    button.addEventListener("click", () => this.#strike(pk, Boolean(struck)));
-    return made(
-      "li",
-      { className: struck ? "is-struck" : "" },
-      made("span", { className: "mm", textContent: shown }),
-      made("small", { textContent: ` ${told}` }),
-      button,
-    );
   }
 
   /** @param {number} i @param {string} [typed] what stays in the box */
@@ -160,36 +126,19 @@ class Entry {
   }
 
   /** @param {number} at @param {Kept} kept */
-  #kept(at, { value, step, question, meant, meant_typed: typed }) {
-    this.steps[at] = step;
-    this.asked.hidden = !question;
-    if (question) {
-      this.#doubted = { at, pk: value.pk, meant: typed ?? "" };
-      this.#part("question").textContent = question;
-      this.#part("right").textContent = `It is ${value.shown}`;
-      this.#part("meant").hidden = meant === null;
-      this.#part("meant").textContent = meant === null ? "" : `${meant} was meant`;
+  #kept(at, kept) {
+    this.steps[at] = kept.step;
+    this.doubt.about(at, kept);
+    if (kept.question) {
       this.#again = false;
       this.#show();
-      this.#part("right").focus();
+      this.doubt.right.focus();
       return;
     }
     this.#next();
     if (!this.#again) return;
     this.#again = false;
     this.form.requestSubmit();
-  }
-
-  /** @param {() => void} then */
-  #settle(then) {
-    this.asked.hidden = true;
-    then();
-  }
-
-  #takeMeant() {
-    if (!this.#doubted) return;
-    this.at = this.#doubted.at;
-    this.#send({ value: this.#doubted.meant, replaces: this.#doubted.pk });
   }
 
   /** @param {number} pk @param {boolean} back */
@@ -213,7 +162,7 @@ class Entry {
   }
 
   async #look() {
-    if (this.#busy || document.hidden || !this.asked.hidden) return;
+    if (this.#busy || document.hidden || this.doubt.open) return;
     const answer = await ask(this.root.dataset.state ?? "");
     if (answer.ok && !this.#busy && countOf(answer.data.steps) !== countOf(this.steps))
       this.#take(answer.data.steps);

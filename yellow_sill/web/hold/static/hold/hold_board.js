@@ -9,6 +9,7 @@ import { el, pageData } from "frame/board/svg.js";
 import { bodyLines, Turntable } from "frame/board/turn.js";
 import { Viewport } from "frame/board/viewport.js";
 import { Structure } from "hold/structure.js";
+import { swing } from "hold/swing.js";
 import { Trying } from "hold/trying.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
@@ -22,8 +23,6 @@ import { Trying } from "hold/trying.js";
  *   panels: Record<string, string[]>, views: Record<string, string[]> }} TapPage
  */
 
-const PLAY_MS = 2600,
-  SWINGS = 2;
 const AXES = ["x", "y", "z"];
 /**
  * A place in space in a view's plane; an axis such as "-x" runs against the shell's.
@@ -37,6 +36,21 @@ const inView = (place, [u, v]) => {
   return [along(u), along(v)];
 };
 
+/**
+ * Where a part is cut when it was tapped at a place in space: a drawn panel of it and the place in that view.
+ * @param {TapPage} taps
+ * @param {string} part
+ * @param {number[]} place
+ * @returns {CutAt | null}
+ */
+function cutAt(taps, part, place) {
+  for (const code of taps.parts[part].panels) {
+    const view = taps.panels[code]?.[0];
+    if (view) return [view, code, ...inView(place, taps.views[view])];
+  }
+  return null;
+}
+
 class HoldBoard {
   /** @param {SVGSVGElement} svg */
   constructor(svg) {
@@ -48,11 +62,16 @@ class HoldBoard {
     this.trying = new Trying(this.taps.parts);
     this.pop = new Popover(one(document, ".hold-pop", HTMLElement), () => this.#choose(null));
     this.structure = new Structure(svg, this.page, {
-      bar: (px, member, place) => this.#offer(px, member.parts, (part) => this.#cutAt(part, place)),
+      bar: (px, member, place) => this.#offer(px, member.parts, (part) => cutAt(this.taps, part, place)),
       dot: (name) => this.#join(name),
     });
     this.draw = this.page.axes ? this.#flat(this.page.axes, this.page.deep ?? [1, 0]) : this.#turning();
-    onPress("[data-play]", (event) => this.#play(/** @type {HTMLButtonElement} */ (event.currentTarget)));
+    onPress("[data-play]", (event) =>
+      swing(/** @type {HTMLButtonElement} */ (event.currentTarget), (share) => {
+        this.structure.swing = share;
+        this.draw();
+      }),
+    );
   }
 
   #turning() {
@@ -111,20 +130,6 @@ class HoldBoard {
     });
   }
 
-  /**
-   * Where a part is cut when it was tapped at a place in space: a drawn panel of it and the place in that view.
-   * @param {string} part
-   * @param {number[]} place
-   * @returns {CutAt | null}
-   */
-  #cutAt(part, place) {
-    for (const code of this.taps.parts[part].panels) {
-      const view = this.taps.panels[code]?.[0];
-      if (view) return [view, code, ...inView(place, this.taps.views[view])];
-    }
-    return null;
-  }
-
   /** @param {Point} at px @param {string[]} parts @param {(part: string) => CutAt | null} cutAt */
   #offer(at, parts, cutAt) {
     const rows = parts.map((part) => {
@@ -159,24 +164,6 @@ class HoldBoard {
     if (this.structure.first === name) return;
     this.structure.first = name;
     this.draw();
-  }
-
-  /**
-   * How the shell gives, twice there and back; held still where motion is not wanted.
-   * @param {HTMLButtonElement} button
-   */
-  #play(button) {
-    const start = performance.now(),
-      still = matchMedia("(prefers-reduced-motion: reduce)").matches;
-    button.disabled = true;
-    const step = (/** @type {number} */ now) => {
-      const share = Math.min(1, (now - start) / PLAY_MS);
-      this.structure.swing = share === 1 ? 0 : still ? 1 : Math.sin(share * SWINGS * 2 * Math.PI);
-      this.draw();
-      if (share < 1) requestAnimationFrame(step);
-      else button.disabled = false;
-    };
-    requestAnimationFrame(step);
   }
 }
 

@@ -30,6 +30,27 @@ const DOT_PX = 4,
 /** A tap at a member's very end still means the member, not what it meets. */
 const ENDS = [0.02, 0.98];
 
+/**
+ * @param {Member} member
+ * @param {string} d
+ * @param {number} wide px
+ */
+function barShape(member, d, wide) {
+  const less = member.less ? " is-less" : "",
+    title = member.idle ? `${member.told}; carries nothing` : member.told,
+    group = el("g", { class: "hm" }, el("title", {}, title));
+  const part = (/** @type {string} */ cls, /** @type {number} */ width) =>
+    group.append(el("path", { class: cls, d, "stroke-width": n1(width) }));
+  if (member.idle || !member.there) group.append(el("path", { class: "hm-gone", d }));
+  else {
+    part(`hm-edge${less}`, wide + 2);
+    part(`hm-fill${less}`, wide);
+    if (member.carries >= LEAST_CORE) part("hm-core", Math.max(1, wide * member.carries * CORE));
+  }
+  part("hm-hit", Math.max(BAR_HIT_PX, wide));
+  return group;
+}
+
 export class Structure {
   /** The first end of a brace that is being tried. @type {string | null} */
   first = null;
@@ -76,18 +97,7 @@ export class Structure {
 
   /** @param {Projected} a @param {Projected} b @param {Member} member @param {number} k */
   #bar(a, b, member, k) {
-    const d = lineD(a, b),
-      wide = Math.max(BAR_PX, member.size * k),
-      less = member.less ? " is-less" : "";
-    const part = (/** @type {string} */ cls, /** @type {number} */ width) =>
-      el("path", { class: cls, d, "stroke-width": n1(width) });
-    const title = member.idle ? `${member.told}; carries nothing` : member.told,
-      group = el("g", { class: "hm" }, el("title", {}, title));
-    if (member.idle || !member.there) group.append(el("path", { class: "hm-gone", d }));
-    else group.append(part(`hm-edge${less}`, wide + 2), part(`hm-fill${less}`, wide));
-    if (!member.idle && member.there && member.carries >= LEAST_CORE)
-      group.append(part("hm-core", Math.max(1, wide * member.carries * CORE)));
-    group.append(part("hm-hit", Math.max(BAR_HIT_PX, wide)));
+    const group = barShape(member, lineD(a, b), Math.max(BAR_PX, member.size * k));
     group.addEventListener("click", (event) => {
       event.stopPropagation();
       this.#tapBar(event, a, b, member);

@@ -20,6 +20,32 @@ import { Viewport } from "frame/board/viewport.js";
 const INSIDE_PX = 26,
   OFF_PX = 30;
 
+/**
+ * @param {string} name
+ * @param {Point} at px
+ * @param {Point} middle px
+ */
+function sideLetter(name, [x, y], [mx, my]) {
+  const far = Math.hypot(mx - x, my - y) || 1,
+    [cx, cy] = [x + ((mx - x) / far) * INSIDE_PX, y + ((my - y) / far) * INSIDE_PX].map(n1);
+  return [
+    el("circle", { class: "side-dot", cx, cy, r: 12 }),
+    el("text", { class: "side-name", x: cx, y: cy + 5, "text-anchor": "middle" }, name),
+  ];
+}
+
+/**
+ * @param {string} name
+ * @param {Point} at px
+ */
+function transferMark(name, at) {
+  const [x, y] = at.map(n1);
+  return [
+    el("path", { class: "dm-l", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }),
+    el("text", { class: "side-name", x: x + 11, y: y - 6 }, name),
+  ];
+}
+
 class PatternBoard {
   /** @param {SVGSVGElement} svg */
   constructor(svg) {
@@ -119,29 +145,10 @@ class PatternBoard {
     this.labels.append(
       dimension(a, b, OFF_PX, figure(u1 - u0, 1)),
       dimension(b, c, OFF_PX, figure(v1 - v0, 1)),
-      ...page.names.flatMap(({ name, at }) => this.#side(name, viewport.px(...at), middle)),
-      ...(page.transfers ?? []).flatMap(({ name, at }) => this.#transfer(name, viewport.px(...at))),
+      ...page.names.flatMap(({ name, at }) => sideLetter(name, viewport.px(...at), middle)),
+      ...(page.transfers ?? []).flatMap(({ name, at }) => transferMark(name, viewport.px(...at))),
       ...page.marks.flatMap(({ text, at }) => remarkMark(viewport, { at, what: text }, 11)),
     );
-  }
-
-  /** @param {string} name @param {Point} at @param {Point} middle px */
-  #side(name, [x, y], [mx, my]) {
-    const far = Math.hypot(mx - x, my - y) || 1,
-      [cx, cy] = [x + ((mx - x) / far) * INSIDE_PX, y + ((my - y) / far) * INSIDE_PX].map(n1);
-    return [
-      el("circle", { class: "side-dot", cx, cy, r: 12 }),
-      el("text", { class: "side-name", x: cx, y: cy + 5, "text-anchor": "middle" }, name),
-    ];
-  }
-
-  /** @param {string} name @param {Point} at px */
-  #transfer(name, at) {
-    const [x, y] = at.map(n1);
-    return [
-      el("path", { class: "dm-l", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }),
-      el("text", { class: "side-name", x: x + 11, y: y - 6 }, name),
-    ];
   }
 }
 

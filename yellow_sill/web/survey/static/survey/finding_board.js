@@ -1,22 +1,46 @@
 /** Drawing a finding: the board, the typed corners and the core's answer kept in step. */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
 import { Corners } from "frame/board/handles.js";
-import { all, field, mount, one, onPress, told } from "frame/board/page.js";
+import { field, mount, one, onPress, told } from "frame/board/page.js";
 import { boundsOf, el, n1, pageData, pathD, widened } from "frame/board/svg.js";
-import { area, areaUnit, figure, typedCorners, unit, writtenCorners } from "frame/board/units.js";
+import { typedCorners, writtenCorners } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 import { Draft } from "survey/draft.js";
 import { FirstPanel } from "survey/first_panel.js";
+import { evidenceOf, sayJudged } from "survey/judged.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
-/**
- * What the core says of a finding that is drawn.
- * @typedef {{ size_mm: Point | null, area_mm2: number, grade: string, word: string, why: string }} Judged
- */
-
+/** @typedef {{ outline: Point[], holes: Point[][] }} PanelRings */
 /** Round a finding that is shown, and round a panel: a share of the longer side. */
 const ROUND_FINDING = 0.7,
   ROUND_PANEL = 0.06;
+
+/** Where the core found a fault. @param {Point} at px */
+function faultMark(at) {
+  const [x, y] = at.map(n1);
+  return [
+    el("circle", { cx: x, cy: y, r: 13 }),
+    el("path", { d: `M${n1(x - 5)} ${n1(y - 5)}l10 10M${n1(x + 5)} ${n1(y - 5)}l-10 10` }),
+  ];
+}
+
+/** The panel codes under a place of the screen, the uppermost first. @param {MouseEvent} event */
+const panelsUnder = (event) =>
+  document
+    .elementsFromPoint(event.clientX, event.clientY)
+    .map((each) => /** @type {SVGElement | null} */ (each.closest("[data-panel]"))?.dataset.panel);
+
+/**
+ * Where the page begins: at the finding, or the panel that was asked for.
+ * @param {SVGSVGElement} svg
+ * @param {PanelRings | undefined} panel
+ */
+function firstShown(svg, panel) {
+  const focus = told(svg, "focus");
+  if (focus) return widened(focus, ROUND_FINDING);
+  const asked = new URLSearchParams(location.search).has("panel");
+  return asked && panel ? widened(boundsOf(panel.outline), ROUND_PANEL) : null;
+}
 
 class FindingBoard {
   /** @type {Point | null} */
@@ -26,7 +50,7 @@ class FindingBoard {
   constructor(svg) {
     this.svg = svg;
     this.form = one(document, "[data-finding-form]", HTMLFormElement);
-    /** @type {Record<string, { outline: Point[], holes: Point[][] }>} */
+    /** @type {Record<string, PanelRings>} */
     this.rings = pageData("panel-rings");
     this.text = field(this.form, "corners");
     this.panel = one(this.form, "[name=panel]", HTMLSelectElement);
@@ -56,7 +80,8 @@ class FindingBoard {
     this.viewport.onChange(() => this.#showFault());
     this.draft.begin();
     this.#showPanel();
-    this.#showFirst();
+    const first = firstShown(svg, this.rings[this.panel.value]);
+    if (first) this.viewport.show(first);
     this.judge();
   }
 
@@ -105,51 +130,18 @@ class FindingBoard {
     );
   }
 
-  /** Where the page begins: the finding, or the panel that was asked for. */
-  #showFirst() {
-    const focus = told(this.svg, "focus"),
-      panel = this.rings[this.panel.value];
-    if (focus) this.viewport.show(widened(focus, ROUND_FINDING));
-    else if (panel && new URLSearchParams(location.search).has("panel"))
-      this.viewport.show(widened(boundsOf(panel.outline), ROUND_PANEL));
-  }
-
   /** @param {MouseEvent} event */
   #firstCorner(event) {
     const on = /** @type {Element} */ (event.target);
     if (this.editor.corners.length !== 1 || on.closest("[data-handle]")) return;
-    const codes = document
-      .elementsFromPoint(event.clientX, event.clientY)
-      .map((each) => /** @type {SVGElement | null} */ (each.closest("[data-panel]"))?.dataset.panel);
-    this.first.tapped(codes.find((code) => code && this.rings[code]));
-  }
-
-  /** What was looked at, row by row, as the core takes it. */
-  #evidence() {
-    const number = (/** @type {string} */ name) => {
-      const value = field(this.form, name)?.value.replace(",", ".");
-      return value ? Number(value) : null;
-    };
-    return all(this.form, ".evrow select", HTMLSelectElement)
-      .filter((select) => select.value)
-      .map((select) => {
-        const row = select.name.replace("_result", ""),
-          method = row.replace("_also", "");
-        return {
-          method,
-          result: select.value,
-          hits: number(`${row}_hits`),
-          tries: number(`${method}_tries`),
-          thickness_mm: row === "gauge" ? number("gauge_mm") : null,
-        };
-      });
+    this.first.tapped(panelsUnder(event).find((code) => code && this.rings[code]));
   }
 
   /** @param {() => boolean} current */
   async #ask(current) {
     if (!this.panel.value) return;
     const { check = "", view } = this.svg.dataset,
-      asked = { view, panel: this.panel.value, corners: this.#typed(), evidence: this.#evidence() },
+      asked = { view, panel: this.panel.value, corners: this.#typed(), evidence: evidenceOf(this.form) },
       answer = await ask(check, asked);
     if (!current()) return;
     this.errors.replaceChildren();
@@ -159,30 +151,14 @@ class FindingBoard {
     this.#showFault();
   }
 
-  /** @param {Judged} judged */
-  #say({ size_mm: size, area_mm2: spread, grade, word, why }) {
-    const put = (/** @type {string} */ name, /** @type {string} */ words) =>
-      (one(this.form, `[data-${name}]`, HTMLElement).textContent = words);
-    put(
-      "size",
-      size
-        ? `${figure(size[0])} × ${figure(size[1])} ${unit}, ${area(spread)} ${areaUnit}`
-        : `${typedCorners(this.text.value).length} of at least 3 corners`,
-    );
-    put("grade-letter", grade || "?");
-    put("grade-word", word);
-    put("why", why.replace(`${word}: `, ""));
-    this.editor.shape.setAttribute("class", `draft fd fd-${grade || "X"} is-sel`);
+  /** @param {import("survey/judged.js").Judged} judged */
+  #say(judged) {
+    sayJudged(this.form, judged, typedCorners(this.text.value).length);
+    this.editor.shape.setAttribute("class", `draft fd fd-${judged.grade || "X"} is-sel`);
   }
 
   #showFault() {
-    this.fault.replaceChildren();
-    if (!this.#faultAt) return;
-    const [x, y] = this.viewport.px(...this.#faultAt).map(n1);
-    this.fault.append(
-      el("circle", { cx: x, cy: y, r: 13 }),
-      el("path", { d: `M${n1(x - 5)} ${n1(y - 5)}l10 10M${n1(x + 5)} ${n1(y - 5)}l-10 10` }),
-    );
+    this.fault.replaceChildren(...(this.#faultAt ? faultMark(this.viewport.px(...this.#faultAt)) : []));
   }
 }
 

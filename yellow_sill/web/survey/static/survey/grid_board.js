@@ -1,24 +1,19 @@
 /** Thickness readings in a grid: cells to tap, typed or taken from the gauge. */
 import { ask, errorBox } from "frame/ask.js";
 import { pressed, taken, way } from "frame/board/keys.js";
-import { made, mount, one, told } from "frame/board/page.js";
+import { mount, one, told } from "frame/board/page.js";
 import { TAP_PX } from "frame/board/pointer.js";
-import { el, n1, pageData } from "frame/board/svg.js";
+import { el, pageData } from "frame/board/svg.js";
 import { Viewport } from "frame/board/viewport.js";
+import { cellName, cellRows, cellShape } from "survey/grid_cells.js";
 
-/**
- * A cell: its place in the grid, its square on the drawing, what was read there, how much is lost, and its grade.
- * @typedef {{ column: number, row: number, square: import("frame/board/svg.js").Bounds, mm: number | null, loss:
- *   number, grade: string }} Cell
- */
+/** @typedef {import("survey/grid_cells.js").Cell} Cell */
 /**
  * What the server answers.
  * @typedef {{ grid: Cell[], summary: Record<string, string> | null, grade: string }} GridAnswer
  */
 
-/** A cell this wide on screen has room for its reading, and for the loss below it, px. */
-const READING_PX = 34,
-  LOSS_PX = 46;
+/** Round the cells, a share of the longer side, which counts as at least so many mm. */
 const EDGE_SHARE = 0.1,
   LEAST_MM = 60;
 
@@ -61,14 +56,6 @@ class GridBoard {
     );
   }
 
-  /** Where a cell is, in the shell's axes. @param {Cell} cell */
-  #name({ square: [u0, v0, u1, v1] }) {
-    return `${this.viewport
-      .shell([(u0 + u1) / 2, (v0 + v1) / 2])
-      .map(n1)
-      .join(", ")} mm`;
-  }
-
   #draw() {
     const held = this.layer.contains(document.activeElement);
     this.layer.replaceChildren(...this.cells.map((cell, i) => this.#cell(cell, i)));
@@ -81,44 +68,13 @@ class GridBoard {
 
   /** @param {Cell} cell @param {number} i */
   #cell(cell, i) {
-    const [x0, y1] = this.viewport.px(cell.square[0], cell.square[1]),
-      [x1, y0] = this.viewport.px(cell.square[2], cell.square[3]),
-      [w, chosen] = [x1 - x0, i === this.chosen],
-      words = cell.mm === null ? "not read" : `${cell.mm.toFixed(2)} mm, ${cell.loss.toFixed(0)} % lost`;
-    const g = el(
-      "g",
-      {
-        class: `gcell${chosen ? " is-on" : ""}${cell.mm === null ? "" : ` is-${cell.grade}`}`,
-        role: "button",
-        tabindex: chosen ? "0" : "-1",
-        "aria-label": `Cell at ${this.#name(cell)}, ${words}`,
-      },
-      el("rect", { x: n1(x0), y: n1(y0), width: n1(w), height: n1(y1 - y0) }),
-    );
-    const [x, y] = [n1(x0 + w / 2), (y0 + y1) / 2],
-      text = (/** @type {string} */ cls, /** @type {number} */ dy, /** @type {string} */ told) =>
-        g.append(el("text", { x, y: n1(y + dy), "text-anchor": "middle", class: cls }, told));
-    if (cell.mm !== null && w > READING_PX) text("num", w > LOSS_PX ? -2 : 5, cell.mm.toFixed(2));
-    if (cell.mm !== null && w > LOSS_PX)
-      text("loss", 14, `${cell.loss > 0 ? "−" : "+"}${Math.abs(cell.loss).toFixed(0)} %`);
+    const g = cellShape(this.viewport, cell, i === this.chosen);
     g.addEventListener("click", () => this.viewport.moved <= TAP_PX && this.#choose(i));
     return g;
   }
 
   #rows() {
-    const read = this.cells.flatMap((cell) =>
-      cell.mm === null ? [] : [[this.#name(cell), cell.mm.toFixed(2), cell.loss.toFixed(0)]],
-    );
-    one(this.sheet, "[data-rows] tbody", HTMLElement).replaceChildren(
-      ...read.map(([name, ...figures]) =>
-        made(
-          "tr",
-          {},
-          made("th", { textContent: name, className: "mm" }),
-          ...figures.map((textContent) => made("td", { textContent, className: "mm" })),
-        ),
-      ),
-    );
+    one(this.sheet, "[data-rows] tbody", HTMLElement).replaceChildren(...cellRows(this.viewport, this.cells));
   }
 
   /** @param {number} i @param {string} [typed] what stays in the box */
@@ -127,7 +83,7 @@ class GridBoard {
     this.chosen = i;
     this.input.value = typed || (mm === null ? "" : String(mm));
     one(this.form, "[data-cell-name]", HTMLElement).textContent =
-      `Cell ${i + 1} of ${this.cells.length}, at ${this.#name(this.cells[i])}`;
+      `Cell ${i + 1} of ${this.cells.length}, at ${cellName(this.viewport, this.cells[i])}`;
     this.#draw();
     if (!typed && matchMedia("(hover: hover)").matches) this.input.select();
   }

@@ -14,6 +14,51 @@ import { Viewport } from "frame/board/viewport.js";
 const MOST = { reference: 4, trace: 2000, marks: 2 };
 const KINDS = /** @type {Kind[]} */ (Object.keys(MOST));
 
+const NO_PLACE = {
+  what: "It is not known yet where the hole lies on the panel.",
+  mend: "Click two points of the metal, type where they are, and say which side the photo shows.",
+  where: "on_panel",
+};
+
+/**
+ * @param {HTMLFormElement} form
+ * @param {{ size: string, area: string, error_pct: string, remarks: string[] }} told
+ */
+function sayMeasured(form, { size, area, error_pct: error, remarks }) {
+  for (const [name, words] of Object.entries({ size, area, "error-pct": error }))
+    one(form, `[data-${name}]`, HTMLElement).textContent = words;
+  const items = remarks.map((textContent) => made("li", { textContent }));
+  one(form, "[data-remarks]", HTMLElement).replaceChildren(...items);
+}
+
+const byDistances = (/** @type {HTMLFormElement} */ form) => field(form, "by").checked;
+
+/** What the card is known by. @param {HTMLFormElement} form */
+function showFields(form) {
+  const wanted = byDistances(form) ? "distances" : "size";
+  for (const part of all(form, "[data-for]", HTMLElement)) part.hidden = part.dataset.for !== wanted;
+}
+
+/** What was typed beside the photo. @param {HTMLFormElement} form */
+function typedOn(form) {
+  const typed = (/** @type {string} */ name) =>
+    all(form, `[name="${name}"]`, HTMLInputElement).map((input) => input.value);
+  return {
+    by: byDistances(form) ? "distances" : "size",
+    size: typed("size"),
+    distances: typed("distances"),
+    on_panel: typed("on_panel"),
+    seen_from: field(form, "seen_from").value,
+  };
+}
+
+/** Points with their numbers. @param {Point[]} points px @param {string} [word] before each number */
+const numbered = (points, word = "") =>
+  points.flatMap((point, i) => {
+    const [x, y] = point.map(n1);
+    return [el("circle", { cx: x, cy: y, r: 3 }), el("text", { x: x + 9, y: y - 9 }, `${word}${i + 1}`)];
+  });
+
 class PhotoBoard {
   /** @type {Kind} */
   mode = "reference";
@@ -36,7 +81,7 @@ class PhotoBoard {
     );
     this.viewport.onChange(() => this.#label());
     this.#listen();
-    this.#showFields();
+    showFields(this.form);
     const { reference, trace } = this.editors;
     this.#switch(
       reference.corners.length < MOST.reference ? "reference" : trace.corners.length < 3 ? "trace" : "marks",
@@ -46,7 +91,7 @@ class PhotoBoard {
 
   #listen() {
     this.form.addEventListener("input", () => {
-      this.#showFields();
+      showFields(this.form);
       this.work();
     });
     this.form.addEventListener("submit", (event) => event.preventDefault());
@@ -86,30 +131,15 @@ class PhotoBoard {
       button.setAttribute("aria-pressed", String(button.dataset.mode === kind));
   }
 
-  #byDistances() {
-    return field(this.form, "by").checked;
-  }
-
-  #showFields() {
-    const wanted = this.#byDistances() ? "distances" : "size";
-    for (const part of all(this.form, "[data-for]", HTMLElement)) part.hidden = part.dataset.for !== wanted;
-  }
-
   /** All that is marked and typed, as the server takes it. */
   #values() {
-    const typed = (/** @type {string} */ name) =>
-      all(this.form, `[name="${name}"]`, HTMLInputElement).map((input) => input.value);
     const points = (/** @type {Kind} */ kind) =>
       this.editors[kind].corners.map((corner) => this.viewport.shell(corner).map(n1));
     return {
       reference: points("reference"),
       trace: points("trace"),
       marks: points("marks"),
-      by: this.#byDistances() ? "distances" : "size",
-      size: typed("size"),
-      distances: typed("distances"),
-      on_panel: typed("on_panel"),
-      seen_from: field(this.form, "seen_from").value,
+      ...typedOn(this.form),
     };
   }
 
@@ -131,36 +161,22 @@ class PhotoBoard {
     const answer = await ask(this.svg.dataset.check ?? "", sent);
     if (!current()) return;
     this.use.setAttribute("aria-disabled", String(!answer.ok || !answer.data.placed));
-    if (answer.ok) this.#say(answer.data);
+    if (answer.ok) sayMeasured(this.form, answer.data);
     else this.errors.append(errorBox(answer.data.error));
-  }
-
-  /** @param {{ size: string, area: string, error_pct: string, remarks: string[] }} data */
-  #say({ size, area, error_pct: error, remarks }) {
-    for (const [name, words] of Object.entries({ size, area, "error-pct": error }))
-      one(this.form, `[data-${name}]`, HTMLElement).textContent = words;
-    one(this.form, "[data-remarks]", HTMLElement).replaceChildren(
-      ...remarks.map((textContent) => made("li", { textContent })),
-    );
   }
 
   /** An outline without a place is none yet. @param {MouseEvent} event */
   #refuse(event) {
     if (this.use.getAttribute("aria-disabled") !== "true") return;
     event.preventDefault();
-    const what = "It is not known yet where the hole lies on the panel.",
-      mend = "Click two points of the metal, type where they are, and say which side the photo shows.";
-    this.errors.replaceChildren(errorBox({ what, mend, where: "on_panel" }));
+    this.errors.replaceChildren(errorBox(NO_PLACE));
   }
 
   #label() {
     if (!this.editors) return;
-    const named = (/** @type {Kind} */ kind, word = "") =>
-      this.editors[kind].corners.flatMap((corner, i) => {
-        const [x, y] = this.viewport.px(...corner).map(n1);
-        return [el("circle", { cx: x, cy: y, r: 3 }), el("text", { x: x + 9, y: y - 9 }, `${word}${i + 1}`)];
-      });
-    this.labels.replaceChildren(...named("reference"), ...named("marks", "point "));
+    const px = (/** @type {Kind} */ kind) =>
+      this.editors[kind].corners.map((corner) => this.viewport.px(...corner));
+    this.labels.replaceChildren(...numbered(px("reference")), ...numbered(px("marks"), "point "));
   }
 }
 

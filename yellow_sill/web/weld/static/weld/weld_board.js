@@ -4,9 +4,9 @@
 import { ask } from "frame/ask.js";
 import { all, mount, one, told } from "frame/board/page.js";
 import { el, pageData, pathD, widened } from "frame/board/svg.js";
-import { figure, unit } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 import { Heat, layChart } from "weld/heat.js";
+import { find, sayReady, sayStep } from "weld/steps.js";
 import { Tacks } from "weld/tacks.js";
 
 /** @typedef {import("weld/tacks.js").Tack} Tack */
@@ -17,11 +17,6 @@ import { Tacks } from "weld/tacks.js";
 
 /** Between two tacks while the passes are played, ms. */
 const PLAY_MS = 450;
-const clock = (/** @type {number} */ seconds) =>
-  seconds >= 60
-    ? `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, "0")} min`
-    : `${seconds.toFixed(0)} s`;
-const find = (/** @type {string} */ name) => one(document, `[data-${name}]`, HTMLElement);
 
 class WeldBoard {
   step = 0;
@@ -75,48 +70,15 @@ class WeldBoard {
     this.step = step;
     this.range.value = String(step);
     this.range.setAttribute("aria-valuetext", `${step} of ${tacks.length} tacks done`);
-    this.#say(tacks[step], tacks[step - 1]);
-    for (const node of all(document, "[data-pass], [data-segs] span", HTMLElement)) {
-      const [first, last] = [Number(node.dataset.first), Number(node.dataset.last)];
-      node.classList.toggle("d", last <= step);
-      node.classList.toggle("now", first <= step + 1 && step + 1 <= last);
-    }
+    sayStep(tacks, step);
     this.#ready();
     this.tacks.draw(step);
     layChart(one(document, "svg[data-heat]", SVGSVGElement), tacks, step, this.page);
     this.heat.show(step);
   }
 
-  /** @param {Tack | undefined} next @param {Tack | undefined} last */
-  #say(next, last) {
-    const put = (/** @type {string} */ name, /** @type {string} */ words) => (find(name).textContent = words);
-    const [u, v] = next && last ? [next.at[0] - last.at[0], next.at[1] - last.at[1]] : [0, 0];
-    put("step", String(this.step));
-    put("next-n", next ? String(next.n) : "✓");
-    put("next-head", next ? `Next: tack ${next.n}` : "The seam is closed");
-    put("wait", next ? next.wait_s.toFixed(0) : "0");
-    put("plate", next ? next.plate_shown : "–");
-    put(
-      "when",
-      last ? `1 s after tack ${last.n}, ${clock(last.start_s)} into the work` : "Nothing welded yet",
-    );
-    if (!next) put("next-lead", "Look for pinholes with a lamp behind it");
-    else if (!last) put("next-lead", "Start here");
-    else put("next-lead", `${figure(Math.hypot(u, v))} ${unit} from tack ${last.n}, pass ${next.pass}`);
-  }
-
-  /** The button that ticks the next tack off, once every caution is ticked. */
   #ready() {
-    const { ready } = this.page,
-      next = this.page.tacks[this.step];
-    this.button.disabled = !ready || !next;
-    this.button.classList.toggle("btn-next", ready && Boolean(next));
-    this.button.classList.toggle("btn-wait", !ready || !next);
-    this.button.textContent = !ready
-      ? "First tick every hot-work caution"
-      : next
-        ? `Tack ${next.n} is done`
-        : "All tacks are done";
+    sayReady(this.button, this.page.tacks[this.step], this.page.ready);
   }
 
   #stop() {
