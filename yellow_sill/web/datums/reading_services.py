@@ -1,8 +1,9 @@
 """Readings of a round: kept as typed and at once, struck, asked about where they look wrong."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from yellow_sill.core.datum.network import KIND_WORDS, POINTS_OF
@@ -56,6 +57,8 @@ def keep_reading(
         value = -value  # left is below 0, but nobody types the sign of a side
     if replaces is not None:
         strike(round_, replaces, "mistyped", by=by)
+    question, meant = _doubted(round_, kind, points, value)
+    same = [*same_values(round_, kind, points), value]
     number = {
         f"{name}_id": point.pk for name, point in zip(("first", "second", "third"), points, strict=False)
     }
@@ -69,18 +72,23 @@ def keep_reading(
         device=device,
         **number,
     )
-    expected, last = expected_value(round_, kind, points)
-    question, meant = "", None
-    against = expected if last is None else last
-    if against is not None:
-        unit = units.unit.get()
-        question = doubt(value, against if expected is None else expected, last, unit)
-        slip = likely_slip(value, against, 6.0) if question and unit == "mm" else None
-        meant = slip.value if slip else None
-    same = [each.value for each in same_readings(round_, kind, codes)]
     return Kept(
         reading=reading, question=question, meant=meant, spread=spread_words(same, sigma_of(round_, kind))
     )
+
+
+def _doubted(
+    round_: Round, kind: str, points: Sequence[DatumPoint], value: float
+) -> tuple[str, float | None]:
+    """What is asked about a reading, and what was likely meant; nothing where nobody can say."""
+    expected, last = expected_value(round_, kind, points)
+    against = expected if last is None else last
+    if against is None:
+        return "", None
+    unit = units.unit.get()
+    question = doubt(value, against if expected is None else expected, last, unit)
+    slip = likely_slip(value, against, 6.0) if question and unit == "mm" else None
+    return question, slip.value if slip else None
 
 
 def _points(vehicle: Vehicle, kind: str, codes: Sequence[str]) -> list[DatumPoint]:
@@ -147,11 +155,20 @@ def sigma_of(round_: Round, kind: str) -> float:
     return round_.height_sigma_mm if kind in ("height", "height_difference") else round_.tape_sigma_mm
 
 
-def same_readings(round_: Round, kind: str, codes: Sequence[str]) -> list[Reading]:
-    """All readings in force of one pair, whichever way round it was taped."""
-    key = reading_key(kind, codes)
-    rows = round_.readings.filter(kind=kind, struck_why="").select_related("first", "second", "third")
-    return [each for each in rows if reading_key(each.kind, each.codes) == key]
+def same_values(round_: Round, kind: str, points: Sequence[DatumPoint]) -> list[float]:
+    """What is in force of one pair in a round, whichever way round it was taped."""
+    return list(_between(round_.readings.filter(struck_why=""), kind, points))
+
+
+def _between(readings: QuerySet[Reading], kind: str, points: Sequence[DatumPoint]) -> Iterator[float]:
+    """The values of those readings that join the same points in the same way."""
+    ends = ("first", "second", "third")[: len(points)]
+    keys = [point.pk for point in points]
+    wanted = reading_key(kind, [str(key) for key in keys])
+    rows = readings.filter(kind=kind, **{f"{name}__in": keys for name in ends})
+    for value, *held in rows.values_list("value", *(f"{name}_id" for name in ends)):
+        if reading_key(kind, [str(key) for key in held]) == wanted:
+            yield value
 
 
 def expected_value(
@@ -164,15 +181,7 @@ def expected_value(
     if kind in ("height", "angle", "height_difference"):
         return None, None
     expected = by_the_book(kind, [point.nominal for point in points])
-    key = reading_key(kind, [point.code for point in points])
     earlier = Reading.objects.filter(
-        round__vehicle=round_.vehicle,
-        round__number__lt=round_.number,
-        kind=kind,
-        struck_why="",
-        first__in=points,
+        round__vehicle=round_.vehicle, round__number__lt=round_.number, struck_why=""
     )
-    for each in earlier.select_related("first", "second", "third").order_by("-round__number", "-pk"):
-        if reading_key(each.kind, each.codes) == key:
-            return expected, each.value
-    return expected, None
+    return expected, next(_between(earlier.order_by("-round__number", "-pk"), kind, points), None)
