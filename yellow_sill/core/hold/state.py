@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.linalg import cho_factor, cho_solve, eigh
-from scipy.linalg.lapack import dpotrf, dpotri
+from scipy.linalg.lapack import dpotrf, dpotri, dpotrs
 
 from ..errors import BadField
 from .elements import freedoms
@@ -186,9 +186,13 @@ class _Condensed:
         shift, turn = slice(0, 3), slice(3, 6)
         turns = block(turn, turn)
         turns[np.diag_indices(3 * n)] += HAIR[1]
-        self.factor = cho_factor(turns.T, lower=True, check_finite=False, overwrite_a=True)
+        self.factor, fault = dpotrf(
+            turns.T, lower=1, overwrite_a=1
+        )  # LAPACK itself: hundreds of states are solved
+        if fault:
+            raise np.linalg.LinAlgError("the stiffness against turning is not positive definite")
         self.mixed = block(turn, shift)
-        self.follow = cho_solve(self.factor, self.mixed, check_finite=False)
+        self.follow = dpotrs(self.factor, self.mixed, lower=1)[0]
         self.stiffness = block(shift, shift) - self.mixed.T @ self.follow
         self.stiffness[np.diag_indices(3 * n)] += HAIR[0]
 
@@ -196,7 +200,7 @@ class _Condensed:
         """Movement under a load (6 n), n x 6. Args: compliance: 3 n square, of the body on its ground."""
         forces, couples = load.reshape(-1, 6)[:, :3].ravel(), load.reshape(-1, 6)[:, 3:].ravel()
         shifted = compliance @ (forces - self.follow.T @ couples)
-        turned = cho_solve(self.factor, couples - self.mixed @ shifted, check_finite=False)
+        turned = dpotrs(self.factor, couples - self.mixed @ shifted, lower=1)[0]
         return np.hstack([shifted.reshape(-1, 3), turned.reshape(-1, 3)])
 
     def turned(self, shifted: np.ndarray) -> np.ndarray:
@@ -423,20 +427,24 @@ def _modes(free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mo
 
 def _floating(structure: Structure, state: Assembled, stands: Sequence[str]) -> list[str]:
     """Living nodes of pieces that no stand reaches through metal or braces."""
-    n = len(structure.index)
-    root = list(range(n))
+    names = list(structure.index)
+    if stands:
+        reached = _reached(state.joined, [structure.index[name] for name in stands])
+    else:
+        reached = np.zeros(len(names), bool)
+        pieces = [_reached(state.joined, [int(i)]) for i in np.flatnonzero(state.alive)]
+        if pieces:
+            reached = max(pieces, key=lambda piece: int((piece & state.alive).sum()))
+    away = state.joined.any(axis=0) & ~reached
+    return [names[i] for i in np.flatnonzero(away)]
 
-    def find(i: int) -> int:
-        while root[i] != i:
-            root[i] = root[root[i]]
-            i = root[i]
-        return i
 
-    for a, b in state.joined:
-        root[find(a)] = find(b)
-    reached = {find(structure.index[name]) for name in stands}
-    if not stands:
-        every = [find(i) for i in range(n) if state.alive[i]]
-        reached = {max(sorted(set(every)), key=every.count)} if every else set()
-    joined = {i for pair in state.joined for i in pair}
-    return [name for name, i in structure.index.items() if i in joined and find(i) not in reached]
+def _reached(joined: np.ndarray, start: Sequence[int]) -> np.ndarray:
+    """The nodes that are reached from some others. Args: joined: n square. Returns: n booleans, the start among them."""
+    reached = np.zeros(len(joined), bool)
+    reached[list(start)] = True
+    while True:
+        more = reached | joined[reached].any(axis=0)
+        if more.sum() == reached.sum():
+            return reached
+        reached = more

@@ -5,7 +5,7 @@ Element matrices are kept by the state of their parts, so that another state cos
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NamedTuple
 
 import numpy as np
 from pydantic import Field
@@ -140,14 +140,70 @@ class Assembled:
 
     Attributes:
         stiffness: 6 n square; weight_n: n, N downwards, of what is in; alive: n, whether a node is held by metal that counts;
-        joined: pairs of nodes with stiffness between them; idle: members that carry nothing, by id.
+        joined: n square, whether there is stiffness between two nodes; idle: members that carry nothing, by id.
     """
 
     stiffness: np.ndarray
     weight_n: np.ndarray
     alive: np.ndarray
-    joined: list[tuple[int, int]]
+    joined: np.ndarray
     idle: list[str]
+
+
+class Element(NamedTuple):
+    """A member or triangle in a state: its nodes, stiffness (None where it carries nothing) and weight, kg."""
+
+    name: str
+    nodes: list[int]
+    stiffness: np.ndarray | None
+    kg: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """The state that was asked about, from which others differ by some parts.
+
+    Attributes:
+        elements: all of them; spans: those of each member and sheet; touched: members and sheets that hang on a part, by its name;
+        whole: their stiffness, 6 n square; shares, members: see ``_incidence``; pairs: nodes that an element joins, (p, 2), each of the
+            element ``of_pair`` says.
+    """
+
+    elements: list[Element]
+    spans: list[slice]
+    touched: dict[str, list[int]]
+    whole: np.ndarray
+    shares: np.ndarray
+    members: np.ndarray
+    pairs: np.ndarray
+    of_pair: np.ndarray
+
+    @classmethod
+    def of(cls, structure: "Structure") -> "_Asked":
+        request = structure.request
+        elements: list[Element] = []
+        spans: list[slice] = []
+        touched: dict[str, list[int]] = {}
+        hangs_on = [[*(strip[4] for strip in frame.strips), *frame.needs] for frame in request.frames]
+        hangs_on += [[each.part, *each.needs] for each in request.sheets]
+        for group, names in enumerate(hangs_on):
+            own = list(structure._group(group, request.parts))
+            spans.append(slice(len(elements), len(elements) + len(own)))
+            elements += own
+            for name in set(names):
+                touched.setdefault(name, []).append(group)
+        shares, members = _incidence([element.nodes for element in elements], len(structure.index))
+        told = [
+            (number, pair)
+            for number, element in enumerate(elements)
+            for pair in zip(element.nodes, element.nodes[1:], strict=False)
+        ]
+        pairs = np.array([pair for _, pair in told], int).reshape(-1, 2)
+        of_pair = np.array([number for number, _ in told], int)
+        whole = structure._added(
+            [(each.nodes, each.stiffness) for each in elements if each.stiffness is not None]
+        )
+        return cls(elements, spans, touched, whole, shares, members, pairs, of_pair)
 
 
 @dataclass(slots=True)
@@ -166,27 +222,38 @@ class Structure:
 
         Args: parts: every part of the structure; braces: those fitted.
         """
-        n = len(self.index)
-        as_asked = self.once("as asked", lambda: list(self.elements(self.request.parts)))
-        whole = self.once(
-            "whole", lambda: self._added([(nodes, k) for _, nodes, k, _ in as_asked if k is not None])
-        )
-        shares, of_members, pairs = self.once(
-            "incidence", lambda: _incidence([nodes for _, nodes, _, _ in as_asked], n)
-        )
-        now = list(self.elements(parts))
-        changed = []  # only what differs from the state asked about is added up again
-        for (_, nodes, k, _), (_, _, before, _) in zip(now, as_asked, strict=True):
-            if k is not before:
-                changed += [] if k is None else [(nodes, k)]
-                changed += [] if before is None else [(nodes, -before)]
-        stiffness = whole + self._added(changed) if changed else whole.copy()
-        weight = np.array([kg for _, _, _, kg in now]) @ shares
-        metal = np.array([k is not None for _, _, k, _ in now], float) @ of_members > 0
-        joined = [
-            pair for (_, _, k, _), each in zip(now, pairs, strict=True) if k is not None for pair in each
+        asked = self.once("as asked", lambda: _Asked.of(self))
+        now, changed = (
+            asked.elements,
+            [],
+        )  # only what differs from the state asked about is worked out and added up again
+        own_parts = self.request.parts
+        altered = [
+            name for name, part in parts.items() if part is not own_parts[name] and part != own_parts[name]
         ]
-        idle = [name for name, nodes, k, _ in now if k is None and len(nodes) == 2]
+        if altered:
+            now = now.copy()
+            for group in sorted({group for name in altered for group in asked.touched.get(name, ())}):
+                own = asked.spans[group]
+                for i, element in zip(range(own.start, own.stop), self._group(group, parts), strict=True):
+                    before = now[i].stiffness
+                    now[i] = element
+                    if element.stiffness is before:
+                        continue
+                    changed += [] if element.stiffness is None else [(element.nodes, element.stiffness)]
+                    changed += [] if before is None else [(element.nodes, -before)]
+        stiffness = asked.whole + self._added(changed) if changed else asked.whole.copy()
+        there = [element.stiffness is not None for element in now]
+        weight = np.array([element.kg for element in now]) @ asked.shares
+        metal = np.array(there, float) @ asked.members > 0
+        joined = np.zeros((len(self.index), len(self.index)), bool)
+        first, second = asked.pairs[np.array(there)[asked.of_pair]].T
+        joined[first, second] = joined[second, first] = True
+        idle = [
+            element.name
+            for counts, element in zip(there, now, strict=True)
+            if not counts and len(element.nodes) == 2
+        ]
         homes = self.request.home
         alive = np.array(
             [
@@ -206,7 +273,7 @@ class Structure:
                 )
                 / 2
             )
-            joined.append((ends[0], ends[1]))
+            joined[ends[0], ends[1]] = joined[ends[1], ends[0]] = True
         for lump in self.request.lumps:
             weight[self.index[lump.node]] += lump.kg
         return Assembled(stiffness, weight * GRAVITY, alive, joined, idle)
@@ -249,28 +316,27 @@ class Structure:
             self._kept[key] = make()
         return self._kept[key]
 
-    def elements(
-        self, parts: Mapping[str, Part]
-    ) -> Iterator[tuple[str, list[int], np.ndarray | None, float]]:
-        """Every member and triangle of a state: its name, nodes, stiffness (None where it carries nothing) and weight, kg."""
-        for number, frame in enumerate(self.request.frames):
-            k, kg = self._frame(number, frame, parts)
-            yield (
-                frame.id,
-                [self.index[frame.start], self.index[frame.end]],
-                k if _met(frame.needs, parts) else None,
-                kg,
-            )
-        for number, each in enumerate(self.request.sheets):
-            part = parts[each.part]
-            there = part.present and part.remain > 0
-            for nth, (nodes, stiff, kg) in enumerate(self._sheet(number, each, part)):
-                yield (
-                    f"{each.part} {number}.{nth}",
-                    nodes,
-                    stiff if there and _met(each.needs, parts) else None,
-                    kg if there else 0.0,
-                )
+    def elements(self, parts: Mapping[str, Part]) -> Iterator[Element]:
+        """Every member and triangle of a state."""
+        for group in range(len(self.request.frames) + len(self.request.sheets)):
+            yield from self._group(group, parts)
+
+    def _group(self, group: int, parts: Mapping[str, Part]) -> Iterator[Element]:
+        """The elements of one member or sheet: the members first, then the sheets."""
+        number = group - len(self.request.frames)
+        if number < 0:
+            frame = self.request.frames[group]
+            k, kg = self._frame(group, frame, parts)
+            nodes = [self.index[frame.start], self.index[frame.end]]
+            yield Element(frame.id, nodes, k if _met(frame.needs, parts) else None, kg)
+            return
+        each = self.request.sheets[number]
+        part = parts[each.part]
+        there = part.present and part.remain > 0
+        counts = there and _met(each.needs, parts)
+        for nth, (nodes, stiff, kg) in enumerate(self._sheet(number, each, part)):
+            name = f"{each.part} {number}.{nth}"
+            yield Element(name, nodes, stiff if counts else None, kg if there else 0.0)
 
     def _frame(self, number: int, frame: Frame, parts: Mapping[str, Part]) -> tuple[np.ndarray | None, float]:
         key = (
@@ -322,15 +388,13 @@ def _met(needs: Iterable[str], parts: Mapping[str, Part]) -> bool:
     return all(parts[name].present for name in needs)
 
 
-def _incidence(
-    elements: Sequence[list[int]], n: int
-) -> tuple[np.ndarray, np.ndarray, list[list[tuple[int, int]]]]:
-    """Each element's share of its weight at each node; which nodes members end on; the pairs of nodes an element joins."""
+def _incidence(elements: Sequence[list[int]], n: int) -> tuple[np.ndarray, np.ndarray]:
+    """Each element's share of its weight at each node; which nodes members end on."""
     shares, members = np.zeros((len(elements), n)), np.zeros((len(elements), n))
     for row, nodes in enumerate(elements):
         shares[row, nodes] = 1 / len(nodes)
         members[row, nodes] = len(nodes) == 2
-    return shares, members, [list(zip(nodes, nodes[1:], strict=False)) for nodes in elements]
+    return shares, members
 
 
 def _add(stiffness: np.ndarray, nodes: list[int], k: np.ndarray) -> None:
