@@ -9,7 +9,7 @@ from django.urls import reverse
 from PIL import Image
 
 from tests.builders import DAY, finding, owner, panel, repair, vehicle
-from tests.web.test_datums import STRAIGHT
+from tests.web.datums.test_datums import STRAIGHT
 from tests.web.test_rooms import RoomCase
 from yellow_sill.core.cut.plans import MOST_OWN
 from yellow_sill.core.errors import BadField, CoreError

@@ -3,6 +3,7 @@ from collections.abc import Iterable
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db.models import QuerySet, Sum
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -33,10 +34,12 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .bundle import bundle_of, export_vehicle, import_vehicle
 from .forms import BundleForm, NoteForm, PhotoForm, WorkForm
-from .models import Photo
+from .models import Photo, WorkEntry
 from .record import gather, record_file
 from .services import add_note, add_photo, add_work
 
+#: Lines of one page of a list.
+A_PAGE = 40
 MOST_BUNDLE_BYTES = 500 * 1024 * 1024
 
 
@@ -79,18 +82,18 @@ def _reasons(request: HttpRequest) -> dict[str, str]:
     return {key: typed for key, name in names.items() if (typed := request.POST.get(name, "")[:300])}
 
 
-def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
+def _by_kind(entries: QuerySet[WorkEntry]) -> list[tuple[str, int]]:
+    """Minutes by kind, added up by the database."""
+    return list(entries.order_by().values("kind").annotate(all=Sum("minutes")).values_list("kind", "all"))
+
+
+def _log_context(request: HttpRequest, repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
     """What the page shows; ``reasons``: typed beside the open lines; ``asked``: a step was refused."""
     vehicle = repair.vehicle
-    steps, work, costs = (
-        list(repair.steps.all()),
-        list(repair.work_entries.all()),
-        list(repair.cost_lines.all()),
-    )
-    planned, spent = (
-        planned_hours(vehicle).get(repair.number, {}),
-        _spent((entry.kind, entry.minutes) for entry in work),
-    )
+    part = lambda rows, name: Paginator(rows, A_PAGE).get_page(request.GET.get(name))  # noqa: E731
+    steps, costs = list(repair.steps.all()), part(repair.cost_lines.all(), "costs")
+    minutes = _by_kind(repair.work_entries.all())
+    planned, spent = planned_hours(vehicle).get(repair.number, {}), _spent(minutes)
     following = next_state(repair.state)
     lines, gate = asked_before(repair, following, days.today()) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
@@ -112,16 +115,18 @@ def _log_context(repair: Repair, reasons: dict[str, str], asked: bool) -> dict:
         "nothing_lost": nothing_lost(repair) if following == "cut" else "",
         "to_do": TO_DO.get(following or ""),
         "earlier": STATES[: STATES.index(repair.state)],
-        "work": work,
+        "work": part(repair.work_entries.all(), "work"),
         "beside": [_beside_row(KIND_WORDS[row.kind], row) for row in beside(planned, spent)],
         "beside_all": _beside_row("All", all_beside(planned, spent)),
         "is_planned": bool(planned),
         "by_choice": repair.choices.exists(),
-        "hours_total": clock(sum(entry.minutes for entry in work)),
-        "costs": with_sums(vehicle, costs),
+        "hours_total": clock(sum(spent.values())),
+        "cost_page": costs,
+        "costs": with_sums(vehicle, costs.object_list),
         "cost_sums": sums(vehicle, repair.cost_lines.all()),
-        "notes": list(repair.notes.all()),
-        "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
+        "notes": part(repair.notes.all(), "notes"),
+        "photo_page": (photos := part(repair.photos.order_by("-taken_on", "-pk"), "photos")),
+        "photos": [(photo, photo_path(photo.file).is_file()) for photo in photos],
         "fire_watch_min": FIRE_WATCH_MIN,
         "today": days.today(),
     }
@@ -197,7 +202,7 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
                 repair = error.stored
                 wanted = request.POST.get("step-state", "")
                 conflict = both_of(request, form, error, rows=[("State", wanted, repair.state)])
-    context = _log_context(repair, _reasons(request), what == "step")
+    context = _log_context(request, repair, _reasons(request), what == "step")
     context |= {f"{name}_form": each for name, each in forms.items()} | {
         "conflict": conflict,
         "stored": repair,
@@ -239,12 +244,15 @@ def record_file_view(request: HttpRequest, repair: Repair) -> HttpResponse:
 @with_vehicle
 def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All that was written down, newest first, and the bundle to hand over."""
-    work = list(vehicle.work_entries.values_list("kind", "minutes"))
+    work = _by_kind(vehicle.work_entries.all())
     repairs, planned, spent = list(vehicle.repairs.all()), planned_hours(vehicle), defaultdict(list)
-    for pk, *entry in vehicle.work_entries.values_list("repair", "kind", "minutes"):
+    by_repair = vehicle.work_entries.order_by().values("repair", "kind").annotate(all=Sum("minutes"))
+    for pk, *entry in by_repair.values_list("repair", "kind", "all"):
         spent[pk].append(entry)
-    entries = Paginator(vehicle.work_entries.select_related("repair"), 40).get_page(request.GET.get("work"))
-    costs = Paginator(vehicle.cost_lines.select_related("repair"), 40).get_page(request.GET.get("costs"))
+    entries = Paginator(vehicle.work_entries.select_related("repair"), A_PAGE).get_page(
+        request.GET.get("work")
+    )
+    costs = Paginator(vehicle.cost_lines.select_related("repair"), A_PAGE).get_page(request.GET.get("costs"))
     context = {
         "current_stage": "logbook",
         "work_form": WorkForm(initial={"kind": "survey"}),

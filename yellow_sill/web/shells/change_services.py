@@ -8,7 +8,7 @@ from typing import Any
 
 from django.apps import apps
 from django.db import IntegrityError, models
-from django.db.models import ProtectedError
+from django.db.models import OuterRef, ProtectedError, Subquery
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.said import Day, Listed, Mm, Quoted, Said, first_low
@@ -51,13 +51,20 @@ def _histories() -> tuple[type[models.Model], ...]:
 
 
 def _rows(vehicle: Vehicle, revisions: Sequence[int]) -> dict[int, list[Any]]:
-    """The rows of changes by their number, each change's in the order they were stored."""
+    """The rows of changes by their number, each change's in the order they were stored, each with the row ``before`` it of its record."""
     found: dict[int, list[Any]] = {number: [] for number in revisions}
     for history in _histories():
-        for row in history.objects.filter(of_vehicle=vehicle.pk, change_number__in=revisions):
+        earlier = history.objects.filter(id=OuterRef("id"), history_id__lt=OuterRef("history_id"))
+        last = Subquery(earlier.order_by("-history_id").values("history_id")[:1])
+        rows = list(
+            history.objects.filter(of_vehicle=vehicle.pk, change_number__in=revisions).annotate(last=last)
+        )
+        before = history.objects.in_bulk({row.last for row in rows if row.last})
+        for row in rows:
+            row.before = before.get(row.last)
             found[row.change_number].append(row)
-    for rows in found.values():
-        rows.sort(key=lambda row: row.change_step)
+    for changed in found.values():
+        changed.sort(key=lambda row: row.change_step)
     return found
 
 
@@ -119,13 +126,8 @@ def _name(row: Any) -> str:
         return f"{row.id}"
 
 
-def _before(row: Any) -> Any:
-    """The row of the same record before this one; None where there is none."""
-    return type(row).objects.filter(id=row.id, history_id__lt=row.history_id).order_by("-history_id").first()
-
-
 def _fields(row: Any) -> tuple[tuple[str, str, str], ...]:
-    before = _before(row)
+    before = row.before
     if before is None:
         return ()
     found = []
@@ -220,7 +222,7 @@ def _take_back(row: Any, by: str) -> None:
                     "Take that away first.",
                 ) from None
         return
-    source = row if row.history_type == "-" else _before(row)
+    source = row if row.history_type == "-" else row.before
     if source is None:
         return
     record = source.instance
@@ -237,7 +239,7 @@ def _take_back(row: Any, by: str) -> None:
         record.changed_by = by
     record._state.adding = stored is None
     record.save(force_insert=stored is None)
-    held = source if row.history_type == "~" else _before(row)
+    held = source if row.history_type == "~" else row.before
     for many in getattr(model, "_history_m2m_fields", ()) if held is not None else ():
         there = set(many.related_model._base_manager.values_list("pk", flat=True))
         getattr(record, many.name).set(_related(held, many) & there)

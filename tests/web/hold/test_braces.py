@@ -5,7 +5,7 @@ from datetime import timedelta
 from django.urls import reverse
 
 from tests.builders import DAY, finding, repair, vehicle
-from tests.web.test_hold import SIDE, TRY, HoldCase
+from tests.web.hold.test_hold import SIDE, TRY, HoldCase
 from yellow_sill.core.repairs.ribbon import BadMove
 from yellow_sill.demo.datums import TRUSTED, take_round
 from yellow_sill.web.cut.gate_services import hold_along, readiness

@@ -23,7 +23,7 @@ from yellow_sill.web.cut.services import move_cut
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.models import Photo
-from yellow_sill.web.logbook.services import add_photo
+from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.shells.models import Vehicle
 
@@ -32,7 +32,7 @@ DISCS = {
 }  # fmt: skip
 
 #: Files that earlier versions wrote.
-DATA = Path(__file__).resolve().parent.parent / "data"
+DATA = Path(__file__).resolve().parent.parent.parent / "data"
 
 
 class LogCase(TestCase):
@@ -59,6 +59,23 @@ class LogCase(TestCase):
             {"what": what} | {f"{what}-{name}": value for name, value in values.items()},
             follow=follow,
         )
+
+
+class LongLog(LogCase):
+    def test_a_long_log_comes_page_by_page_and_its_sums_count_all(self):
+        for i in range(45):
+            add_work(
+                self.vehicle, self.repair, worked_on=DAY, kind="weld", typed="1h", note=f"seam {i}", by="Wren"
+            )
+            add_note(self.repair, written_on=DAY, text=f"note {i}", by="Wren")
+        first, second = self.client.get(self.url()), self.client.get(self.url(), {"work": 2})
+        self.assertContains(first, "45 h")
+        self.assertContains(first, '?work=2#work">Older')
+        self.assertContains(first, '?notes=2#note">Older')
+        self.assertContains(first, "seam 44")
+        self.assertNotContains(first, "seam 4<")
+        self.assertContains(second, "seam 4<")
+        self.assertContains(second, "note 44", msg_prefix="the other lists stay where they were")
 
 
 class Writing(LogCase):

@@ -4,7 +4,7 @@ from unittest import mock
 
 from django.urls import reverse
 
-from tests.web.test_hold import SIDE, HoldCase
+from tests.web.hold.test_hold import SIDE, HoldCase
 from yellow_sill.web.frame import jobs
 from yellow_sill.web.hold.models import HoldSetup, WorkOrder
 

@@ -12,7 +12,7 @@ from django.urls import reverse
 from pypdf import PdfReader
 
 from tests.builders import SILL_HOLE, finding, panel, picture, repair
-from tests.web.test_survey import CORNERS, SurveyCase
+from tests.web.survey.test_survey import CORNERS, SurveyCase
 from yellow_sill.devices.simulated import serve
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.shells.models import Panel, Vehicle

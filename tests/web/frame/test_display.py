@@ -11,7 +11,7 @@ from django.utils.html import escape
 from pypdf import PdfReader
 
 from tests.builders import finding, picture, repair
-from tests.web.test_survey import SurveyCase
+from tests.web.survey.test_survey import SurveyCase
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.said import (
     Count,
