@@ -112,7 +112,7 @@ class Sheets(TestCase):
         self.assertIn("1 × 24 mm", told)
         self.assertTrue(any(code == "CUT-15" and other.name in what for code, what in remarks))
         pattern = self.client.get(f"{self.url('patch')}?cut={cut.number}")
-        self.assertEqual(len(pattern.context["board"]["holes"]), int(told.split(" ")[0]))
+        self.assertEqual(len(pattern.context["board"].holes), int(told.split(" ")[0]))
         content, _, _ = pattern_file(
             self.repair.cuts.get(pk=cut.pk), patch_of(cut), "dxf", paper="A4", mirror_hand=False
         )

@@ -295,15 +295,12 @@ class Board(DatumCase):
             "To the level it stands",
         ):
             self.assertContains(page, words)
-        drawn = {point["code"]: point for point in page.context["board"]["points"]}
-        self.assertEqual(drawn["1L"]["flag"], "out")
-        self.assertEqual(len(page.context["board"]["strips"]), 2)
+        drawn = {point.code: point for point in page.context["board"].points}
+        self.assertEqual(drawn["1L"].flag, "out")
+        self.assertEqual(len(page.context["board"].strips), 2)
         self.assertAlmostEqual(
-            page.context["board"]["diagonals"]["differ"],
-            abs(
-                page.context["board"]["diagonals"]["lines"][0]["mm"]
-                - page.context["board"]["diagonals"]["lines"][1]["mm"]
-            ),
+            page.context["board"].diagonals.differ,
+            abs(page.context["board"].diagonals.lines[0].mm - page.context["board"].diagonals.lines[1].mm),
             delta=0.11,
         )
         compared = self.client.get(
@@ -506,7 +503,7 @@ class GateAndMarks(DatumCase):
         self.assertAlmostEqual(mark.at[0], 760, delta=1)
         self.assertAlmostEqual(mark.at[1], 300, delta=1)
         page = self.client.get(reverse("patch:patch", args=[self.vehicle.pk, 1]))
-        self.assertEqual(page.context["board"]["transfers"][0]["name"], "T1")
+        self.assertEqual(page.context["board"].transfers[0].name, "T1")
         pattern = lambda form: (
             self.client.get(reverse("patch:pattern", args=[self.vehicle.pk, 1, 1, form])).content
         )

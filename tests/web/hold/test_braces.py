@@ -100,9 +100,7 @@ class Braces(HoldCase):
             self.assertEqual(off.context["held"].verdict, "HELD", body)
             if not body.startswith("estate"):
                 self.assertContains(page, "Body off its chassis")
-                self.assertLess(
-                    len(off.context["hold_data"]["nodes"]), len(page.context["hold_data"]["nodes"])
-                )
+                self.assertLess(len(off.context["hold_data"].nodes), len(page.context["hold_data"].nodes))
 
 
 class Measured(HoldCase):

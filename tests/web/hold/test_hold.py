@@ -81,7 +81,7 @@ class Hold(HoldCase):
 
     def test_each_view_shows_its_members_and_keeps_what_is_tried(self):
         page = self.client.get(self.url, TRY | {"view": "left", "layer": "3"})
-        ends = {name for member in page.context["hold_data"]["members"] for name in member["ends"]}
+        ends = {name for member in page.context["hold_data"].members for name in member.ends}
         self.assertIn("ABL", ends)
         self.assertNotIn("ABR", ends)
         self.assertContains(page, "&amp;out=sill_inner_L")

@@ -295,7 +295,7 @@ class Welding(RepairCase):
         WeldPlan.objects.update(cautions_on="2026-01-05")
         tomorrow = self.client.get(self.url("weld"))
         self.assertContains(tomorrow, "Last ticked 5 Jan 2026")
-        self.assertFalse(tomorrow.context["board"]["ready"])
+        self.assertFalse(tomorrow.context["board"].ready)
 
     def test_settings_are_refused_with_the_reason(self):
         self.client.get(self.url("weld"))

@@ -1,7 +1,7 @@
 """The datum board's data: everything the drawing shows, as plain values for the page."""
 
 from collections.abc import Sequence
-from typing import Any
+from dataclasses import replace
 
 from django.urls import reverse
 
@@ -12,6 +12,7 @@ from yellow_sill.core.shell.body_lines import floor_line, half_width, side_line
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
+from .board_page import Diagonal, Diagonals, DrawnPoint, Height, Strip, TurnPage
 from .models import DatumPoint
 
 #: How much deviations, ellipses and heights are drawn larger than they are.
@@ -31,66 +32,59 @@ def board_points(
     moves: Sequence[Movement] | None = None,
     chosen: str = "",
     query: str = "",
-) -> list[dict[str, Any]]:
+) -> list[DrawnPoint]:
     """Each point in the view's plane with its deviation (or, when comparing, its movement) and ellipse."""
     adjusted = {point.id: point for point in result.points} if result else {}
     moved = {move.id: move for move in moves} if moves is not None else {}
     out = []
     for point in shown_points(view, points):
-        entry = {
-            "code": point.code,
-            "name": point.name,
-            "at": view.plane.drawn(point.nominal),
-            "trusted": point.trusted,
-            "selected": point.code == chosen,
-            "href": f"?point={point.code}{query}",
-            "off": None,
-            "flag": "none",
-        }
         found, move = adjusted.get(point.code), moved.get(point.code)
-        if moves is not None:
-            if move is not None:
-                off = [move.dx_mm, move.dy_mm, move.dz_mm]
-                entry |= {
-                    "off": view.plane.drawn(off),
-                    "length": move.length_mm,
-                    "dz": move.dz_mm,
-                    "flag": "out" if move.real else "ok",
-                }
-        elif found is not None:
-            off = [found.dx_mm, found.dy_mm, found.dz_mm]
-            entry |= {
-                "off": view.plane.drawn(off),
-                "length": found.length_mm,
-                "dz": found.dz_mm,
-                "ellipse": ellipse_in_view(found.covariance_mm2, view.plane),
-                "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
-            }
-        out.append(entry)
+        plain = DrawnPoint(
+            code=point.code, name=point.name, at=view.plane.drawn(point.nominal), trusted=point.trusted, selected=point.code == chosen,
+            href=f"?point={point.code}{query}",
+        )  # fmt: skip
+        if moves is not None and move is not None:
+            plain = replace(
+                plain,
+                off=view.plane.drawn([move.dx_mm, move.dy_mm, move.dz_mm]),
+                length=move.length_mm,
+                dz=move.dz_mm,
+                flag="out" if move.real else "ok",
+            )
+        elif moves is None and found is not None:
+            plain = replace(
+                plain,
+                off=view.plane.drawn([found.dx_mm, found.dy_mm, found.dz_mm]),
+                length=found.length_mm,
+                dz=found.dz_mm,
+                ellipse=ellipse_in_view(found.covariance_mm2, view.plane),
+                flag=flag_of(found.verdict, found.length_mm, found.tolerance_mm),
+            )
+        out.append(plain)
     return out
 
 
-def strips(view: ShellView, points: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+def strips(view: ShellView, points: Sequence[DrawnPoint]) -> list[Strip]:
     """Height strips under a view that has x along: one for each side it shows."""
     if view.plane.axes[0] != "x":
         return []
-    told = [point for point in points if point["off"] is not None]
+    told = [point for point in points if point.off is not None]
     if view.name in ("left", "right"):
         sides = [(view.title, told)]
     else:
         left_v = 1 if view.plane.left_is_up else -1
         sides = [
-            ("Left side", [p for p in told if p["at"][1] * left_v >= 0]),
-            ("Right side", [p for p in told if p["at"][1] * left_v < 0]),
+            ("Left side", [point for point in told if point.at[1] * left_v >= 0]),
+            ("Right side", [point for point in told if point.at[1] * left_v < 0]),
         ]
     return [
-        {
-            "title": title,
-            "points": [
-                {"u": p["at"][0], "dz": p["dz"], "flag": p["flag"], "code": p["code"]}
-                for p in sorted(group, key=lambda p: p["at"][0])
+        Strip(
+            title=title,
+            points=[
+                Height(u=point.at[0], dz=point.dz, flag=point.flag, code=point.code)
+                for point in sorted(group, key=lambda point: point.at[0])
             ],
-        }
+        )
         for title, group in sides
         if len(group) > 1
     ]
@@ -98,7 +92,7 @@ def strips(view: ShellView, points: Sequence[dict[str, Any]]) -> list[dict[str, 
 
 def drawn_diagonals(
     view: ShellView, points: Sequence[DatumPoint], result: Adjusted | None
-) -> dict[str, Any] | None:
+) -> Diagonals | None:
     """The long diagonals for a plan view, with their ends in its plane."""
     if result is None or not view.plane.is_plan:
         return None
@@ -106,14 +100,11 @@ def drawn_diagonals(
     found = diagonals(result.points, book)
     if found is None:
         return None
-    place = lambda pair: [view.plane.drawn(book[code]) for code in pair]  # noqa: E731
-    return {
-        "lines": [
-            {"ends": place(pair), "names": list(pair), "mm": mm}
-            for pair, mm in zip((found.first, found.second), found.lengths_mm, strict=True)
-        ],
-        "differ": found.differ_mm,
-    }
+    lines = [
+        Diagonal(ends=[view.plane.drawn(book[code]) for code in pair], names=list(pair), mm=mm)
+        for pair, mm in zip((found.first, found.second), found.lengths_mm, strict=True)
+    ]
+    return Diagonals(lines=lines, differ=found.differ_mm)
 
 
 def turntable(
@@ -122,31 +113,33 @@ def turntable(
     result: Adjusted | None,
     read: Sequence[Sequence[str]],
     chosen: str,
-) -> dict[str, Any]:
+) -> TurnPage:
     """Points and lines in space for the turntable: nominal and adjusted places, the pairs that were taped, the body as thin lines."""
     adjusted = {point.id: point for point in result.points} if result else {}
     book = {point.code for point in points}
-    return {
-        "points": [
-            {
-                "code": point.code,
-                "name": point.name,
-                "at": point.nominal,
-                "off": [found.dx_mm, found.dy_mm, found.dz_mm]
-                if (found := adjusted.get(point.code))
-                else None,
-                "length": found.length_mm if found else None,
-                "flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm) if found else "none",
-                "trusted": point.trusted,
-                "selected": point.code == chosen,
-                "href": f"{reverse('datums:turntable', args=[vehicle.pk])}?point={point.code}",
-            }
-            for point in points
-        ],
-        "lines": [list(pair) for pair in read if len(pair) == 2 and set(pair) <= book],
-        "body": body_lines(vehicle),
-        "exaggeration": EXAGGERATION,
-    }
+    here = reverse("datums:turntable", args=[vehicle.pk])
+    drawn = []
+    for point in points:
+        found = adjusted.get(point.code)
+        drawn.append(
+            DrawnPoint(
+                code=point.code,
+                name=point.name,
+                at=point.nominal,
+                trusted=point.trusted,
+                selected=point.code == chosen,
+                href=f"{here}?point={point.code}",
+                off=[found.dx_mm, found.dy_mm, found.dz_mm] if found else None,
+                length=found.length_mm if found else None,
+                flag=flag_of(found.verdict, found.length_mm, found.tolerance_mm) if found else "none",
+            )
+        )
+    return TurnPage(
+        points=drawn,
+        lines=[list(pair) for pair in read if len(pair) == 2 and set(pair) <= book],
+        body=body_lines(vehicle),
+        exaggeration=EXAGGERATION,
+    )
 
 
 @by_revision(16)

@@ -9,6 +9,7 @@ from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
+from .board_page import DrawnStand
 from .models import DatumPoint, Round, StandSet
 from .round_services import averages
 
@@ -144,20 +145,18 @@ def require_fresh(stands: StandSet, round_: Round) -> None:
         )
 
 
-def stands_drawn(
-    found: StandSet | None, view: ShellView, result: Levelled | None = None
-) -> list[dict[str, Any]]:
+def stands_drawn(found: StandSet | None, view: ShellView, result: Levelled | None = None) -> list[DrawnStand]:
     """The stands in a view's plane, with what is to be added."""
     add = {each.stand: each for each in result.stands} if result else {}
     return [
-        {
-            "id": each["id"],
-            "at": view.plane.drawn([each["x_mm"], each["y_mm"], 0.0]),
-            "left": each["y_mm"] < 0,
-            "packed": each["packed_mm"],
-            "add": add[each["id"]].add_mm if each["id"] in add else 0.0,
-            "light": each["id"] in add and not add[each["id"]].carries,
-        }
+        DrawnStand(
+            id=each["id"],
+            at=view.plane.drawn([each["x_mm"], each["y_mm"], 0.0]),
+            left=each["y_mm"] < 0,
+            packed=each["packed_mm"],
+            add=add[each["id"]].add_mm if each["id"] in add else 0.0,
+            light=each["id"] in add and not add[each["id"]].carries,
+        )
         for each in (found.stands if found else [])
         if view.name not in ("left", "right") or (each["y_mm"] < 0) == (view.name == "left")
     ]

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from contextvars import ContextVar
+from dataclasses import fields, is_dataclass
 from math import ceil, floor
 from typing import Any
 
@@ -42,11 +43,13 @@ def said(message: str) -> str:
 
 
 def spoken(value: Any) -> Any:
-    """Plain values for a script, every message in them said."""
+    """Plain values for a script, of records too, every message in them said."""
     if isinstance(value, Said):
         return said(value)
     if isinstance(value, dict):
         return {key: spoken(item) for key, item in value.items()}
+    if is_dataclass(value) and not isinstance(value, type):
+        return {field.name: spoken(getattr(value, field.name)) for field in fields(value)}
     return [spoken(item) for item in value] if isinstance(value, (list, tuple)) else value
 
 

@@ -17,6 +17,7 @@ from yellow_sill.core.said import Said, joined
 from yellow_sill.web.datums.models import DatumPoint
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
+from .board_page import DrawnMember, DrawnNode, HoldPage, TapPage, TapPart
 from .models import WorkOrder
 from .order_services import words_of
 from .services import Facts, stands_of
@@ -48,7 +49,7 @@ def board_data(
     body: list,
     view: ShellView | None,
     points: Iterable[DatumPoint] = (),
-) -> dict[str, Any]:
+) -> HoldPage:
     """Nodes (with the datum points at them), members, braces (which of them are ``kept``) and stands, with what each is worth now.
 
     Args: view: a flat view, of which only what it shows is told; None for the turntable.
@@ -61,39 +62,36 @@ def board_data(
     most = max((hypot(*v) for v in shape.values()), default=0.0)
     datums = _datums_at(request, points)
     seen = {name for name, at in request.nodes.items() if _seen(at, view)}
-    return {
-        "nodes": {
-            name: {
-                "at": at,
-                "name": node_name(name),
-                "datum": datums.get(name, ""),
-                "seen": name in seen,
-                "swing": [v / most * SWING_MM for v in shape[name]] if name in shape and most else [0, 0, 0],
-            }
+    swung = lambda name: [v / most * SWING_MM for v in shape[name]] if name in shape and most else [0, 0, 0]  # noqa: E731
+    return HoldPage(
+        nodes={
+            name: DrawnNode(
+                at=at, name=node_name(name), datum=datums.get(name, ""), seen=name in seen, swing=swung(name)
+            )
             for name, at in request.nodes.items()
         },
-        "members": [
-            {
-                "ends": [frame.start, frame.end],
-                "there": share[frame.id] > 0,
-                "less": share[frame.id] < LESS_METAL,
-                "size": _size(frame.strips),
-                "carries": round(sqrt(max(held.carries.get(frame.id, [0.0])) / most_carried), 2),
-                "idle": frame.id in held.idle,
-                "parts": list(dict.fromkeys(strip[4] for strip in frame.strips)),
-                "told": f"{_parts_of(frame)}: {share[frame.id] * 100:.0f} % of its metal{_work(held, frame.id)}",
-            }
+        members=[
+            DrawnMember(
+                ends=(frame.start, frame.end),
+                there=share[frame.id] > 0,
+                less=share[frame.id] < LESS_METAL,
+                size=_size(frame.strips),
+                carries=round(sqrt(max(held.carries.get(frame.id, [0.0])) / most_carried), 2),
+                idle=frame.id in held.idle,
+                parts=list(dict.fromkeys(strip[4] for strip in frame.strips)),
+                told=f"{_parts_of(frame)}: {share[frame.id] * 100:.0f} % of its metal{_work(held, frame.id)}",
+            )
             for frame in request.frames
             if {frame.start, frame.end} <= seen
         ],
-        "braces": [[brace.start, brace.end, (brace.start, brace.end) in kept] for brace in request.braces],
-        "stands": {name: held.reactions_n.get(name) for name in request.stands},
-        "worst": held.worst_node,
-        "verdict": held.verdict,
-        "body": body,
-        "axes": [view.u_axis, view.v_axis] if view else None,
-        "deep": DEEP.get(view.name, [1, 0]) if view else None,
-    }
+        braces=[(brace.start, brace.end, (brace.start, brace.end) in kept) for brace in request.braces],
+        stands={name: held.reactions_n.get(name) for name in request.stands},
+        worst=held.worst_node,
+        verdict=held.verdict,
+        body=body,
+        axes=(view.u_axis, view.v_axis) if view else None,
+        deep=DEEP.get(view.name, [1, 0]) if view else None,
+    )
 
 
 def _parts_of(frame: Frame) -> str:
@@ -126,23 +124,21 @@ def _seen(at: Sequence[float], view: ShellView | None) -> bool:
     return side == 0 or side * at[1] > -BEYOND_MM
 
 
-def tap_data(
-    vehicle: Vehicle, request: HoldRequest, setup: Setup, views: Sequence[ShellView]
-) -> dict[str, Any]:
+def tap_data(vehicle: Vehicle, request: HoldRequest, setup: Setup, views: Sequence[ShellView]) -> TapPage:
     """What a tap on a panel or a member may change: each part's name, state, and the panels of the drawn views that are it."""
-    return {
-        "parts": {
-            name: {
-                "name": part_name(name),
-                "panels": list(panels_of(name)),
-                "state": "out" if name in setup.out else "new" if name in setup.new else "",
-            }
+    return TapPage(
+        parts={
+            name: TapPart(
+                name=part_name(name),
+                panels=list(panels_of(name)),
+                state="out" if name in setup.out else "new" if name in setup.new else "",
+            )
             for name in request.parts
         },
-        "panels": _panel_views(vehicle),
-        "cuts": [[cut.code, cut.panel] for cut in setup.cuts],
-        "views": {view.name: [view.u_axis, view.v_axis] for view in views},
-    }
+        panels=_panel_views(vehicle),
+        cuts=[(cut.code, cut.panel) for cut in setup.cuts],
+        views={view.name: (view.u_axis, view.v_axis) for view in views},
+    )
 
 
 def _panel_views(vehicle: Vehicle) -> dict[str, list[str]]:

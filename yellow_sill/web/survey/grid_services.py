@@ -1,5 +1,6 @@
 """Thickness readings in a grid over a finding, typed or from the gauge."""
 
+from dataclasses import dataclass, replace
 from datetime import date
 
 from yellow_sill.core.errors import BadField
@@ -11,27 +12,33 @@ from .models import Finding, GridReading
 from .services import regrade
 
 
-def grid_of(finding: Finding) -> list[dict]:
-    """Every cell as the board draws it: its square in the view's plane, its reading and loss, None while it has none."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrawnCell:
+    """A cell as the board draws it: its square in the view's plane, mm; its reading, grade and loss, None while it has none."""
+
+    column: int
+    row: int
+    square: list[float]
+    mm: float | None = None
+    grade: str | None = None
+    loss: float | None = None
+
+
+def grid_of(finding: Finding) -> list[DrawnCell]:
+    """Every cell of a finding's grid, and those that were read outside of it."""
     pitch, nominal = finding.grid_pitch_mm, finding.panel.thickness_mm
-    readings = {(r.column, r.row): r for r in finding.readings.all()}
+    readings = {(r.column, r.row): r.thickness_mm for r in finding.readings.all()}
     cells = grid_cells(finding.outline, pitch)
     cells += [cell for cell in readings if cell not in set(cells)]
-    return [
-        {
-            "column": column,
-            "row": row,
-            "square": [column * pitch, row * pitch, (column + 1) * pitch, (row + 1) * pitch],
-            "mm": readings[column, row].thickness_mm if (column, row) in readings else None,
-            "grade": grade_by_gauge(readings[column, row].thickness_mm, nominal).name.lower()
-            if (column, row) in readings
-            else None,
-            "loss": loss_pct(readings[column, row].thickness_mm, nominal)
-            if (column, row) in readings
-            else None,
-        }
-        for column, row in cells
-    ]
+    drawn = []
+    for column, row in cells:
+        square = [column * pitch, row * pitch, (column + 1) * pitch, (row + 1) * pitch]
+        cell, read = DrawnCell(column=column, row=row, square=square), readings.get((column, row))
+        if read is not None:
+            grade = grade_by_gauge(read, nominal).name.lower()
+            cell = replace(cell, mm=read, grade=grade, loss=loss_pct(read, nominal))
+        drawn.append(cell)
+    return drawn
 
 
 def grid_summary(finding: Finding) -> GridSummary | None:

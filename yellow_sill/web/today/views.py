@@ -3,9 +3,10 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.core.geometry import bounds_of
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
@@ -20,11 +21,16 @@ def home(request: HttpRequest) -> HttpResponse:
     return redirect("today:today", vehicle.pk) if vehicle else redirect("shells:new")
 
 
-def _tag(number: int, located: dict, vehicle: Vehicle) -> dict:
-    target, bounds = located.get("repair") or located["finding"], bounds_of(located["outline"])
-    return {"n": number, "letter": "", "at": middle_of(bounds), "bounds": bounds, "selected": number == 1,
-            "href": reverse("logbook:log", args=[vehicle.pk, target.number]) if located.get("repair") else target.get_absolute_url(),
-            "name": f"Next step {number}: {located['step'].what}"}  # fmt: skip
+def _tag(number: int, located: dict, vehicle: Vehicle) -> Tag:
+    target, told = located.get("repair") or located["finding"], f"Next step {number}: {located['step'].what}"
+    log = located.get("repair") and reverse("logbook:log", args=[vehicle.pk, target.number])
+    return Tag.of(
+        number,
+        bounds_of(located["outline"]),
+        selected=number == 1,
+        href=log or target.get_absolute_url(),
+        name=told,
+    )
 
 
 @require_GET

@@ -14,6 +14,7 @@ from yellow_sill.core.outlines import share_covered
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
+from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -27,6 +28,7 @@ from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import own_of, swages
 from ..extent_services import add_to_repair, addable, change_clearances, propose_anew, take_cut_out
+from ..pages import Behind, CutPage, DrawnNugget
 from ..release_services import release_list
 from ..services import check, move_cut, store_checked, take_new_line
 from ..stretch_services import say_stretches
@@ -76,31 +78,23 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "grown": context["grown_cuts"].get(chosen.number),
         "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel_id == panel.pk],
         "layer_cuts": behind,
-        "board": {
-            "corners": chosen.corners,
-            "proposed": chosen.proposed_corners,
-            "outline": chosen.outline,
-            "remarks": chosen.remarks,
-            "set_out": checked.set_out,
-            "panel": chosen.panel.outline,
-            "lines": swages(panel),
-            "nuggets": nuggets,
-            "layers": [
-                {"name": Said("{layer} {name}", layer=each.layer, name=each.name), "outline": each.outline}
-                for each in layers
-            ]
-            + [
-                {
-                    "name": Said("cut {number}, {name}", number=each.number, name=each.panel.name),
-                    "outline": each.outline,
-                }
-                for each in behind
+        "board": CutPage(
+            corners=chosen.corners,
+            proposed=chosen.proposed_corners,
+            outline=chosen.outline,
+            remarks=chosen.remarks,
+            set_out=checked.set_out,
+            panel=chosen.panel.outline,
+            lines=swages(panel),
+            nuggets=nuggets,
+            layers=_behind(layers, behind),
+            ends=view.plane.ends(ENDS),
+            check=reverse("cut:check", args=[repair.vehicle_id, repair.number, chosen.number]),
+            tags=[
+                Tag.of(f.number, f.bounds_mm, letter=f.grade or "?", name=f"Finding {f.number}")
+                for f in findings
             ],
-            "ends": view.plane.ends(ENDS),
-            "version": chosen.version,
-            "check": reverse("cut:check", args=[repair.vehicle_id, repair.number, chosen.number]),
-            "tags": [{"n": f.number, "letter": f.grade or "?", "bounds": f.bounds_mm} for f in findings],
-        },
+        ),
         "bounds": bounds_of([*chosen.outline, *chosen.corners]),
         "corners_text": corners_text(view.in_shell(chosen.corners)),
         "size": size_of(bounds),
@@ -114,6 +108,20 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             ("Units", units.unit.get()),
         ],
     }
+
+
+def _behind(layers: list, cuts: list) -> list[Behind]:
+    """The sheets of other layers and the cuts in them, by name."""
+    sheets = [
+        Behind(name=Said("{layer} {name}", layer=each.layer, name=each.name), outline=each.outline)
+        for each in layers
+    ]
+    return sheets + [
+        Behind(
+            name=Said("cut {number}, {name}", number=each.number, name=each.panel.name), outline=each.outline
+        )
+        for each in cuts
+    ]
 
 
 #: Sheets of other layers are drawn where they lie over this share of the cut.
@@ -140,7 +148,7 @@ def _set_out(view) -> list[tuple[str, str]]:
     return [(f"{u},{v}", f"{first} end, {second} edge") for u, first, v, second in ways]
 
 
-def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError | None]:
+def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[DrawnNugget], CoreError | None]:
     """The old spot welds that the panel's cuts take, for the board."""
     try:
         rows = next(each.rows for each in release_list(repair) if each.panel.pk == panel.pk)
@@ -148,7 +156,7 @@ def _nuggets(repair: Repair, panel, cuts: list) -> tuple[list[dict], CoreError |
         return [], error
     tick = lambda number: reverse("cut:tick", args=[repair.vehicle_id, repair.number, panel.pk, number])  # noqa: E731
     return [
-        {"n": each.number, "at": each.at, "done": each.tick is not None, "tick": tick(each.number)}
+        DrawnNugget(n=each.number, at=each.at, done=each.tick is not None, tick=tick(each.number))
         for row in rows
         for each in row.nuggets
     ], None

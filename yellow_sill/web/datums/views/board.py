@@ -21,6 +21,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
+from ..board_page import DatumPage
 from ..board_services import EXAGGERATION, board_points, drawn_diagonals, strips, turntable
 from ..forms import RoundCorrectionForm
 from ..models import DatumPoint, Round, StandSet
@@ -152,16 +153,16 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
         else view.title + (f", round {shown.number}" if shown else "")
     )
     context |= tools(vehicle, view) | drawing(view)
-    context["board"] = {
-        "points": drawn,
-        "strips": strips(view, drawn),
-        "diagonals": None if moves is not None else drawn_diagonals(view, context["points"], result),
-        "stands": stands_drawn(StandSet.objects.filter(vehicle=vehicle).first(), view),
-        "exaggeration": EXAGGERATION,
-        "moves": moves is not None,
-        "plan": view.plane.is_plan,
-    }
-    told = f"{sum(point['off'] is not None for point in drawn)}/{len(drawn)}"
+    context["board"] = DatumPage(
+        points=drawn,
+        strips=strips(view, drawn),
+        diagonals=None if moves is not None else drawn_diagonals(view, context["points"], result),
+        stands=stands_drawn(StandSet.objects.filter(vehicle=vehicle).first(), view),
+        exaggeration=EXAGGERATION,
+        moves=moves is not None,
+        plan=view.plane.is_plan,
+    )
+    told = f"{sum(point.off is not None for point in drawn)}/{len(drawn)}"
     context["cells"] = cells(
         vehicle,
         ("Round", shown.number if shown else "–"),

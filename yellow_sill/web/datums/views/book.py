@@ -1,5 +1,7 @@
 """The datum book: its points on every view, each with how to find it and where its nominal came from; and its history."""
 
+from dataclasses import replace
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -15,6 +17,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
+from ..board_page import DatumPage
 from ..board_services import EXAGGERATION, board_points
 from ..book_services import (
     PointInUse,
@@ -42,14 +45,15 @@ def _view(request: HttpRequest, vehicle: Vehicle) -> ShellView:
 
 def _board(request: HttpRequest, vehicle: Vehicle, chosen: str = "") -> dict:
     view, points = _view(request, vehicle), list(vehicle.datum_points.all())
-    drawn = board_points(view, points, None, None, chosen)
-    for entry in drawn:
-        entry["href"] = f"{reverse('datums:point', args=[vehicle.pk, entry['code']])}?view={view.name}"
+    page = lambda code: f"{reverse('datums:point', args=[vehicle.pk, code])}?view={view.name}"  # noqa: E731
+    drawn = [
+        replace(point, href=page(point.code)) for point in board_points(view, points, None, None, chosen)
+    ]
     trusted = sum(point.trusted for point in points)
     return tools(vehicle, view) | drawing(view) | {
         "points": points,
         "book_view": True,
-        "board": {"points": drawn, "strips": [], "diagonals": None, "stands": [], "exaggeration": EXAGGERATION, "moves": False},
+        "board": DatumPage(points=drawn, exaggeration=EXAGGERATION),
         "cells": cells(vehicle, ("Points", len(points)), ("Trusted", trusted), ("View", view.title)),
     }  # fmt: skip
 

@@ -1,5 +1,7 @@
 """Stands under the shell: dragged on the underside, packers worked out, put in."""
 
+from dataclasses import replace
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -13,6 +15,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
+from ..board_page import DatumPage
 from ..board_services import EXAGGERATION, board_points
 from ..forms import StandRows, StandsForm
 from ..models import Round
@@ -126,10 +129,10 @@ def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "conflict": conflict,
         "stored": stored,
         "unit": units.unit.get(),
-        "board": {
-            "points": [p | {"href": ""} for p in drawn if p["code"] in ticked], "strips": [], "diagonals": None, "exaggeration": EXAGGERATION,
-            "moves": False, "stands": stands_drawn(stored, view, result),
-        },
+        "board": DatumPage(
+            points=[replace(point, href="") for point in drawn if point.code in ticked], exaggeration=EXAGGERATION,
+            stands=stands_drawn(stored, view, result),
+        ),
         "cells": cells(vehicle, ("Stands", len(stored.stands)), ("Round", shown.number if shown else "–"), ("Flats", len(ticked))),
     }  # fmt: skip
     return render(request, "datums/stands.html", context, status=409 if conflict else 422 if posted else 200)

@@ -21,34 +21,38 @@ from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
 
 from ..forms import PatchForm
+from ..pages import Mark, NamedPlace, PatternPage
 from ..services import Developed, developed, patch_of, pattern_file, pattern_marks, save_patch, stored_values
 
 
-def _drawing(result: Developed | None, mirror_hand: bool, transfers=()) -> dict:
+def _drawing(cut: Cut, result: Developed | None, mirror_hand: bool) -> PatternPage:
     """What the board draws of a developed pattern. The mirror hand is the same drawing with u turned round."""
+    repair = cut.repair
+    preview = reverse("patch:preview", args=[repair.vehicle_id, repair.number, cut.number])
     if result is None:
-        return {}
+        return PatternPage(preview=preview)
     way = -1 if mirror_hand else 1
     turn = lambda points: [[way * u, v] for u, v in points]  # noqa: E731
     pattern = result.pattern
-    return {
-        "flat": turn(pattern.flat_outline),
-        "opening": turn(result.opening),
-        "holes": [turn(hole) for hole in result.holes],
-        "bends": [turn([bend.start, bend.end]) for bend in pattern.bend_lines],
-        "steps": [turn([step.start, step.end]) for step in pattern.step_lines],
-        "names": [
-            {"name": side.name, "at": [way * side.middle[0], side.middle[1]]}
+    return PatternPage(
+        preview=preview,
+        flat=turn(pattern.flat_outline),
+        opening=turn(result.opening),
+        holes=[turn(hole) for hole in result.holes],
+        bends=[turn([bend.start, bend.end]) for bend in pattern.bend_lines],
+        steps=[turn([step.start, step.end]) for step in pattern.step_lines],
+        names=[
+            NamedPlace(name=side.name, at=[way * side.middle[0], side.middle[1]])
             for side in result.sides
             if "-" not in side.name
         ],
-        "transfers": [{"name": name, "at": [way * at[0], at[1]]} for name, at in transfers],
-        "marks": [
-            {"text": remark.what, "at": [way * remark.at[0], remark.at[1]]}
+        transfers=[NamedPlace(name=name, at=[way * at[0], at[1]]) for name, at in pattern_marks(cut)],
+        marks=[
+            Mark(text=remark.what, at=[way * remark.at[0], remark.at[1]])
             for remark in pattern.warnings
             if remark.at
         ],
-    }
+    )
 
 
 def _sides(cut) -> dict:
@@ -101,8 +105,7 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
         "result": result,
         "papers": PAPERS_MM,
         "patch": stored,
-        "board": _drawing(result, values["mirror_hand"], pattern_marks(cut))
-        | {"preview": reverse("patch:preview", args=[repair.vehicle_id, repair.number, cut.number])},
+        "board": _drawing(cut, result, values["mirror_hand"]),
         "bounds": _bounds(result, cut, values["mirror_hand"]),
         "cells": _cells(repair, cut, values),
     }
@@ -155,7 +158,7 @@ def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRespon
         return error_json(error)
     figures = render_to_string("patch/_pattern_figures.html", {"result": result})
     drawing, bounds = (
-        _drawing(result, values["mirror_hand"], pattern_marks(cut)),
+        _drawing(cut, result, values["mirror_hand"]),
         _bounds(result, cut, values["mirror_hand"]),
     )
     return answer(

@@ -4,9 +4,10 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.repairs.ribbon import STATES, share_done
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
@@ -44,9 +45,9 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
         here, tags, seen = cuts.get(view.pk, []), [], set()
         for repair, cut in here:
             if repair.pk not in seen:
-                bounds = bounds_of(cut.outline)
-                tags.append({"n": repair.code, "letter": "", "at": middle_of(bounds), "bounds": bounds, "selected": False,
-                             "href": repair.get_absolute_url(), "name": f"{repair.code}, {repair.title}, {repair.state}"})  # fmt: skip
+                words = f"{repair.code}, {repair.title}, {repair.state}"
+                href = repair.get_absolute_url()
+                tags.append(Tag.of(repair.code, bounds_of(cut.outline), href=href, name=words))
                 seen.add(repair.pk)
         places.append(
             {"view": view, "svg": shell_svg(view, 1), "cuts": [cut for _, cut in here], "tags": tags}
@@ -129,8 +130,11 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     place = max(places, key=lambda place: (place["hits"], len(place["findings"]), -place["view"].place))
     tags = []
     for f in place["findings"]:
-        tags.append({"n": f.number, "letter": f.grade or "?", "at": middle_of(f.bounds_mm), "bounds": f.bounds_mm, "selected": f.number in ticked,
-                     "href": finding_address(vehicle.pk, f.number), "name": f"Finding {f.number}"})  # fmt: skip
+        href, chosen = finding_address(vehicle.pk, f.number), f.number in ticked
+        name = f"Finding {f.number}"
+        tags.append(
+            Tag.of(f.number, f.bounds_mm, letter=f.grade or "?", selected=chosen, href=href, name=name)
+        )
     context = {
         "current_stage": "repairs",
         "form": form,

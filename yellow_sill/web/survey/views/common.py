@@ -3,10 +3,10 @@
 from django.http import HttpRequest
 
 from yellow_sill.core.days import day_words
-from yellow_sill.core.geometry import middle_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import Grade
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
@@ -22,16 +22,15 @@ def layer_asked(request: HttpRequest) -> int:
     return LAYERS.index(name) + 1 if name in LAYERS else 1
 
 
-def _tag(finding: Finding, chosen: Finding | None) -> dict:
-    return {
-        "n": finding.number,
-        "letter": finding.grade or "?",
-        "at": middle_of(finding.bounds_mm),
-        "bounds": finding.bounds_mm,
-        "selected": finding == chosen,
-        "href": finding.get_absolute_url(),
-        "name": f"Finding {finding.number}, {finding.grade_word}",
-    }
+def _tag(finding: Finding, chosen: Finding | None) -> Tag:
+    return Tag.of(
+        finding.number,
+        finding.bounds_mm,
+        letter=finding.grade or "?",
+        selected=finding == chosen,
+        href=finding.get_absolute_url(),
+        name=f"Finding {finding.number}, {finding.grade_word}",
+    )
 
 
 #: What the board needs of each finding; outlines of panels are long.

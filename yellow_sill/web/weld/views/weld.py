@@ -20,6 +20,7 @@ from yellow_sill.web.shells.drawing import shell_svg
 
 from ..forms import JointForm, WeldForm
 from ..models import WeldPlan
+from ..pages import WeldPage
 from ..services import (
     heat_at,
     joint_of,
@@ -104,22 +105,20 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
         "svg": shell_svg(view, cut.panel.layer if view.layered else 1),
         "bounds": bounds_of(cut.outline),
         "thickness": thickness_of(cut),
-        "board": {
-            "seam": index,
-            "path": seam["path"] if seam else [],
-            "closed": bool(seam and seam["closed"]),
-            "opening": cut.outline,
-            "tacks": [
-                tack | {"plate_shown": units.temperature(tack["plate_C_before"])} for tack in seam["tacks"]
-            ]
-            if seam
-            else [],
-            "limit": plan.limit_c,
-            "limit_shown": units.temperature(plan.limit_c),
-            "ready": len(ticked) == len(HOT_WORK),
-            "heat": reverse("weld:heat", args=[repair.vehicle_id, repair.number, cut.number]),
-            "cautions": reverse("weld:cautions", args=[repair.vehicle_id, repair.number, cut.number]),
-        },
+        "board": WeldPage(
+            seam=index,
+            path=seam["path"] if seam else [],
+            closed=bool(seam and seam["closed"]),
+            tacks=[
+                tack | {"plate_shown": units.temperature(tack["plate_C_before"])}
+                for tack in (seam["tacks"] if seam else [])
+            ],
+            limit=plan.limit_c,
+            limit_shown=units.temperature(plan.limit_c),
+            ready=len(ticked) == len(HOT_WORK),
+            heat=reverse("weld:heat", args=[repair.vehicle_id, repair.number, cut.number]),
+            cautions=reverse("weld:cautions", args=[repair.vehicle_id, repair.number, cut.number]),
+        ),
         "cells": [
             ("Repair", repair.code),
             ("Body no.", repair.vehicle.body_no or "–"),

@@ -13,7 +13,8 @@ import { reading } from "frame/board/units.js";
  * length: how
  * far off, mm; flag: what that is worth.
  * @typedef {{ code: string, name: string, at: Point, trusted: boolean, selected: boolean, flag: string, href?: string,
- *   off?: Point, length?: number, ellipse?: [number, number, number] }} DatumPoint
+ *   off: Point | null, length: number | null,
+ *   ellipse: [number, number, number] | null }} DatumPoint
  */
 
 const STEP_PX = 46,
@@ -31,7 +32,7 @@ const ONE_ROW = 14;
  * @param {boolean} below
  */
 function label(point, [x0, y0], x, y, below) {
-  const told = point.length === undefined ? "" : reading(point.length),
+  const told = point.length == null ? "" : reading(point.length),
     end = below ? y - 14 : y + (told ? 20 : 6),
     centred = { x: n1(x), "text-anchor": "middle" };
   const link = el(point.href ? "a" : "g", {

@@ -9,7 +9,7 @@ import { reading } from "frame/board/units.js";
 /** @typedef {import("frame/board/turn.js").Projected} Projected */
 /**
  * @typedef {{ code: string, name: string, at: Place, href: string, flag: string, trusted: boolean, selected:
- *   boolean, off?: Place | null, length?: number | null }} SpacePoint
+ *   boolean, off: Place | null, length: number | null }} SpacePoint
  */
 /**
  * @typedef {{ points: SpacePoint[], lines: [string, string][], body: Place[][], exaggeration: number }} TurnPage

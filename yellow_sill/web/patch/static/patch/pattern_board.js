@@ -9,10 +9,10 @@ import { Viewport } from "frame/board/viewport.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
 /**
- * The flat sheet; all but ``preview``, the address that works it out, is empty where no pattern can be made.
- * @typedef {{ preview: string, flat?: Point[], opening: Point[], holes?: Point[][], bends: Point[][], steps:
+ * The flat sheet; all but ``preview``, the address that works it out anew, is empty where no pattern can be made.
+ * @typedef {{ preview: string, flat: Point[] | null, opening: Point[], holes: Point[][], bends: Point[][], steps:
  *   Point[][],
- *   names: { name: string, at: Point }[], transfers?: { name: string, at: Point }[], marks: { text: string, at:
+ *   names: { name: string, at: Point }[], transfers: { name: string, at: Point }[], marks: { text: string, at:
  * Point }[] }} PatternPage
  */
 
@@ -52,13 +52,12 @@ class PatternBoard {
     this.form = one(document, "[data-pattern-form]", HTMLFormElement);
     /** @type {PatternPage} */
     this.page = pageData("board-data");
-    this.preview = this.page.preview;
     this.errors = one(this.form, "[data-errors]", HTMLElement);
     this.cells = [...(svg.parentElement?.querySelectorAll(".tblock dd") ?? [])];
     this.viewport = new Viewport(svg, { bounds: told(svg, "bounds"), pad: [60, 60, 90, 120] });
     this.labels = this.viewport.overlay.appendChild(el("g"));
     this.ask = lastOnly(async (/** @type {() => boolean} */ current) => {
-      const answer = await ask(this.preview, new FormData(this.form));
+      const answer = await ask(this.page.preview, new FormData(this.form));
       if (!current()) return;
       this.errors.replaceChildren();
       if (answer.ok) this.#take(answer.data);
@@ -117,7 +116,7 @@ class PatternBoard {
 
   #draw() {
     const { world } = this.viewport,
-      { flat, opening, holes = [], bends, steps } = this.page;
+      { flat, opening, holes, bends, steps } = this.page;
     world.replaceChildren();
     this.#label();
     if (!flat) return;
@@ -146,7 +145,7 @@ class PatternBoard {
       dimension(a, b, OFF_PX, figure(u1 - u0, 1)),
       dimension(b, c, OFF_PX, figure(v1 - v0, 1)),
       ...page.names.flatMap(({ name, at }) => sideLetter(name, viewport.px(...at), middle)),
-      ...(page.transfers ?? []).flatMap(({ name, at }) => transferMark(name, viewport.px(...at))),
+      ...page.transfers.flatMap(({ name, at }) => transferMark(name, viewport.px(...at))),
       ...page.marks.flatMap(({ text, at }) => remarkMark(viewport, { at, what: text }, 11)),
     );
   }
