@@ -7,6 +7,7 @@ from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
 from tests.builders import finding, owner, repair, vehicle
+from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.stages import stages
@@ -17,6 +18,16 @@ from yellow_sill.web.shells.drawing import path_d
 class Fields(SimpleTestCase):
     TAKEN = {"0.8": 0.8, "0,8": 0.8, " 12 mm ": 12.0, "1e1": 10.0}
     REFUSED = ("wide", "nan", "inf", "-1", "501", "1e999")
+
+    def test_a_length_is_shown_in_inches_whether_it_is_stored_whole_or_not(self):
+        held = units.unit.set("in")
+        try:
+            field = NumberField(least=0, most=2000)
+            shown = [field.prepare_value(value) for value in (560, 560.0, "22 1/16", None)]
+            self.assertEqual(shown, ["22.0472", "22.0472", "22 1/16", None])
+            self.assertEqual(NumberField(least=0, most=9, unit="").prepare_value(3), "3")
+        finally:
+            units.unit.reset(held)
 
     def test_numbers_as_a_garage_types_them(self):
         field = NumberField(least=0, most=500)

@@ -63,8 +63,8 @@ class NumberField(forms.CharField):
         return units.unit.get() if self.unit == "mm" and not self.sheet else self.unit
 
     def prepare_value(self, value):
-        if not isinstance(value, float):
-            return value
+        if isinstance(value, bool) or not isinstance(value, (int, float)):
+            return value  # as it was typed
         return exact_length(value, "in") if self.shown_in == "in" else self.shown(value)
 
     def shown(self, value: float) -> str:
