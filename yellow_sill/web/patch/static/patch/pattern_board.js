@@ -16,20 +16,33 @@ import { Viewport } from "frame/board/viewport.js";
  * Point }[] }} PatternPage
  */
 
-/** A side's letter stands so far inside its edge, a dimension so far outside, px. */
+/** A side's letter stands so far inside its edge in a dot of this radius, a dimension so far outside, px. */
 const INSIDE_PX = 26,
+  DOT_PX = 12,
   OFF_PX = 30;
 
 /**
+ * A side's letter inside its edge, farther in where a hole lies there.
  * @param {string} name
  * @param {Point} at px
  * @param {Point} middle px
+ * @param {Point[][]} holes px
  */
-function sideLetter(name, [x, y], [mx, my]) {
-  const far = Math.hypot(mx - x, my - y) || 1,
-    [cx, cy] = [x + ((mx - x) / far) * INSIDE_PX, y + ((my - y) / far) * INSIDE_PX].map(n1);
+function sideLetter(name, [x, y], [mx, my], holes) {
+  const far = Math.hypot(mx - x, my - y) || 1;
+  const place = (/** @type {number} */ inside) => [
+    x + ((mx - x) / far) * inside,
+    y + ((my - y) / far) * inside,
+  ];
+  const covers = (/** @type {number[]} */ [u, v]) =>
+    holes
+      .map(boundsOf)
+      .some(([u0, v0, u1, v1]) => u > u0 - DOT_PX && u < u1 + DOT_PX && v > v0 - DOT_PX && v < v1 + DOT_PX);
+  let inside = INSIDE_PX;
+  while (inside < far && covers(place(inside))) inside += DOT_PX;
+  const [cx, cy] = place(inside).map(n1);
   return [
-    el("circle", { class: "side-dot", cx, cy, r: 12 }),
+    el("circle", { class: "side-dot", cx, cy, r: DOT_PX }),
     el("text", { class: "side-name", x: cx, y: cy + 5, "text-anchor": "middle" }, name),
   ];
 }
@@ -140,11 +153,12 @@ class PatternBoard {
     if (!page.flat) return;
     const [u0, v0, u1, v1] = boundsOf(page.flat),
       [a, b, c] = [viewport.px(u0, v0), viewport.px(u1, v0), viewport.px(u1, v1)],
-      middle = viewport.px((u0 + u1) / 2, (v0 + v1) / 2);
+      middle = viewport.px((u0 + u1) / 2, (v0 + v1) / 2),
+      holes = page.holes.map((hole) => hole.map((place) => viewport.px(...place)));
     this.labels.append(
       dimension(a, b, OFF_PX, figure(u1 - u0, 1)),
       dimension(b, c, OFF_PX, figure(v1 - v0, 1)),
-      ...page.names.flatMap(({ name, at }) => sideLetter(name, viewport.px(...at), middle)),
+      ...page.names.flatMap(({ name, at }) => sideLetter(name, viewport.px(...at), middle, holes)),
       ...page.transfers.flatMap(({ name, at }) => transferMark(name, viewport.px(...at))),
       ...page.marks.flatMap(({ text, at }) => remarkMark(viewport, { at, what: text }, 11)),
     );
