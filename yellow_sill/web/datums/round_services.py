@@ -20,6 +20,7 @@ from yellow_sill.core.datum.walk import (
     reading_key,
 )
 from yellow_sill.core.errors import CoreError
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import DatumPoint, Reading, Round
@@ -91,9 +92,15 @@ class Fit:
 
 def fit_of(round_: Round) -> Fit:
     """Adjust a round as far as it is read. Only the points it touches take part."""
+    return _fit_of(round_.vehicle, round_.pk)
+
+
+@by_revision(128)
+def _fit_of(vehicle: Vehicle, round_id: int) -> Fit:
+    round_ = Round.objects.get(pk=round_id)
     read = averages(round_)
     touched = {code for each in read for code in each.codes}
-    used = [point for point in round_.vehicle.datum_points.all() if point.code in touched]
+    used = [point for point in vehicle.datum_points.all() if point.code in touched]
     if not used:
         return Fit(result=None, error=CoreError("Nothing is read yet.", "round", "Start with the heights."))
     try:

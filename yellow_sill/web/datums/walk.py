@@ -115,5 +115,8 @@ def steps_of(round_: Round) -> list[Step]:
 
 def step_of(round_: Round, kind: str, codes: Sequence[str]) -> Step:
     """One step, as it is now."""
+    points = {point.code: point for point in round_.vehicle.datum_points.filter(code__in=codes)}
+    rows = round_.readings.filter(kind=kind, first__code__in=codes).select_related("first", "second", "third")
     key = reading_key(kind, codes)
-    return next(step for step in steps_of(round_) if step.key == key)
+    read = [each for each in rows if reading_key(each.kind, each.codes) == key]
+    return Step.of(round_, kind, [points[code] for code in codes], read)

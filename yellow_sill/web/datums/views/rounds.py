@@ -107,12 +107,12 @@ def state(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
     return answer({"steps": [asdict(step) for step in steps_of(_one(vehicle, number))]})
 
 
-def _told(round_: Round, kept: Kept) -> dict[str, Any]:
+def _told(round_: Round, kept: Kept, codes: list[str]) -> dict[str, Any]:
     """What a board is answered: the reading, its step as it is now, and what is asked about it."""
     reading, meant = kept.reading, kept.meant
     return {
         "value": asdict(ReadValue.of(reading)),
-        "step": asdict(step_of(round_, reading.kind, reading.codes)),
+        "step": asdict(step_of(round_, reading.kind, codes)),
         "question": kept.question,
         "meant": None if meant is None else units.reading(meant),
         "meant_typed": None if meant is None else exact_length(meant, units.unit.get()),
@@ -144,7 +144,7 @@ def save(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
         )
     except CoreError as error:
         return error_json(error)
-    return answer(_told(round_, kept))
+    return answer(_told(round_, kept, codes))
 
 
 def _from_device(round_: Round, kind: str, codes: list[str]) -> tuple[str, float]:
