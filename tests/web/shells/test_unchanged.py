@@ -39,8 +39,13 @@ class Unchanged(TestCase):
         self.assertContains(changed, "the seam sealer hid a drain")
         self.assertEqual(self.again(changed).status_code, 304)
 
-        Preferences.objects.create(user=self.owner, unit="in")
-        self.assertEqual(self.again(changed).status_code, 200, "in other units")
+        wanted = Preferences.objects.create(user=self.owner, unit="in", american_terms=True)
+        inches = self.again(changed)
+        self.assertEqual(inches.status_code, 200, "in other units")
+        self.assertEqual(self.again(inches).status_code, 304)
+        Preferences.objects.filter(pk=wanted.pk).update(unit="mm", american_terms=False)
+        self.assertEqual(self.again(inches).status_code, 200, "and back again")
+        self.assertEqual(self.again(changed).status_code, 304)
         self.client.force_login(owner("Linnet"))
         self.assertEqual(self.again(changed).status_code, 404, "somebody else's")
 

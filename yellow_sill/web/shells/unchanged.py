@@ -38,15 +38,15 @@ class UnchangedMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self.get_response(request)
-        revision = getattr(request, "unchanged_at", None)
+        shown = getattr(request, "unchanged_shown", None)
         if response.status_code == 304:
             response.headers.pop("Content-Security-Policy", None)
         if (
-            revision is not None
+            shown is not None
             and response.status_code in (200, 304)
             and response.headers.get("Content-Type", "text/html").startswith("text/html")
         ):
-            response.headers["ETag"] = _tag(request, revision)
+            response.headers["ETag"] = _tag(request, shown)
             response.headers["Cache-Control"] = "private, no-cache"
         if request.method == "POST" and (vehicle := getattr(request, "vehicle", None)) is not None:
             response.headers["Vehicle-Revision"] = str(_revision(vehicle.pk, vehicle.owner_id))
@@ -60,9 +60,9 @@ class UnchangedMiddleware:
         revision = _revision(view_kwargs.get("vehicle_id"), request.user.pk)
         if revision is None:
             return None
-        request.unchanged_at = revision
+        request.unchanged_shown = shown = _shown(request, revision)
         known = request.headers.get("If-None-Match", "")
-        return HttpResponseNotModified() if _tag(request, revision) in known.split(", ") else None
+        return HttpResponseNotModified() if _tag(request, shown) in known.split(", ") else None
 
 
 def _revision(vehicle_id: int | None, owner_id: int | None) -> int | None:
@@ -71,18 +71,23 @@ def _revision(vehicle_id: int | None, owner_id: int | None) -> int | None:
     return Vehicle.objects.filter(pk=vehicle_id, owner=owner_id).values_list("revision", flat=True).first()
 
 
-def _tag(request: HttpRequest, revision: int) -> str:
-    told = (
+def _shown(request: HttpRequest, revision: int) -> tuple:
+    """All that a page depends on, taken while the person's units and terms are set: around the view, not outside of it."""
+    return (
         _RUN,
         revision,
         request.get_full_path(),
         request.headers.get("Accept", ""),
         request.user.pk,
         request.user.get_username(),
-        request.META.get("CSRF_COOKIE", ""),
         units.unit.get(),
         units.degrees.get(),
         get_language(),
         days.today(),
     )
+
+
+def _tag(request: HttpRequest, shown: tuple) -> str:
+    """The tag of a page, by the token that its forms carry, too."""
+    told = (*shown, request.META.get("CSRF_COOKIE", ""))
     return f'W/"{hashlib.sha256(repr(told).encode()).hexdigest()[:24]}"'
