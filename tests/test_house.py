@@ -15,14 +15,11 @@ STILL_LONG = {
     "yellow_sill/core/cut/around.py",
     "yellow_sill/core/datum/adjust.py",
     "yellow_sill/core/datum/network.py",
-    "yellow_sill/core/hold/state.py",
     "yellow_sill/core/hold/structure.py",
     "yellow_sill/core/patch/flat.py",
     "yellow_sill/core/shell/cab.py",
     "yellow_sill/core/shell/saloon_side.py",
     "yellow_sill/core/shell/tourer.py",
-    "yellow_sill/demo/bench.py",
-    "yellow_sill/demo/build.py",
 }
 
 

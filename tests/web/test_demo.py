@@ -7,7 +7,9 @@ from django.urls import reverse
 from PIL import Image
 
 from yellow_sill.core.repairs.ribbon import STATES
-from yellow_sill.demo.build import FINDINGS, build, drawn_picture
+from yellow_sill.demo.build import build
+from yellow_sill.demo.made_up import FINDINGS
+from yellow_sill.demo.pictures import drawn_picture
 from yellow_sill.demo.shots import VIEWS
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle

@@ -6,7 +6,7 @@ from tests.builders import DAY, finding, repair
 from tests.web.test_rooms import RoomCase
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.errors import BadField
-from yellow_sill.demo.build import FINDINGS
+from yellow_sill.demo.made_up import FINDINGS
 from yellow_sill.web.cut.layer_services import stacks_of
 from yellow_sill.web.cut.option_services import choose_option, options_of
 from yellow_sill.web.cut.services import check, move_cut

@@ -11,8 +11,9 @@ from ..records import OneOf, as_key
 from ..said import Listed, Mm, Said
 from .access import crossed, rooms_wanted, through_box
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
+from .pieces import lost_paths
 from .section import E_MPA
-from .state import Solved, balanced_loads, free_compliance, held_compliance, lost_paths
+from .state import Solved, balanced_loads, free_compliance, held_compliance
 from .structure import Brace, Coordinate, HoldRequest, Name, Part, check_searchable
 from .verdict import HELD_BELOW, LIMITS, Held, Judge, score, verdict_of
 

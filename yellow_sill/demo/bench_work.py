@@ -1,0 +1,257 @@
+"""What the core is asked in the benches: findings, cuts, structures and networks made up by number."""
+
+import math
+import random
+from collections.abc import Callable
+
+
+def blob(rng: random.Random, x: float, y: float, radius: float) -> list[list[float]]:
+    angles = [i * math.tau / 12 for i in range(12)]
+    return [
+        [x + radius * rng.uniform(0.7, 1) * math.cos(a), y + radius * rng.uniform(0.7, 1) * math.sin(a)]
+        for a in angles
+    ]
+
+
+def box_of(side_mm: float) -> list[list[float]]:
+    return [[0.0, 0.0], [side_mm, 0.0], [side_mm, side_mm], [0.0, side_mm]]
+
+
+def core_work() -> list[tuple[str, Callable[[], object], float]]:
+    """The core commands on 30 findings, on a patch of 200 edges, on 200 tacks."""
+    from yellow_sill.core.calc import calculate
+
+    rng = random.Random(3)
+    panel = {"outline": [[0, 0], [2000, 0], [2000, 1000], [0, 1000]], "thickness_mm": 1.0}
+    findings = [
+        {
+            "id": i,
+            "layer": 1,
+            "outline": blob(rng, rng.uniform(60, 1900), rng.uniform(60, 900), rng.uniform(5, 50)),
+        }
+        for i in range(30)
+    ]
+    round_ring = [
+        [400 + 300 * math.cos(i * math.tau / 200), 400 + 300 * math.sin(i * math.tau / 200)]
+        for i in range(200)
+    ]
+    square = [[0, 0], [300, 0], [300, 200], [0, 200]]
+    flanges = [
+        {"edge": i, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1}
+        for i in range(4)
+    ]
+    seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
+    long_seam = seam | {"path": box_of(2500.0), "closed": True, "pitch_mm": 7}
+    sizes = [
+        {"stage": "seen", "area_mm2": 5000, "perimeter_mm": 300},
+        {"stage": "opened", "area_mm2": 8000, "perimeter_mm": 400},
+    ]
+    growing = [{"id": i, "extents": sizes[: 1 + (i % 4 == 0)]} for i in range(300)]
+    box = [[0, 0], [400, 0], [400, 200], [0, 200]]
+    covered = [
+        {
+            "code": f"P{i}",
+            "outline": box,
+            "looked": [blob(rng, rng.uniform(0, 400), rng.uniform(0, 200), 40) for _ in range(10)],
+        }
+        for i in range(30)
+    ]
+    photo = {
+        "reference": [[100, 100], [300, 110], [310, 260], [90, 250]],
+        "size_mm": [85.6, 54],
+        "trace": round_ring,
+    }
+    network = datum_network()
+    return [
+        *cut_work(),
+        *hold_work(),
+        ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
+        ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
+        (
+            "shape, 40 points",
+            lambda: calculate("shape", {"points": [p | {"place": p["nominal"]} for p in bare(network)]}),
+            100,
+        ),
+        ("level, 4 stands", lambda: calculate("level", LEVEL), 100),
+        (
+            "cutlines, 30 findings, rectangle",
+            lambda: calculate("cutlines", {"panel": panel, "findings": findings}),
+            50,
+        ),
+        (
+            "cutlines, 30 findings, hull",
+            lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}),
+            50,
+        ),
+        (
+            "develop, 4 flanges",
+            lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}),
+            50,
+        ),
+        (
+            "develop, 200 edges",
+            lambda: calculate("develop", {"outline": round_ring, "thickness_mm": 1, "gap_mm": 0.8}),
+            50,
+        ),
+        ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
+        ("tacks, 1432 tacks", lambda: calculate("tacks", long_seam), 500),
+        ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
+        ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
+        ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),
+    ]
+
+
+def cut_work() -> list[tuple[str, Callable[[], object], float]]:
+    """A panel with 40 findings on three layers, 12 rows of spot welds, 20 keep-outs."""
+    from yellow_sill.core.calc import calculate
+
+    rng, width, height = random.Random(5), 2000, 600
+
+    def hole() -> list[list[float]]:
+        x, y = rng.uniform(20, width - 100), rng.uniform(20, height - 60)
+        return [[x, y], [x + 40, y], [x + 40, y + 30], [x, y + 30]]
+
+    order = ["outer", "middle", "inner"]
+    panel = {"outline": [[0, 0], [width, 0], [width, height], [0, height]], "thickness_mm": 1}
+    findings = [{"id": i, "layer": order[i % 3], "outline": hole()} for i in range(40)]
+    rows = [{"name": f"row {i}", "path": [[0, 40 + 45 * i], [width, 40 + 45 * i]]} for i in range(12)]
+    lines = [
+        {"name": f"swage {i}", "kind": "swage", "path": [[0, 20 + 50 * i], [width, 20 + 50 * i]]}
+        for i in range(11)
+    ]
+    around = {
+        "lines": lines,
+        "rows": rows,
+        "keep_outs": [{"name": f"keep {i}", "outline": hole()} for i in range(20)],
+    }
+    sheets = [
+        {"name": "skin", "thickness_mm": 1, "stays": False},
+        {"name": "floor", "thickness_mm": 1, "stays": True},
+    ]
+    spots = [{"id": row["name"], "path": row["path"], "sheets": sheets} for row in rows]
+    seams = [[[x, 0], [x, height]] for x in (500, 1000, 1500)]
+    asked = {
+        "panel": panel,
+        "findings": findings,
+        "rows": spots,
+        "seams": seams,
+        "stiff": [line["path"] for line in lines],
+        "whole": {"price": 90, "days": 5},
+    }
+    stack = []
+    for i, name in enumerate(order):
+        third = around | {"rows": rows[i::3], "keep_outs": around["keep_outs"][i::3]}
+        mine = [each for each in findings if each["layer"] == name]
+        stack.append({"name": name, "panel": panel, "findings": mine, "around": third, "rows": spots[i::3]})
+    front, *behind = stack
+    deep = asked | {
+        "findings": front["findings"],
+        "behind": behind,
+        "around": front["around"],
+        "rows": front["rows"],
+    }
+    sheets = [{key: value for key, value in sheet.items() if key != "rows"} for sheet in stack]
+    return [
+        (
+            "cuts_through, three sheets, what is round them",
+            lambda: calculate("cuts_through", {"sheets": sheets}),
+            200,
+        ),
+        ("cut_options, three sheets, 40 findings, 12 rows", lambda: calculate("cut_options", deep), 200),
+        (
+            "cutlines, three layers, what is round them",
+            lambda: calculate(
+                "cutlines", {"panel": panel, "findings": findings, "layer_order": order, "around": around}
+            ),
+            200,
+        ),
+        ("cut_options, 40 findings, 12 rows", lambda: calculate("cut_options", asked), 200),
+        ("spot_rows, 12 rows", lambda: calculate("spot_rows", {"rows": spots}), 200),
+    ]
+
+
+def hold_work() -> list[tuple[str, Callable[[], object], float]]:
+    """A whole saloon: the first state, another state, brace advice, orders of eight and of twelve jobs."""
+    from yellow_sill.core.hold.braces import BraceRequest, advise
+    from yellow_sill.core.hold.order import OrderRequest, removal_order
+    from yellow_sill.core.hold.structure import HoldRequest
+    from yellow_sill.core.hold.unitary import saloon_structure
+    from yellow_sill.core.hold.verdict import Judge, hold
+
+    whole = saloon_structure() | {"stands": ["RBL", "RBR", "RHL", "RHR"]}
+    request, tubes = HoldRequest.read(whole), BraceRequest.read(whole)
+    judge, sides = (
+        Judge(request),
+        [f"{part}_{hand}" for hand in "LR" for part in ("floor", "sill_inner", "sill_outer", "apost_outer")],
+    )
+    gone = {
+        name: part.model_copy(update={"present": name not in sides[:3]})
+        for name, part in request.parts.items()
+    }
+    more = [*sides, "boot_floor", "heelboard", "quarter_L", "inner_wing_L"]
+    eight, twelve = (
+        OrderRequest.read(whole | {"jobs": [{"id": name, "parts": [name]} for name in names]})
+        for names in (sides, more)
+    )
+    return [
+        ("hold, first state of a saloon", lambda: hold(request), 100),
+        ("hold, another state, with its softest way", lambda: judge.judge(gone, []), 20),
+        ("hold, another state, verdict only", lambda: judge.judge(gone, [], modes=False), 10),
+        ("braces, one side out", lambda: advise(judge, gone, [], tubes), 1000),
+        ("removal_order, 8 jobs", lambda: removal_order(eight), 5000),
+        ("removal_order, 12 jobs", lambda: removal_order(twelve), 10000),
+    ]
+
+
+LEVEL = {
+    "flats": [{"id": str(i), "xy": [x, y], "height_mm": 700 + i} for i, (x, y) in enumerate(((-210, -376), (-210, 376), (1840, -486), (1840, 486)))],
+    "stands": [{"id": n, "xy": xy} for n, xy in (("LF", [560, -348]), ("RF", [560, 348]), ("LR", [1660, -492]), ("RR", [1660, 492]))], "packers_mm": [1, 2, 3, 5, 10, 20],
+}  # fmt: skip
+
+
+def datum_network() -> dict:
+    """40 points and 300 readings, five of them silly."""
+    rng = random.Random(3)
+    points, places, readings = [], [], []
+    for i in range(40):
+        nominal = [-500 + i // 2 * 180, (-1) ** i * rng.uniform(300, 700), rng.uniform(150, 1200)]
+        trusted = i in (16, 17, 30, 31)
+        points.append({"id": str(i), "nominal": nominal, "trusted": trusted})
+        places.append(nominal if trusted else [v + rng.gauss(0, 2) for v in nominal])
+        readings.append(
+            {
+                "id": f"h{i}",
+                "kind": "height",
+                "points": [str(i)],
+                "value": places[i][2] + rng.gauss(0, 0.5),
+                "sigma_mm": 0.5,
+            }
+        )
+    pairs = [(a, b) for a in range(40) for b in range(a) if math.dist(places[a], places[b]) < 3000]
+    for a, b in rng.sample(pairs, 260):
+        value = math.dist(places[a], places[b]) + rng.gauss(0, 1)
+        readings.append(
+            {
+                "id": f"d{a}-{b}",
+                "kind": "distance",
+                "points": [str(a), str(b)],
+                "value": round(value, 1),
+                "sigma_mm": 1,
+            }
+        )
+    for k in range(5):
+        readings[45 + 40 * k]["value"] += rng.choice([-45, -18, 27, 90])
+    return {"points": points, "readings": readings}
+
+
+def bare(network: dict) -> list[dict]:
+    return [{name: point[name] for name in ("id", "nominal")} for point in network["points"]]
+
+
+def next_asked(network: dict) -> dict:
+    """The same points with 60 readings taken, and 800 that could be."""
+    ids = [point["id"] for point in network["points"]]
+    candidates = [
+        {"kind": "distance", "points": [a, b], "sigma_mm": 1} for i, a in enumerate(ids) for b in ids[:i]
+    ] + [{"kind": "height", "points": [a], "sigma_mm": 0.7} for a in ids]
+    return {"points": network["points"], "readings": network["readings"][:60], "candidates": candidates[:800]}
