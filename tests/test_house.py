@@ -15,7 +15,6 @@ STILL_LONG = {
     "yellow_sill/core/cut/around.py",
     "yellow_sill/core/datum/adjust.py",
     "yellow_sill/core/datum/network.py",
-    "yellow_sill/core/hold/structure.py",
     "yellow_sill/core/patch/flat.py",
     "yellow_sill/core/shell/cab.py",
     "yellow_sill/core/shell/saloon_side.py",

@@ -119,7 +119,7 @@ COMMANDS = {
         "a mark found again from two marks that stay",
     ),
     "hold": Command(
-        "hold.structure:HoldRequest",
+        "hold.asked:HoldRequest",
         "hold.verdict:hold",
         "what still holds a shell in one state: HELD, SOFT or LOOSE, and why",
     ),

@@ -172,9 +172,9 @@ def cut_work() -> list[tuple[str, Callable[[], object], float]]:
 
 def hold_work() -> list[tuple[str, Callable[[], object], float]]:
     """A whole saloon: the first state, another state, brace advice, orders of eight and of twelve jobs."""
+    from yellow_sill.core.hold.asked import HoldRequest
     from yellow_sill.core.hold.braces import BraceRequest, advise
     from yellow_sill.core.hold.order import OrderRequest, removal_order
-    from yellow_sill.core.hold.structure import HoldRequest
     from yellow_sill.core.hold.unitary import saloon_structure
     from yellow_sill.core.hold.verdict import Judge, hold
 

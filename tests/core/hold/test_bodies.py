@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.hold.asked import HoldRequest
 from yellow_sill.core.hold.bodies import (
     BODIES,
     ON_CHASSIS,
@@ -18,7 +19,6 @@ from yellow_sill.core.hold.bodies import (
 from yellow_sill.core.hold.condition import Spot, cut_to, loss_of
 from yellow_sill.core.hold.layout import structure_of_layout
 from yellow_sill.core.hold.own_panels import Tie, counted, tied
-from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Judge, hold
 from yellow_sill.core.hold.ways import usual_orders, usual_ways
 from yellow_sill.core.hold.words import NAMES, node_name, part_name

@@ -3,10 +3,10 @@
 import unittest
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.hold.asked import HoldRequest
 from yellow_sill.core.hold.bodies import BODIES, panels_of, vehicle_structure
 from yellow_sill.core.hold.condition import MOST_LOSS, Opening, Spot, carried, loss_of, with_condition
 from yellow_sill.core.hold.sides import both_sides
-from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Judge, hold
 from yellow_sill.core.hold.words import head_words, node_name, part_name, reason, said_plainly
 from yellow_sill.core.repairs.gate import hold_gate

@@ -6,10 +6,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.hold.asked import Brace, HoldRequest
 from yellow_sill.core.hold.bodies import BODIES, ON_CHASSIS, body_layout, usual_stands, vehicle_structure
 from yellow_sill.core.hold.braces import BraceRequest, advise
 from yellow_sill.core.hold.order import Cancelled, OrderRequest, removal_order
-from yellow_sill.core.hold.structure import Brace, HoldRequest
 from yellow_sill.core.hold.unitary import saloon_structure
 from yellow_sill.core.hold.verdict import Judge, hold, shares_of, verdict_of
 

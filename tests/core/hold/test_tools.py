@@ -6,12 +6,12 @@ import numpy as np
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.access import blocked_by, in_the_way, openings_of
+from yellow_sill.core.hold.asked import HoldRequest
 from yellow_sill.core.hold.calibrate import CalibrateRequest, calibrate
 from yellow_sill.core.hold.measured import Measured as AsMeasured
 from yellow_sill.core.hold.measured import MeasuredRequest, against_measured, hold_measured
 from yellow_sill.core.hold.order import OrderRequest, removal_order, walked
 from yellow_sill.core.hold.ordered import compared
-from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.tubes import TubesRequest, tubes
 from yellow_sill.core.hold.unitary import saloon_structure
 from yellow_sill.core.hold.verdict import Judge, hold

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from ..hold.structure import HARDEST, SOFTEST
+from ..hold.asked import HARDEST, SOFTEST
 from ..records import Coordinate, Record
 
 Node = Annotated[str, Field(max_length=8)]

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from ..said import Said
-from .structure import Brace, HoldRequest
+from .asked import Brace, HoldRequest
 
 #: A sheet goes in and out through this much room on either side of it, mm; its rim does not count.
 REACH_MM, RIM_MM = 150.0, 60.0

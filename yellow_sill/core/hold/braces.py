@@ -10,11 +10,12 @@ from pydantic import Field
 from ..records import OneOf, as_key
 from ..said import Listed, Mm, Said
 from .access import crossed, rooms_wanted, through_box
+from .asked import Brace, Coordinate, HoldRequest, Name, Part
+from .checked import check_searchable
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .pieces import lost_paths
 from .section import E_MPA
 from .state import Solved, balanced_loads, free_compliance, held_compliance
-from .structure import Brace, Coordinate, HoldRequest, Name, Part, check_searchable
 from .verdict import HELD_BELOW, LIMITS, Held, Judge, score, verdict_of
 
 #: A brace shorter is no use, a longer one whips, mm.

@@ -9,8 +9,10 @@ from scipy.optimize import brentq
 
 from ..errors import BadField
 from ..said import Mm, Said
+from .asked import HARDEST, SOFTEST, HoldRequest, Name
+from .checked import structure_of
 from .state import brace_elements, ground_of, whole_stiffness
-from .structure import GRAVITY, HARDEST, SOFTEST, HoldRequest, Name, structure_of
+from .structure import GRAVITY
 
 #: A shell within this factor of the plan is as planned: millimetres are not better known.
 AS_PLANNED = 1.5

@@ -10,8 +10,8 @@ from shapely.geometry import LineString, Polygon, box
 
 from ..errors import BadField
 from ..shell.planes import Plane
+from .asked import Frame, HoldRequest
 from .bodies import panels_of
-from .structure import Frame, HoldRequest
 
 #: Share of the thickness that a grade takes where it lies; source: docs/methods.md section 9.
 GRADE_LOSS = {"O": 0.0, "S": 0.03, "P": 0.15, "T": 0.45, "H": 0.85, "F": 0.6, "": 0.1}

@@ -10,7 +10,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import Record
 from ..said import Mm, Said
-from .structure import Coordinate, HoldRequest, Name
+from .asked import Coordinate, HoldRequest, Name
 from .verdict import Judge
 
 #: A datum point farther from every node that is in is carried by none of them, mm.

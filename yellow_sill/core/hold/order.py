@@ -10,9 +10,10 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import Record
 from ..said import Said
+from .asked import HoldRequest, Name, Part
+from .checked import check_searchable
 from .ordered import Order, OrderPlan, OrderStep, Walked, order_sentences
 from .staged import Staged
-from .structure import HoldRequest, Name, Part, check_searchable
 from .verdict import LIMITS, Judge, verdict_of
 
 #: How many half-done orders are followed at once; at most so many jobs are searched exactly.

@@ -4,8 +4,9 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from .asked import Brace, Part
 from .elements import freedoms
-from .structure import Brace, Part, Structure
+from .structure import Structure
 
 #: What the shell is asked to carry, in the order of the figures.
 CASES = ("its own weight", "a twist", "a bend")

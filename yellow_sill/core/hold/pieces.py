@@ -4,7 +4,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from .structure import Assembled, Brace, Structure
+from .asked import Brace
+from .structure import Assembled, Structure
 
 
 def lost_paths(structure: Structure, state: Assembled, braces: Sequence[Brace]) -> list[str]:

@@ -4,9 +4,10 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from .asked import Brace, Part
 from .elements import freedoms
 from .state import brace_elements, ground_of, whole_stiffness
-from .structure import HAIR, Brace, Part, Structure
+from .structure import HAIR, Structure
 
 
 class Staged:

@@ -8,10 +8,11 @@ from scipy.linalg import cho_factor, cho_solve, eigh
 from scipy.linalg.lapack import dpotrf, dpotri, dpotrs
 
 from ..errors import BadField
+from .asked import Brace, Part
 from .elements import freedoms
 from .paths import carried_shares
 from .pieces import floating, lost_paths
-from .structure import HAIR, Assembled, Brace, Part, Structure
+from .structure import HAIR, Assembled, Structure
 
 #: A stand: springs upwards, and sideways for all stands together, N/mm. Separate sideways springs would prop a folding body.
 STAND_UP, STAND_SIDE = 5000.0, 5000.0

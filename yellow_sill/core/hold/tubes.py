@@ -8,8 +8,9 @@ import numpy as np
 from ..errors import BadField
 from ..records import as_key
 from ..said import Mm, Said
+from .asked import Brace, HoldRequest
+from .checked import check_braces, structure_of
 from .elements import axes_of, brace_weight_kg
-from .structure import Brace, HoldRequest, check_braces, structure_of
 
 #: A tube steeper on its face than this is not mitred but stands on a foot plate, degrees from square.
 FOOT_PLATE_DEG = 60.0

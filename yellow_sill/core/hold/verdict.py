@@ -8,8 +8,10 @@ from scipy.special import ndtr
 
 from ..datum.compare import WAYS
 from ..said import Listed, Mm, Said
+from .asked import Brace, HoldRequest, Part
+from .checked import check_braces, structure_of
 from .state import EVEN, LEAN_N, Mode, Solved, solve_state
-from .structure import Brace, HoldRequest, Part, Structure, check_braces, structure_of
+from .structure import Structure
 
 #: Movement that counts as one: 1 mm HELD, 3 mm SOFT; twist and bend count as one at this share of the intact stiffness.
 SCORE_MM, RATIO, RATIO_POWER = 1.0, 0.70, 2.5

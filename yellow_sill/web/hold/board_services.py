@@ -5,12 +5,12 @@ from datetime import date
 from math import dist, hypot, log, sqrt
 from typing import Any
 
+from yellow_sill.core.hold.asked import Frame, HoldRequest
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import LESS_METAL, Opening, carried
 from yellow_sill.core.hold.measured import ComparedHold
 from yellow_sill.core.hold.ordered import Order, Walked
 from yellow_sill.core.hold.paths import CASES
-from yellow_sill.core.hold.structure import Frame, HoldRequest
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
 from yellow_sill.core.hold.words import between, node_name, part_name
 from yellow_sill.core.said import Said, joined

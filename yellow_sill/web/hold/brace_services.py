@@ -7,9 +7,9 @@ from math import radians, tan
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.access import blocked_by, in_the_way
+from yellow_sill.core.hold.asked import Brace
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.own_panels import counted
-from yellow_sill.core.hold.structure import Brace
 from yellow_sill.core.hold.tubes import FOOT_PLATE_DEG, SQUARE_DEG, CutList, TubeCut, cut_list
 from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import between, part_name, said_plainly

@@ -10,12 +10,12 @@ from django.db.models import Avg, OuterRef, Subquery
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.hold.asked import HoldRequest
 from yellow_sill.core.hold.bodies import BODIES, body_layout, stand_places, usual_stands, vehicle_structure
 from yellow_sill.core.hold.braces import BracePlan, BraceRequest, advise
 from yellow_sill.core.hold.condition import Opening, Spot, opening_to, share_of_panel, with_condition
 from yellow_sill.core.hold.own_panels import Tie, tied
 from yellow_sill.core.hold.sides import both_sides, both_sides_words
-from yellow_sill.core.hold.structure import HoldRequest
 from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.core.said import Said
