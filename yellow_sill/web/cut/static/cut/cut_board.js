@@ -4,13 +4,15 @@ import { lineSizes, lineTags } from "cut/line_marks.js";
 import { Nuggets } from "cut/nuggets.js";
 import { SetOut } from "cut/set_out.js";
 import { ask, errorBox, lastOnly } from "frame/ask.js";
+import { CornersField } from "frame/board/corners_field.js";
 import { Corners } from "frame/board/handles.js";
 import { undoKeys } from "frame/board/keys.js";
-import { field, made, mount, one, onPress, told } from "frame/board/page.js";
+import { rounded } from "frame/board/outline.js";
+import { field, made, mount, one, onPress, saying, told } from "frame/board/page.js";
 import { along } from "frame/board/pen.js";
 import { remarkMark } from "frame/board/remarks.js";
-import { boundsOf, el, lineD, n1, pageData, widened } from "frame/board/svg.js";
-import { area, figure, typedCorners, writtenCorners } from "frame/board/units.js";
+import { boundsOf, el, lineD, pageData, widened } from "frame/board/svg.js";
+import { area, figure } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
@@ -24,8 +26,6 @@ import { Viewport } from "frame/board/viewport.js";
  *   nuggets: import("cut/nuggets.js").Nugget[] }} CutPage
  */
 
-const rounded = (/** @type {Point[]} */ corners) =>
-  corners.map(([u, v]) => /** @type {Point} */ ([n1(u), n1(v)]));
 const same = (/** @type {Point[]} */ a, /** @type {Point[]} */ b) => JSON.stringify(a) === JSON.stringify(b);
 
 class CutBoard {
@@ -36,14 +36,14 @@ class CutBoard {
     this.page = pageData("board-data");
     /** @type {Line} */
     this.line = this.page;
-    this.text = field(this.form, "corners");
     this.errors = one(this.form, "[data-errors]", HTMLElement);
-    this.stored = rounded(this.page.corners);
-    this.proposed = rounded(this.page.proposed);
+    this.stored = this.page.corners.map(rounded);
+    this.proposed = this.page.proposed.map(rounded);
     this.viewport = new Viewport(svg, {
       bounds: widened(told(svg, "bounds"), 0.32, 40),
       pad: [8, 8, 8, 70],
     });
+    this.text = new CornersField(field(this.form, "corners"), this.viewport);
     this.layer = this.viewport.overlay.appendChild(el("g"));
     this.setOut = new SetOut(this.form, this.page.panel, this.page.ends, () => this.#draw());
     this.nuggets = new Nuggets(this.viewport, this.page.nuggets, this.errors);
@@ -62,7 +62,7 @@ class CutBoard {
     }, 60);
     this.#listen();
     this.viewport.onChange(() => this.#draw());
-    const refused = rounded(this.#typed());
+    const refused = this.text.corners.map(rounded);
     if (refused.length > 2 && !same(refused, this.stored)) this.#take(refused, false);
   }
 
@@ -74,29 +74,25 @@ class CutBoard {
       this.editor.set(this.proposed);
       this.#changed();
     });
-    this.text.addEventListener("input", () => this.#typed().length > 2 && this.#take(this.#typed(), true));
+    this.text.onTyped(() => this.text.corners.length > 2 && this.#take(this.text.corners, true));
     addEventListener("beforeunload", (event) => {
       if (!same(this.editor.corners, this.stored) && !this.form.dataset.sent) event.preventDefault();
     });
     this.form.addEventListener("submit", () => (this.form.dataset.sent = "yes"));
   }
 
-  #typed() {
-    return typedCorners(this.text.value).map((corner) => this.viewport.shell(corner));
-  }
-
   /** Corners as typed; what was typed stays as it is. @param {Point[]} corners @param {boolean} remember */
   #take(corners, remember) {
-    const keep = this.text.value;
+    const keep = this.text.input.value;
     this.editor.set(corners, remember);
     this.#changed();
-    this.text.value = keep;
+    this.text.input.value = keep;
   }
 
   #changed() {
     const { corners } = this.editor,
       moved = !same(corners, this.stored);
-    this.text.value = writtenCorners(corners.map((corner) => this.viewport.shell(corner)));
+    this.text.corners = corners;
     one(this.form, "[data-keep]", HTMLElement).hidden = !moved;
     one(this.form, "[data-go]", HTMLElement).hidden = moved;
     one(this.form, "[data-reset]", HTMLElement).hidden = same(corners, this.proposed);
@@ -110,8 +106,7 @@ class CutBoard {
    */
   #say(told) {
     this.line = told;
-    const put = (/** @type {string} */ name, /** @type {string} */ words) =>
-      (one(this.form, `[data-${name}]`, HTMLElement).textContent = words);
+    const put = saying(this.form);
     const [u0, v0, u1, v1] = boundsOf(told.outline);
     put("size", `${figure(u1 - u0)}×${figure(v1 - v0)}`);
     put("weld", figure(told.weld_length_mm));

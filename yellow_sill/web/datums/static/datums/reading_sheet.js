@@ -1,5 +1,5 @@
 /** The sheet beside the walk: what is measured now, what was read of it so far, and the large keys. */
-import { all, made, one } from "frame/board/page.js";
+import { all, made, one, saying } from "frame/board/page.js";
 
 /** @typedef {import("datums/walk.js").Step} Step */
 
@@ -15,7 +15,7 @@ const NOT_READ = "Not read yet. A second reading of the same pair is averaged wi
 export function sayStep(root, steps, at, strike) {
   const step = steps[at],
     part = (/** @type {string} */ name) => one(root, `[data-${name}]`, HTMLElement),
-    put = (/** @type {string} */ name, /** @type {string} */ words) => (part(name).textContent = words);
+    put = saying(root);
   put("number", String(at + 1));
   put("what", `${step.word} ${step.points.join(" – ")}`);
   put("where", [...new Set(step.names)].join(" to "));

@@ -2,11 +2,11 @@
  * Correcting a panel: its corners on the board and in the sheet kept in step; a tap on another panel
  * opens that one.
  */
+import { CornersField } from "frame/board/corners_field.js";
 import { Corners } from "frame/board/handles.js";
 import { field, mount, one, onPress, told } from "frame/board/page.js";
 import { TAP_PX } from "frame/board/pointer.js";
 import { pageData, widened } from "frame/board/svg.js";
-import { typedCorners, writtenCorners } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 
 const EDGE_SHARE = 0.12;
@@ -17,17 +17,18 @@ class PanelBoard {
   /** @param {SVGSVGElement} svg */
   constructor(svg) {
     this.svg = svg;
-    this.text = field(one(document, "[data-panel-form]", HTMLFormElement), "corners");
     this.viewport = new Viewport(svg, { bounds: told(svg, "bounds") });
+    const form = one(document, "[data-panel-form]", HTMLFormElement);
+    this.text = new CornersField(field(form, "corners"), this.viewport);
     /** @type {import("frame/board/svg.js").Point[][]} */
     const rings = pageData("panel-rings");
-    this.editor = new Corners(this.viewport, this.#typed(), {
+    this.editor = new Corners(this.viewport, this.text.corners, {
       rings: () => rings,
       changed: (corners) => {
-        this.text.value = writtenCorners(corners.map((corner) => this.viewport.shell(corner)));
+        this.text.corners = corners;
       },
     });
-    this.text.addEventListener("input", () => this.editor.set(this.#typed()));
+    this.text.onTyped(() => this.editor.set(this.text.corners));
     onPress("[data-undo]", () => this.editor.undo());
     onPress("[data-remove]", () => this.editor.remove());
     onPress("[data-clear]", () => {
@@ -37,10 +38,6 @@ class PanelBoard {
     svg.addEventListener("click", (event) => this.#open(event), true);
     const focus = told(svg, "focus");
     if (focus) this.viewport.show(widened(focus, EDGE_SHARE));
-  }
-
-  #typed() {
-    return typedCorners(this.text.value).map((corner) => this.viewport.shell(corner));
   }
 
   /** Before anything is drawn, a tap opens the panel under it. @param {MouseEvent} event */

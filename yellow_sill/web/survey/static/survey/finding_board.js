@@ -1,9 +1,9 @@
 /** Drawing a finding: the board, the typed corners and the core's answer kept in step. */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
+import { CornersField } from "frame/board/corners_field.js";
 import { Corners } from "frame/board/handles.js";
 import { field, mount, one, onPress, told } from "frame/board/page.js";
 import { boundsOf, el, n1, pageData, pathD, widened } from "frame/board/svg.js";
-import { typedCorners, writtenCorners } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 import { Draft } from "survey/draft.js";
 import { FirstPanel } from "survey/first_panel.js";
@@ -52,22 +52,22 @@ class FindingBoard {
     this.form = one(document, "[data-finding-form]", HTMLFormElement);
     /** @type {Record<string, PanelRings>} */
     this.rings = pageData("panel-rings");
-    this.text = field(this.form, "corners");
     this.panel = one(this.form, "[name=panel]", HTMLSelectElement);
     this.errors = one(this.form, "[data-errors]", HTMLElement);
     this.viewport = new Viewport(svg, { bounds: told(svg, "bounds") });
+    this.text = new CornersField(field(this.form, "corners"), this.viewport);
     this.panelLine = this.viewport.world.appendChild(el("path", { class: "panel-chosen" }));
     this.fault = this.viewport.overlay.appendChild(el("g", { class: "fault-mark" }));
     this.judge = lastOnly((/** @type {() => boolean} */ current) => this.#ask(current));
-    this.editor = new Corners(this.viewport, this.#typed(), {
+    this.editor = new Corners(this.viewport, this.text.corners, {
       rings: () => this.#panelRings(),
       changed: (corners) => {
-        this.text.value = writtenCorners(corners.map((corner) => this.viewport.shell(corner)));
+        this.text.corners = corners;
         this.#changed();
       },
     });
     this.draft = new Draft(this.form, svg.dataset.draft ?? "", () => {
-      this.editor.set(this.#typed(), false);
+      this.editor.set(this.text.corners, false);
       this.#showPanel();
       this.judge();
     });
@@ -95,8 +95,8 @@ class FindingBoard {
         this.viewport.show(widened(boundsOf(panel.outline), ROUND_PANEL));
       this.judge();
     });
-    this.text.addEventListener("input", () => {
-      this.editor.set(this.#typed());
+    this.text.onTyped(() => {
+      this.editor.set(this.text.corners);
       this.#changed();
     });
     this.form.addEventListener("input", (event) => {
@@ -105,10 +105,6 @@ class FindingBoard {
     });
     onPress("[data-undo]", () => this.editor.undo());
     onPress("[data-remove]", () => this.editor.remove());
-  }
-
-  #typed() {
-    return typedCorners(this.text.value).map((corner) => this.viewport.shell(corner));
   }
 
   #changed() {
@@ -141,7 +137,7 @@ class FindingBoard {
   async #ask(current) {
     if (!this.panel.value) return;
     const { check = "", view } = this.svg.dataset,
-      asked = { view, panel: this.panel.value, corners: this.#typed(), evidence: evidenceOf(this.form) },
+      asked = { view, panel: this.panel.value, corners: this.text.corners, evidence: evidenceOf(this.form) },
       answer = await ask(check, asked);
     if (!current()) return;
     this.errors.replaceChildren();
@@ -153,7 +149,7 @@ class FindingBoard {
 
   /** @param {import("survey/judged.js").Judged} judged */
   #say(judged) {
-    sayJudged(this.form, judged, typedCorners(this.text.value).length);
+    sayJudged(this.form, judged, this.text.corners.length);
     this.editor.shape.setAttribute("class", `draft fd fd-${judged.grade || "X"} is-sel`);
   }
 

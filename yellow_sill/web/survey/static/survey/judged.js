@@ -1,7 +1,7 @@
 /**
  * What a finding's evidence says, as the core judges it: what was looked at, row by row, and the grade beside it.
  */
-import { all, field, one } from "frame/board/page.js";
+import { all, field, saying } from "frame/board/page.js";
 import { area, areaUnit, figure, unit } from "frame/board/units.js";
 
 /**
@@ -40,8 +40,7 @@ export function evidenceOf(form) {
  * @param {number} corners how many are drawn so far
  */
 export function sayJudged(form, { size_mm: size, area_mm2: spread, grade, word, why }, corners) {
-  const put = (/** @type {string} */ name, /** @type {string} */ words) =>
-    (one(form, `[data-${name}]`, HTMLElement).textContent = words);
+  const put = saying(form);
   const drawn = size && `${figure(size[0])} × ${figure(size[1])} ${unit}, ${area(spread)} ${areaUnit}`;
   put("size", drawn ?? `${corners} of at least 3 corners`);
   put("grade-letter", grade || "?");

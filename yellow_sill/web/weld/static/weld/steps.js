@@ -1,7 +1,7 @@
 /**
  * What the sheet says of a step: the next tack and how far it is, what is done, and the button that ticks it off.
  */
-import { all, one } from "frame/board/page.js";
+import { all, one, saying } from "frame/board/page.js";
 import { figure, unit } from "frame/board/units.js";
 
 /** @typedef {import("weld/tacks.js").Tack} Tack */
@@ -17,7 +17,7 @@ export const find = (/** @type {string} */ name) => one(document, `[data-${name}
  * @param {number} step tacks that are done
  */
 export function sayStep(tacks, step) {
-  const put = (/** @type {string} */ name, /** @type {string} */ words) => (find(name).textContent = words),
+  const put = saying(document),
     [next, last] = [tacks[step], tacks[step - 1]];
   put("step", String(step));
   put("next-n", next ? String(next.n) : "✓");

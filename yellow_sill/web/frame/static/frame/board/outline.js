@@ -105,5 +105,5 @@ export class Outline {
   }
 }
 
-/** @param {Point} place @returns {Point} */
-const rounded = ([u, v]) => [n1(u), n1(v)];
+/** A place to a tenth of a millimetre, as outlines hold it. @param {Point} place @returns {Point} */
+export const rounded = ([u, v]) => [n1(u), n1(v)];

@@ -15,6 +15,14 @@ export function one(root, selector, kind) {
 }
 
 /**
+ * What puts words into the parts of a sheet by their data names.
+ * @param {ParentNode} root
+ */
+export const saying = (root) => (/** @type {string} */ name, /** @type {string} */ words) => {
+  one(root, `[data-${name}]`, HTMLElement).textContent = words;
+};
+
+/**
  * All parts of a page that a selector finds.
  * @template {Element} T
  * @param {ParentNode} root
