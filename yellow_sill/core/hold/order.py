@@ -12,6 +12,7 @@ from ..records import Record
 from ..said import Said
 from .asked import HoldRequest, Name, Part
 from .checked import check_searchable
+from .dominance import NEW, OLD, OUT, Solved, State, ranked
 from .ordered import Order, OrderPlan, OrderStep, Walked, order_sentences
 from .staged import Staged
 from .verdict import LIMITS, Judge, verdict_of
@@ -19,7 +20,6 @@ from .verdict import LIMITS, Judge, verdict_of
 #: How many half-done orders are followed at once; at most so many jobs are searched exactly.
 BEAM, EXACT_JOBS = 5, 6
 MOST_JOBS = 14
-OLD, OUT, NEW = 0, 1, 2
 
 
 class Job(Record):
@@ -144,7 +144,7 @@ class Search:
                     Said("{first} cannot close itself.", first=first), f"closes[{i}]", "Take this rule out."
                 )
             self.first[self.jobs.index(then)].append(self.jobs.index(first))
-        self.known: dict[tuple[int, ...], float] = {}
+        self.known = Solved(self._solved)
 
     def _all_over(self, i: int) -> set[int]:
         seen: set[int] = set()
@@ -156,7 +156,7 @@ class Search:
                 waiting += self.over[k]
         return seen
 
-    def parts(self, state: tuple[int, ...]) -> dict[str, Part]:
+    def parts(self, state: State) -> dict[str, Part]:
         parts = dict(self.request.parts)
         for job, how in zip(self.request.jobs, state, strict=True):
             for name in job.parts:
@@ -166,14 +166,13 @@ class Search:
                     parts[name] = Part(thickness_mm=parts[name].thickness_mm)
         return parts
 
-    def j(self, state: tuple[int, ...]) -> float:
-        if state not in self.known:
-            self.known[state] = float(
-                self.judge.number(self.judge.solved(self.parts(state), self.request.braces))[0]
-            )
-        return self.known[state]
+    def _solved(self, state: State) -> float:
+        return float(self.judge.number(self.judge.solved(self.parts(state), self.request.braces))[0])
 
-    def steps(self, state: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+    def j(self, state: State) -> float:
+        return self.known.j(state)
+
+    def steps(self, state: State) -> list[tuple[str, State]]:
         """What may be done next: x out only while what lies over it is out; y in only after all under it is new."""
         out = []
         for i, how in enumerate(state):
@@ -221,31 +220,43 @@ class Search:
         out = {i, *self._all_over(i)}
         return self.j(tuple(OUT if k in out else NEW for k in range(len(self.jobs))))
 
-    def _beam(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+    def _beam(self, start: State) -> list[tuple[str, State]]:
         front: list[tuple[float, float, list]] = [(0.0, 0.0, [("", start)])]
         total = 2 * len(self.jobs)
         for done in range(total):
-            best: dict[tuple[int, ...], tuple[float, float, list]] = {}
+            ways: dict[State, list[tuple[float, float, list]]] = {}
             for worst, summed, path in front:
                 for action, state in self.steps(path[-1][1]):
-                    j = self.j(state)
-                    key = (max(worst, j), summed + j, [*path, (action, state)])
-                    if state not in best or key[:2] < best[state][:2]:
-                        best[state] = key
+                    ways.setdefault(state, []).append((worst, summed, [*path, (action, state)]))
+            best = self._best(ways)
             if not best:
                 raise BadField(
                     "By these rules the jobs cannot all be done.", "rules", "Take one of them out."
                 )
-            front = sorted(best.values(), key=lambda each: (*each[:2], [a for a, _ in each[2]]))[:BEAM]
+            front = best
             self.progress((done + 1) / total)
         return front[0][2][1:]
 
-    def _dijkstra(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+    def _best(self, ways: dict[State, list[tuple[float, float, list]]]) -> list[tuple[float, float, list]]:
+        """The ways that go on: least worst J, of those the least sum. States that cannot be among them are not solved."""
+
+        def after(state: State, j: float) -> tuple[float, float, list[str], int]:
+            return min(
+                (max(worst, j), summed + j, [action for action, _ in path], nth)
+                for nth, (worst, summed, path) in enumerate(ways[state])
+            )
+
+        return [
+            (worst, summed, ways[state][nth][2])
+            for (worst, summed, _, nth), state in ranked(list(ways), after, BEAM, self.known)
+        ]
+
+    def _dijkstra(self, start: State) -> list[tuple[str, State]]:
         """The exact way: least worst J, of those the least sum."""
         goal = (NEW,) * len(self.jobs)
-        queue: list[tuple[float, float, tuple[str, ...], tuple[int, ...]]] = [(0.0, 0.0, (), start)]
-        done: set[tuple[int, ...]] = set()
-        came: dict[tuple[int, ...], tuple[tuple[int, ...], str]] = {}
+        queue: list[tuple[float, float, tuple[str, ...], State]] = [(0.0, 0.0, (), start)]
+        done: set[State] = set()
+        came: dict[State, tuple[State, str]] = {}
         best = {start: (0.0, 0.0)}
         while queue:
             worst, summed, _, state = heapq.heappop(queue)
@@ -268,7 +279,7 @@ class Search:
                     heapq.heappush(queue, (*key, (action,), there))
         raise BadField("By these rules the jobs cannot all be done.", "rules", "Take one of them out.")
 
-    def _walked(self, start: tuple[int, ...], actions: Sequence[str]) -> list[tuple[str, tuple[int, ...]]]:
+    def _walked(self, start: State, actions: Sequence[str]) -> list[tuple[str, State]]:
         path, state = [], start
         for number, action in enumerate(actions):
             there = dict(self.steps(state)).get(action)
@@ -285,11 +296,11 @@ class Search:
             state = there
         return path
 
-    def own(self, start: tuple[int, ...]) -> list[tuple[str, tuple[int, ...]]]:
+    def own(self, start: State) -> list[tuple[str, State]]:
         """The person's own order with its states. Raises: BadField at the step that breaks a rule."""
         return self._walked(start, self.request.own_order or ())
 
-    def order(self, path: list[tuple[str, tuple[int, ...]]]) -> Order:
+    def order(self, path: list[tuple[str, State]]) -> Order:
         """An order from its path: each step's verdict, and what stays bent at the end."""
         worst = max((self.j(state) for _, state in path), default=self.j((OLD,) * len(self.jobs)))
         staged = Staged(self.judge.structure, self.request.parts, self.judge.base.moved, self.request.braces)
