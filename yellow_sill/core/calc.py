@@ -71,7 +71,7 @@ COMMANDS = {
         "a cut that opening has shown to be too small: the new line and what it adds",
     ),
     "develop": Command(
-        "patch.flat:PatchRequest",
+        "patch.edges:PatchRequest",
         "patch.flat:develop",
         "flat pattern of a patch with bends, laps and joggles",
     ),
@@ -94,7 +94,7 @@ COMMANDS = {
         "millimetres from a photo with a card of known size in it",
     ),
     "adjust": Command(
-        "datum.adjust:AdjustRequest",
+        "datum.asked:AdjustRequest",
         "datum.adjust:adjust",
         "datum points from distances, heights and angles, and which reading is silly",
     ),

@@ -12,8 +12,10 @@ import numpy as np
 from scipy.optimize import least_squares
 from scipy.special import chdtri
 
-from yellow_sill.core.datum.adjust import AdjustRequest, adjust
-from yellow_sill.core.datum.network import Network, frame_of, network_of, predicted, rigid_motions
+from yellow_sill.core.datum.adjust import adjust
+from yellow_sill.core.datum.asked import AdjustRequest
+from yellow_sill.core.datum.equations import frame_of, predicted, rigid_motions
+from yellow_sill.core.datum.network import Network, network_of
 from yellow_sill.core.datum.robust import level_start
 from yellow_sill.core.datum.slips import mirror_of, swapped
 from yellow_sill.core.datum.starting_set import starting_points

@@ -3,7 +3,8 @@
 import math
 import random
 
-from yellow_sill.core.datum.adjust import AdjustRequest, adjust
+from yellow_sill.core.datum.adjust import adjust
+from yellow_sill.core.datum.asked import AdjustRequest
 
 #: A body about as long as a saloon: pairs along both sides, low and high.
 BODY = {

@@ -7,10 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.datum.builders import BODY, TRUSTED, a_round, adjusted, moved, request, values
-from yellow_sill.core.datum.adjust import adjust, verdict
+from yellow_sill.core.datum.adjust import adjust
 from yellow_sill.core.datum.compare import compare
 from yellow_sill.core.datum.network import Undetermined
 from yellow_sill.core.datum.slips import doubt, spread_words
+from yellow_sill.core.datum.verdicts import verdict
 from yellow_sill.core.errors import BadField, CoreError
 
 NOSE = moved(a1L=(1, -6, -7), a2L=(1, -5, -6), a1R=(0, -4, 1))

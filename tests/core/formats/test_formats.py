@@ -16,7 +16,8 @@ from yellow_sill.core.formats.drawings import pattern_sketch
 from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.svg import svg_file
-from yellow_sill.core.patch.flat import PatchRequest, develop
+from yellow_sill.core.patch.edges import PatchRequest
+from yellow_sill.core.patch.flat import develop
 from yellow_sill.core.patch.tiles import tiling
 
 OPENING = [[0, 0], [330, 0], [330, 180], [0, 180]]

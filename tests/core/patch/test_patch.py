@@ -6,7 +6,9 @@ from hypothesis import strategies as st
 from shapely.geometry import Polygon, box
 
 from yellow_sill.core.errors import BadField, BadOutline, CoreError
-from yellow_sill.core.patch.flat import PatchRequest, bend_figures, develop, joggle_loss_mm
+from yellow_sill.core.patch.bends import bend_figures, joggle_loss_mm
+from yellow_sill.core.patch.edges import PatchRequest
+from yellow_sill.core.patch.flat import develop
 from yellow_sill.core.patch.sides import sides_of, treatments
 from yellow_sill.core.patch.tiles import MARGIN_MM, OVERLAP_MM, tiling
 

@@ -4,17 +4,19 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
-from shapely.geometry import Polygon
+from shapely.geometry import Point, Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points
 
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
 from ..said import Mm, Mm2, Said
-from .around import AT_EDGE, Around, Met, Surroundings
+from .around import AT_EDGE, Around, Met
 from .asked import CutFinding
 from .crossed import Lying, crossed
 from .lines import shaped_cut, thin_strips, weld_length_mm
 from .stretches import Stretch
+from .surroundings import Surroundings
 
 #: A shortfall below this is a rounding, not a thin margin.
 SLACK_MM = 0.05
@@ -78,44 +80,69 @@ def check_cut(
     """
     panel, cut = Polygon(panel_outline), shaped_cut(corners, panel_outline, radius_mm)
     welded = cut.exterior.difference(panel.exterior.buffer(0.1))
+    least, remarks = _margins(cut, panel, welded, findings, margin_mm)
+    remarks += _webs(cut, others, web_mm)
+    remarks += _windows(cut, panel, behind, step_mm)
+    remarks += _covered(cut, in_front)
+    remarks += crossed(cut, panel, welded, beside, holes, margin_mm)
+    remarks += thin_strips(cut, panel, "cut line", margin_mm)
+    surroundings = Surroundings(around or Around())
+    lies_on = surroundings.lies_on(cut)
+    edge = [] if panel.contains_properly(cut) or any(each.kind == "edge" for each in lies_on) else [AT_EDGE]
+    met, meets = surroundings.met(cut, lies_on + edge, [], "cut line")
+    remarks += [*meets, *surroundings.misplaced(cut, welded, "cut line")]
+    return CheckedCut(
+        outline=ring(cut.exterior.coords),
+        set_out=set_out_corners(corners, panel),
+        perimeter_mm=round(cut.exterior.length, 2),
+        weld_length_mm=round(weld_length_mm(cut, panel), 2),
+        area_mm2=round(cut.area, 2),
+        bounding_box_mm=[round(bound, 3) for bound in cut.bounds],
+        least_margin_mm=None if least is None else round(least, 2),
+        met=met,
+        remarks=remarks,
+    )
+
+
+def _margins(
+    cut: Polygon, panel: Polygon, welded: BaseGeometry, findings: Sequence[CutFinding], margin_mm: float
+) -> tuple[float | None, list[Remark]]:
+    """The least margin between the welded line and the rust, and remarks on rust outside (CUT-10) and thin margins (CUT-11)."""
     remarks: list[Remark] = []
     least = None
     for finding in findings:
         rust = Polygon(finding.outline).intersection(panel)
         for left in polygons_of(rust.difference(cut.buffer(SLACK_MM))):
-            place = left.representative_point()
             text = Said("Rust of finding {id} stays outside, {area}.", id=finding.id, area=Mm2(left.area, 0))
-            mend = "Move the line outwards here."
-            remarks.append(
-                Remark(
-                    code="CUT-10",
-                    where=f"finding {finding.id}",
-                    what=text,
-                    mend=mend,
-                    at=(round(place.x, 1), round(place.y, 1)),
-                )
-            )
+            remarks.append(_outwards("CUT-10", finding, text, left.representative_point()))
         if welded.is_empty:
             continue
         margin = 0.0 if rust.crosses(welded) else welded.distance(rust)
         least = margin if least is None else min(least, margin)
         if margin < margin_mm - SLACK_MM and cut.buffer(SLACK_MM).covers(rust):
-            spot = nearest_points(welded, rust)[0]
             text = Said(
                 "Only {margin} of margin to finding {id}; {margin_mm} are wanted.",
                 margin=Mm(margin, 1),
                 id=finding.id,
                 margin_mm=Mm(margin_mm),
             )
-            remarks.append(
-                Remark(
-                    code="CUT-11",
-                    where=f"finding {finding.id}",
-                    what=text,
-                    mend="Move the line outwards here.",
-                    at=(round(spot.x, 1), round(spot.y, 1)),
-                )
-            )
+            remarks.append(_outwards("CUT-11", finding, text, nearest_points(welded, rust)[0]))
+    return least, remarks
+
+
+def _outwards(code: str, finding: CutFinding, text: str, place: Point) -> Remark:
+    return Remark(
+        code=code,
+        where=f"finding {finding.id}",
+        what=text,
+        mend="Move the line outwards here.",
+        at=(round(place.x, 1), round(place.y, 1)),
+    )
+
+
+def _webs(cut: Polygon, others: Sequence[Sequence[Sequence[float]]], web_mm: float) -> list[Remark]:
+    """Remarks on other cuts nearer than the web (CUT-12)."""
+    remarks = []
     for outline in others:
         other = Polygon(outline)
         gap = cut.distance(other)
@@ -139,26 +166,7 @@ def check_cut(
                     at=(round(spot.x, 1), round(spot.y, 1)),
                 )
             )
-    remarks += _windows(cut, panel, behind, step_mm)
-    remarks += _covered(cut, in_front)
-    remarks += crossed(cut, panel, welded, beside, holes, margin_mm)
-    remarks += thin_strips(cut, panel, "cut line", margin_mm)
-    surroundings = Surroundings(around or Around())
-    lies_on = surroundings.lies_on(cut)
-    edge = [] if panel.contains_properly(cut) or any(each.kind == "edge" for each in lies_on) else [AT_EDGE]
-    met, meets = surroundings.met(cut, lies_on + edge, [], "cut line")
-    remarks += [*meets, *surroundings.misplaced(cut, welded, "cut line")]
-    return CheckedCut(
-        outline=ring(cut.exterior.coords),
-        set_out=set_out_corners(corners, panel),
-        perimeter_mm=round(cut.exterior.length, 2),
-        weld_length_mm=round(weld_length_mm(cut, panel), 2),
-        area_mm2=round(cut.area, 2),
-        bounding_box_mm=[round(bound, 3) for bound in cut.bounds],
-        least_margin_mm=None if least is None else round(least, 2),
-        met=met,
-        remarks=remarks,
-    )
+    return remarks
 
 
 def set_out_corners(corners: Sequence[Sequence[float]], panel: Polygon) -> list[list[float]]:

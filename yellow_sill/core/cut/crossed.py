@@ -88,62 +88,61 @@ def crossed(
         holes and slots in the panel; margin_mm: what is kept from the line.
     Returns: CUT-15 other panels in or beside the cut, CUT-16 holes on the line or within the margin, CUT-17 holes that go with the piece.
     """
-    remarks = []
     near = box(*cut.bounds).buffer(margin_mm)
-    for other in beside:
-        if not _touches(other.outline, near.bounds):
-            continue
-        metal = (
-            Polygon(other.outline)
-            .buffer(0)
-            .difference(unary_union([Polygon(each).buffer(0.5) for each in other.without if len(each) > 2]))
+    neighbours = [other for other in beside if _touches(other.outline, near.bounds)]
+    holes_near = distinct_holes([each for each in holes if _touches(each, near.bounds)])
+    return [
+        *(
+            remark
+            for other in neighbours
+            if (remark := _neighbour(other, cut, panel, welded, margin_mm)) is not None
+        ),
+        *_holes(holes_near, cut, welded, margin_mm),
+    ]
+
+
+def _neighbour(
+    other: Lying, cut: Polygon, panel: Polygon, welded: BaseGeometry, margin_mm: float
+) -> Remark | None:
+    """CUT-15: another panel in the cut, or beside its line."""
+    without = unary_union([Polygon(each).buffer(0.5) for each in other.without if len(each) > 2])
+    on_panel = Polygon(other.outline).buffer(0).difference(without).intersection(panel)
+    over = on_panel.intersection(cut)
+    if over.buffer(-DRAWN_MM).area > 0:
+        place = max(polygons_of(over), key=lambda part: part.area).representative_point()
+        text = Said(
+            "Goes through {area} of {name} too, which lies in the same layer.",
+            area=Mm2(over.area, 0, large=True),
+            name=other.name,
         )
-        on_panel = metal.intersection(panel)
-        over = on_panel.intersection(cut)
-        if over.buffer(-DRAWN_MM).area > 0:
-            place = max(polygons_of(over), key=lambda part: part.area).representative_point()
-            text = Said(
-                "Goes through {area} of {name} too, which lies in the same layer.",
-                area=Mm2(over.area, 0, large=True),
-                name=other.name,
-            )
-            mend = "Add that panel to the repair, so that it gets a cut and a patch of its own, or move the line off it."
-            remarks.append(_remark("CUT-15", other.name, text, mend, place))
-        elif (
-            not other.cut_too
-            and on_panel.buffer(-DRAWN_MM).area > 0
-            and not welded.is_empty
-            and (gap := welded.distance(on_panel)) < margin_mm
-        ):
-            text = Said(
-                "Only {gap} from {name}, which lies on this panel; {margin_mm} are wanted.",
-                gap=Mm(gap, 0),
-                name=other.name,
-                margin_mm=Mm(margin_mm),
-            )
-            remarks.append(
-                _remark(
-                    "CUT-15",
-                    other.name,
-                    text,
-                    "Move the line away: no torch gets into that corner.",
-                    nearest_points(welded, on_panel)[0],
-                )
-            )
+        mend = "Add that panel to the repair, so that it gets a cut and a patch of its own, or move the line off it."
+        return _remark("CUT-15", other.name, text, mend, place)
+    if other.cut_too or on_panel.buffer(-DRAWN_MM).area <= 0 or welded.is_empty:
+        return None
+    gap = welded.distance(on_panel)
+    if gap >= margin_mm:
+        return None
+    text = Said(
+        "Only {gap} from {name}, which lies on this panel; {margin_mm} are wanted.",
+        gap=Mm(gap, 0),
+        name=other.name,
+        margin_mm=Mm(margin_mm),
+    )
+    mend = "Move the line away: no torch gets into that corner."
+    return _remark("CUT-15", other.name, text, mend, nearest_points(welded, on_panel)[0])
+
+
+def _holes(holes: Sequence[Polygon], cut: Polygon, welded: BaseGeometry, margin_mm: float) -> list[Remark]:
+    """CUT-16: holes on the line or within the margin; CUT-17: holes that go with the piece."""
+    remarks: list[Remark] = []
     taken: list[Polygon] = []
-    for hole in distinct_holes([each for each in holes if _touches(each, near.bounds)]):
+    for hole in holes:
         words = hole_words(hole)
         if not welded.is_empty and welded.intersects(hole):
+            text = Said("The line runs through {words}.", words=words)
             mend = "Move the line clear of it, or take it in whole and make it again in the patch."
-            remarks.append(
-                _remark(
-                    "CUT-16",
-                    "line",
-                    Said("The line runs through {words}.", words=words),
-                    mend,
-                    welded.intersection(hole).representative_point(),
-                )
-            )
+            place = welded.intersection(hole).representative_point()
+            remarks.append(_remark("CUT-16", "line", text, mend, place))
         elif cut.buffer(LEAST_OUT_MM).covers(hole):
             taken.append(hole)
         elif not welded.is_empty and (gap := welded.distance(hole)) < margin_mm:
@@ -153,15 +152,8 @@ def crossed(
                 words=words,
                 margin_mm=Mm(margin_mm),
             )
-            remarks.append(
-                _remark(
-                    "CUT-16",
-                    "line",
-                    text,
-                    "Move the line away: the edge of the hole burns off.",
-                    nearest_points(welded, hole)[0],
-                )
-            )
+            mend = "Move the line away: the edge of the hole burns off."
+            remarks.append(_remark("CUT-16", "line", text, mend, nearest_points(welded, hole)[0]))
     return remarks + ([_taken(taken)] if taken else [])
 
 

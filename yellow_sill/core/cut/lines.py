@@ -13,12 +13,13 @@ from ..errors import BadField, BadOutline
 from ..geometry import Xy, outline_polygon, polygons_of, ring, rounded, sound
 from ..remarks import Remark
 from ..said import Mm, Said
-from .around import AT_EDGE, Met, Surroundings
+from .around import AT_EDGE, Met
 from .asked import (
     CutRequest,
 )
 from .merging import clusters, merged
 from .shapes import Draft, Sheet, drafted
+from .surroundings import Surroundings
 
 #: A corner this near the panel's edge lies on it, mm.
 ALONG_EDGE_MM = 0.6
@@ -72,9 +73,26 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
         )
     panel = outline_polygon(request.panel.outline, "panel.outline")
     sheet = Sheet(panel, request, {} if memo is None else memo)
+    layers, warnings = _by_layer(sheet)
+    _open_windows(layers, sheet)
+    cuts: list[Cut] = []
+    surroundings = sheet.remembered(("around",), lambda: Surroundings(request.around))
+    for layer, findings in _inwards_last(layers, request.layer_order):
+        findings = findings + _windows(layer, cuts, request)
+        if findings:
+            made, remarks = _cuts_of(layer, findings, surroundings, sheet)
+            cuts += made
+            warnings += remarks
+    place = {layer: i for i, layer in enumerate(request.layer_order)}
+    cuts.sort(key=lambda cut: place.get(cut.layer, 0))  # outermost first again
+    return CutPlan(cuts=cuts, warnings=warnings)
+
+
+def _by_layer(sheet: Sheet) -> tuple[dict, list[Remark]]:
+    """The findings by layer, each with its rust, and remarks on what reaches beyond the panel (CUT-01). Raises: BadOutline."""
     warnings: list[Remark] = []
     layers: dict = {}
-    for index, finding in enumerate(request.findings):
+    for index, finding in enumerate(sheet.request.findings):
         rust = sheet.remembered(
             ("rust", index), partial(outline_polygon, finding.outline, f"findings[{index}].outline")
         )
@@ -87,7 +105,7 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
                 rust.exterior.coords[0],
             )
         if rust.area - inside.area > max(1.0, 0.001 * rust.area):
-            place = rust.difference(panel).representative_point()
+            place = rust.difference(sheet.panel).representative_point()
             text = Said(
                 "Finding {id} reaches beyond the panel's edge; only what lies on the panel is cut.",
                 id=finding.id,
@@ -102,53 +120,45 @@ def cut_lines(request: CutRequest, memo: dict | None = None) -> CutPlan:
                 )
             )
         layers.setdefault(finding.layer, []).append((finding.id, rust))
-    _open_windows(layers, sheet)
+    return layers, warnings
+
+
+def _cuts_of(
+    layer: int | str, findings: list, surroundings: Surroundings, sheet: Sheet
+) -> tuple[list[Cut], list[Remark]]:
+    """The cuts of one layer from left to right, with what they meet, and remarks; CUT-02 where the edge divides one."""
     cuts: list[Cut] = []
-    surroundings = sheet.remembered(("around",), lambda: Surroundings(request.around))
-    for layer, findings in _inwards_last(layers, request.layer_order):
-        findings = findings + _windows(layer, cuts, request)
-        if not findings:
-            continue
-        drafts = merged([drafted(ids, rust, sheet) for ids, rust in clusters(findings, request)], sheet)
-        made_here: list[Polygon] = []
-        for draft in sorted(drafts, key=lambda d: d.bounds):
-            for part in draft.parts:
-                made = _cut(layer, draft, part, sheet)
-                if len(draft.parts) == 1:
-                    made = _settled(
-                        made,
-                        draft,
-                        surroundings,
-                        made_here + [other.shape for other in drafts if other is not draft],
-                        sheet,
-                    )
-                shape, where = (
-                    Polygon(made.outline),
-                    Said("cut round {names}", names=_names(made.findings)) if made.findings else "window",
+    warnings: list[Remark] = []
+    drafts = merged([drafted(ids, rust, sheet) for ids, rust in clusters(findings, sheet.request)], sheet)
+    made_here: list[Polygon] = []
+    for draft in sorted(drafts, key=lambda d: d.bounds):
+        for part in draft.parts:
+            made = _cut(layer, draft, part, sheet)
+            if len(draft.parts) == 1:
+                others = made_here + [other.shape for other in drafts if other is not draft]
+                made = _settled(made, draft, surroundings, others, sheet)
+            shape = Polygon(made.outline)
+            where = Said("cut round {names}", names=_names(made.findings)) if made.findings else "window"
+            at_edge = sheet.clears_edge(shape) or any(each.kind == "edge" for each in made.met.ended_on)
+            ended = made.met.ended_on + ([] if at_edge else [AT_EDGE])
+            met, remarks = surroundings.met(shape, ended, made.met.slanted, where)
+            cuts.append(replace(made, met=met))
+            made_here.append(shape)
+            warnings += [*thin_strips(shape, sheet.panel, where, sheet.request.margin_mm), *remarks]
+        if len(draft.parts) > 1:
+            warnings.append(
+                Remark(
+                    code="CUT-02",
+                    where=Said("cut round {names}", names=_names(draft.ids)),
+                    what=Said(
+                        "The panel's edge divides the cut round {names} into {parts} pieces.",
+                        names=_names(draft.ids),
+                        parts=len(draft.parts),
+                    ),
+                    mend="Each piece is a patch of its own.",
                 )
-                at_edge = sheet.clears_edge(shape) or any(each.kind == "edge" for each in made.met.ended_on)
-                ended = made.met.ended_on + ([] if at_edge else [AT_EDGE])
-                met, remarks = surroundings.met(shape, ended, made.met.slanted, where)
-                cuts.append(replace(made, met=met))
-                made_here.append(shape)
-                warnings += [*thin_strips(shape, panel, where, request.margin_mm), *remarks]
-            if len(draft.parts) > 1:
-                text = Said(
-                    "The panel's edge divides the cut round {names} into {parts} pieces.",
-                    names=_names(draft.ids),
-                    parts=len(draft.parts),
-                )
-                warnings.append(
-                    Remark(
-                        code="CUT-02",
-                        where=Said("cut round {names}", names=_names(draft.ids)),
-                        what=text,
-                        mend="Each piece is a patch of its own.",
-                    )
-                )
-    place = {layer: i for i, layer in enumerate(request.layer_order)}
-    cuts.sort(key=lambda cut: place.get(cut.layer, 0))  # outermost first again
-    return CutPlan(cuts=cuts, warnings=warnings)
+            )
+    return cuts, warnings
 
 
 def _inwards_last(layers: Mapping, order: Sequence) -> list[tuple]:

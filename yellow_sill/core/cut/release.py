@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -57,63 +58,80 @@ def release_of(row: SpotRow, count: int) -> Release:
     here = sum(sheet.thickness_mm for sheet in row.sheets[:first]) if first else 0.0
     behind = sum(sheet.thickness_mm for sheet in row.sheets[::-1][:last]) if last else 0.0
     total = sum(sheet.thickness_mm for sheet in row.sheets)
-    sizes = [*PILOTS_MM, cutter]
+    way = _way(row, stays, here, behind, total, nugget, [*PILOTS_MM, cutter])
+    chisel = way.method != "drill through"
+    words = way.words
+    if chisel:
+        words += " Chisel only then, from the side that is scrap."
+    minutes = count * (MINUTES[way.method] + (CHISEL_MIN if chisel else 0.0))
+    return Release(
+        method=way.method,
+        side=way.side,
+        diameters_mm=list(way.sizes),
+        depth_mm=round(way.depth_mm, 2),
+        chisel=chisel,
+        minutes=round(minutes, 1),
+        stays=stays,
+        words=words,
+    )
+
+
+class _Way(NamedTuple):
+    """One way to let go: which tool, from where, how deep, with what sizes (mm), and in words."""
+
+    method: str
+    side: str
+    depth_mm: float
+    sizes: Sequence[float]
+    words: Said
+
+
+def _way(
+    row: SpotRow,
+    stays: Sequence[str],
+    here: float,
+    behind: float,
+    total: float,
+    nugget: float,
+    sizes: Sequence[float],
+) -> _Way:
+    """The way for a row. Args: here, behind: metal before the sheet that stays, from either side; total: of all sheets; nugget: mm."""
     if not stays:
-        method, side, depth, words = (
-            "drill through",
-            "either side",
-            total,
-            Said(
-                "Nothing stays: drill through {total} with a {nugget} drill.",
-                total=Mm(total),
-                nugget=Mm(nugget),
-            ),
+        words = Said(
+            "Nothing stays: drill through {total} with a {nugget} drill.",
+            total=Mm(total),
+            nugget=Mm(nugget),
         )
-        sizes = [PILOTS_MM[0], nugget]
-    elif here and row.drill_here:
-        method, side, depth = "drill", "this side", here
+        return _Way("drill through", "either side", total, [PILOTS_MM[0], nugget], words)
+    if here and row.drill_here:
         words = Said(
             "Drill {here} deep from this side, {sizes} mm, until the top lets go; {stays} stays whole.",
             here=Mm(here),
             sizes=_sizes(sizes),
             stays=drawn_name(stays[0]),
         )
-    elif behind and row.drill_behind:
-        method, side, depth = "drill", "behind", behind
+        return _Way("drill", "this side", here, sizes, words)
+    if behind and row.drill_behind:
         words = Said(
             "Drill {behind} deep from behind, {sizes} mm; {stays} stays whole.",
             behind=Mm(behind),
             sizes=_sizes(sizes),
             stays=drawn_name(stays[-1]),
         )
-    elif here:
-        method, side, depth, sizes = "grind", "this side", here, []
+        return _Way("drill", "behind", behind, sizes, words)
+    if here:
         words = Said(
             "No drill reaches: grind the nugget's top down {here}; stop when a ring shows round it.",
             here=Mm(here),
         )
-    else:
-        method, side, depth, sizes = "drill through", "this side", total, [PILOTS_MM[0], nugget]
-        words = Said(
-            "What goes lies behind: drill through {total}, {nugget} wide; each hole in {stays} is plug-welded when the new sheet is in.",
-            total=Mm(total),
-            nugget=Mm(nugget),
-            stays=drawn_name(stays[0]),
-        )
-    chisel = method != "drill through"
-    if chisel:
-        words += " Chisel only then, from the side that is scrap."
-    minutes = count * (MINUTES[method] + (CHISEL_MIN if chisel else 0.0))
-    return Release(
-        method=method,
-        side=side,
-        diameters_mm=sizes,
-        depth_mm=round(depth, 2),
-        chisel=chisel,
-        minutes=round(minutes, 1),
-        stays=stays,
-        words=words,
+        return _Way("grind", "this side", here, [], words)
+    words = Said(
+        "What goes lies behind: drill through {total}, {nugget} wide; each hole in {stays} is plug-welded when the new sheet is in.",
+        total=Mm(total),
+        nugget=Mm(nugget),
+        stays=drawn_name(stays[0]),
     )
+    return _Way("drill through", "this side", total, [PILOTS_MM[0], nugget], words)
 
 
 def _sizes(sizes: Sequence[float]) -> str:

@@ -133,36 +133,7 @@ def _places(line: LineString, along: np.ndarray) -> list[list[float]]:
 def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.ndarray:
     """How far along each old nugget is: from the marks, or evenly by pitch and end margins."""
     if row.marks:
-        for k, mark in enumerate(row.marks):
-            if line.distance(Point(mark)) > OFF_ROW_MM:
-                what = Said(
-                    "Mark {k} lies {line} off row {id}.",
-                    k=k + 1,
-                    line=Mm(line.distance(Point(mark)), 0),
-                    id=row.id,
-                )
-                raise BadField(what, f"rows[{i}].marks[{k}]", "Click it again, or draw the row there.")
-        along = np.array(sorted(line.project(Point(mark)) for mark in row.marks))
-        gaps = np.diff(along)
-        for gap, start in zip(gaps, along, strict=False):
-            if len(gaps) > 2 and gap > HIDDEN_GAP * np.median(gaps):
-                at = line.interpolate(start + gap / 2)
-                text = Said(
-                    "Row {id}: {gap} without a nugget, the others stand {gaps} apart.",
-                    id=row.id,
-                    gap=Mm(gap, 0),
-                    gaps=Mm(np.median(gaps), 0),
-                )
-                remarks.append(
-                    Remark(
-                        code="SPOT-01",
-                        where=f"row {row.id}",
-                        what=text,
-                        mend="Wire-wheel it: one may hide under paint.",
-                        at=(at.x, at.y),
-                    )
-                )
-        return along
+        return _marked(row, line, i, remarks)
     free = line.length - 2 * row.end_mm
     if free < 0:
         raise BadField(
@@ -192,6 +163,40 @@ def _old(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.nd
     return (
         np.linspace(row.end_mm, line.length - row.end_mm, count) if count > 1 else np.array([line.length / 2])
     )
+
+
+def _marked(row: SpotRow, line: LineString, i: int, remarks: list[Remark]) -> np.ndarray:
+    """How far along each marked nugget is; a gap in which one may hide is told. Raises: BadField: a mark off the row."""
+    for k, mark in enumerate(row.marks):
+        if line.distance(Point(mark)) > OFF_ROW_MM:
+            what = Said(
+                "Mark {k} lies {line} off row {id}.",
+                k=k + 1,
+                line=Mm(line.distance(Point(mark)), 0),
+                id=row.id,
+            )
+            raise BadField(what, f"rows[{i}].marks[{k}]", "Click it again, or draw the row there.")
+    along = np.array(sorted(line.project(Point(mark)) for mark in row.marks))
+    gaps = np.diff(along)
+    for gap, start in zip(gaps, along, strict=False):
+        if len(gaps) > 2 and gap > HIDDEN_GAP * np.median(gaps):
+            at = line.interpolate(start + gap / 2)
+            text = Said(
+                "Row {id}: {gap} without a nugget, the others stand {gaps} apart.",
+                id=row.id,
+                gap=Mm(gap, 0),
+                gaps=Mm(np.median(gaps), 0),
+            )
+            remarks.append(
+                Remark(
+                    code="SPOT-01",
+                    where=f"row {row.id}",
+                    what=text,
+                    mend="Wire-wheel it: one may hide under paint.",
+                    at=(at.x, at.y),
+                )
+            )
+    return along
 
 
 def may_spot(row: SpotRow, processes: Sequence[str]) -> str:

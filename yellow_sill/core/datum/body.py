@@ -44,43 +44,53 @@ def body_words(
             np.sqrt(max(0.0, row @ covariance @ row))
         )
 
-    shorter, unsure = told(0)
+    nose = bool(held.any()) and float(nominal[held, 0].mean()) > float(along.mean())
+    return [_sides_apart(*told(0), long), _twisted(*told(2), nose)]
+
+
+def _sides_apart(shorter: float, unsure: float, long: float) -> BodyWord:
+    """Args: shorter: by how much the left side is, unsure: of it, mm; long: over how much, mm."""
     real = abs(shorter) > unsure
     side, other = ("right", "left") if shorter < 0 else ("left", "right")
-    words = Said(
-        "The {side} side is {shorter} (± {unsure}) shorter than the {other}, over {long}.",
-        side=side,
-        shorter=Mm(abs(shorter), 1),
-        unsure=Mm(unsure, 1, sized=False),
-        other=other,
-        long=Mm(long, 0),
+    figures = {"shorter": Mm(abs(shorter), 1), "unsure": Mm(unsure, 1, sized=False)}
+    words = (
+        Said(
+            "The {side} side is {shorter} (± {unsure}) shorter than the {other}, over {long}.",
+            side=side,
+            other=other,
+            long=Mm(long, 0),
+            **figures,
+        )
+        if real
+        else Said(
+            "No side is shorter beyond what measuring leaves open: {shorter} (± {unsure}).",
+            **figures,
+        )
     )
-    none = Said(
-        "No side is shorter beyond what measuring leaves open: {shorter} (± {unsure}).",
-        shorter=Mm(abs(shorter), 1),
-        unsure=Mm(unsure, 1, sized=False),
-    )
-    out = [_word("Side lengths", shorter, unsure, real, words if real else none)]
-    twist, unsure = told(2)
+    return _word("Side lengths", shorter, unsure, real, words)
+
+
+def _twisted(twist: float, unsure: float, nose: bool) -> BodyWord:
+    """Args: twist: of the tail against the nose, right side up, unsure: of it, mm; nose: it is the nose that is said to be twisted."""
     real = abs(twist) > unsure
-    nose = held.any() and nominal[held, 0].mean() > along.mean()
     end, other = ("nose", "tail") if nose else ("tail", "nose")
-    high = "right" if (twist > 0) != nose else "left"
-    words = Said(
-        "It is twisted: at the {end} the {high} side stands {twist} (± {unsure}) high against the {other}.",
-        end=end,
-        high=high,
-        twist=Mm(abs(twist), 1),
-        unsure=Mm(unsure, 1, sized=False),
-        other=other,
+    figures = {"twist": Mm(abs(twist), 1), "unsure": Mm(unsure, 1, sized=False)}
+    words = (
+        Said(
+            "It is twisted: at the {end} the {high} side stands {twist} (± {unsure}) high against the {other}.",
+            end=end,
+            high="right" if (twist > 0) != nose else "left",
+            other=other,
+            **figures,
+        )
+        if real
+        else Said(
+            "No twist beyond what measuring leaves open: {twist} at the {end} (± {unsure}).",
+            end=end,
+            **figures,
+        )
     )
-    none = Said(
-        "No twist beyond what measuring leaves open: {twist} at the {end} (± {unsure}).",
-        twist=Mm(abs(twist), 1),
-        end=end,
-        unsure=Mm(unsure, 1, sized=False),
-    )
-    return [*out, _word(Said("Twist at the {end}", end=end), twist, unsure, real, words if real else none)]
+    return _word(Said("Twist at the {end}", end=end), twist, unsure, real, words)
 
 
 def _word(name: str, value: float, unsure: float, real: bool, words: str) -> BodyWord:

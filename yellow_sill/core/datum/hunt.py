@@ -4,7 +4,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .network import Frame, Network, Solution, frame_of, solve, without
+from .equations import Frame, Solution, frame_of, solve, without
+from .network import Network
 from .outliers import MOST_ASIDE, UNCHECKED, Search, rest_says, slip_of, tests_of
 from .robust import BEYOND, NOMINAL_SIGMA_MM, level_start, starts
 

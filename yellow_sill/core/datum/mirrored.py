@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from .network import SETTLED_MM, predicted
+from .equations import SETTLED_MM, predicted
 from .outliers import Search, again
 
 #: A mirrored place this near, or up to this many times as far from nominal as the chosen one, is told.

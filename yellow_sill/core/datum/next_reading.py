@@ -1,5 +1,6 @@
 """Which readings to take next: the ones that shrink the worst uncertainty most."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -9,6 +10,7 @@ from scipy.special import chdtri
 
 from ..records import OneOf, Record
 from ..said import Listed, Mm, Said
+from .equations import frame_of, predicted
 from .network import (
     KIND_WORDS,
     KINDS,
@@ -18,9 +20,7 @@ from .network import (
     NetworkPoint,
     NetworkReading,
     NetworkRecord,
-    frame_of,
     network_of,
-    predicted,
 )
 from .sight import TAPE_MM, Bar, Plate, Sheet, reach
 
@@ -110,22 +110,8 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
     Source: the covariance after one more observation, rank-one update; docs/methods.md section 7.
     """
     candidates, hidden = (request.candidates, {}) if request.candidates is not None else possible(request)
-    level = request.heights_from == "level"
-    net = network_of(request.points, request.readings, level)
-    asked = network_of(
-        request.points,
-        [
-            NetworkReading(
-                id=str(i),
-                kind=c.kind,
-                points=c.points,
-                value=90 if c.kind == "angle" else 1,
-                sigma_mm=c.sigma_mm,
-            )
-            for i, c in enumerate(candidates)
-        ],
-        level,
-    )
+    net = network_of(request.points, request.readings, request.heights_from == "level")
+    asked = _as_readings(request, candidates)
     covariance = _prior(net)
     expected, slope = predicted(asked, net.nominal, np.zeros(3), np.arange(len(candidates)))
     slope = slope / asked.sigma[: len(candidates), None]
@@ -159,31 +145,58 @@ def next_reading(request: NextReadingRequest) -> NextReadings:
         covariance = covariance - np.outer(row, row) / (1 + slope[best] @ row)
         sizes = _sizes(covariance, len(net.ids))
         worst = int(sizes.argmax())
-        chosen = candidates[best]
-        value = float(np.degrees(expected[best])) if chosen.kind == "angle" else float(expected[best])
-        then = Said(
-            "then {ids} is 95 % sure within {region}", ids=net.ids[point], region=Mm(REGION * sizes[point], 1)
-        )
-        if sizes[point] >= LOOSE_SHARE * UNREAD_MM:
-            then = Said("{ids} still needs more", ids=net.ids[point])
         told.readings.append(
-            Proposal(
-                kind=chosen.kind,
-                points=list(chosen.points),
-                expected=round(value, 1),
-                worst_after_mm=round(float(sizes[worst]), 3),
-                worst_point=net.ids[worst],
-                helps=net.ids[point],
-                words=Said(
-                    "{kind} {points}, about {value}: {then}.",
-                    kind=Said(KIND_WORDS[chosen.kind]),
-                    points=Listed(tuple(chosen.points), " to "),
-                    value=f"{value:.0f}" if chosen.kind == "angle" else Mm(value, 0, bare=True),
-                    then=then,
-                ),
+            _proposal(
+                candidates[best],
+                float(expected[best]),
+                (net.ids[point], float(sizes[point])),
+                (net.ids[worst], float(sizes[worst])),
             )
         )
     return told
+
+
+def _as_readings(request: NextReadingRequest, candidates: Sequence[Candidate]) -> Network:
+    """The candidates as a network of readings to be taken."""
+    readings = [
+        NetworkReading(
+            id=str(i),
+            kind=each.kind,
+            points=each.points,
+            value=90 if each.kind == "angle" else 1,
+            sigma_mm=each.sigma_mm,
+        )
+        for i, each in enumerate(candidates)
+    ]
+    return network_of(request.points, readings, request.heights_from == "level")
+
+
+def _proposal(
+    chosen: Candidate, expected: float, helped: tuple[str, float], worst: tuple[str, float]
+) -> Proposal:
+    """Args: expected: what it will read, mm or rad; helped, worst: the point it is proposed for and the worst one, with their uncertainty after it, mm."""
+    point, size = helped
+    value = float(np.degrees(expected)) if chosen.kind == "angle" else expected
+    then = (
+        Said("{ids} still needs more", ids=point)
+        if size >= LOOSE_SHARE * UNREAD_MM
+        else Said("then {ids} is 95 % sure within {region}", ids=point, region=Mm(REGION * size, 1))
+    )
+    return Proposal(
+        kind=chosen.kind,
+        points=list(chosen.points),
+        expected=round(value, 1),
+        worst_after_mm=round(worst[1], 3),
+        worst_point=worst[0],
+        helps=point,
+        words=Said(
+            "{kind} {points}, about {value}: {then}.",
+            kind=Said(KIND_WORDS[chosen.kind]),
+            points=Listed(tuple(chosen.points), " to "),
+            value=f"{value:.0f}" if chosen.kind == "angle" else Mm(value, 0, bare=True),
+            then=then,
+        ),
+    )
 
 
 def _why_unreached(name: str, size: float, hidden: list[str]) -> str:

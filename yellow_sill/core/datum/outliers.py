@@ -6,7 +6,8 @@ import numpy as np
 from scipy.special import ndtri
 
 from ..said import Listed, Said
-from .network import ALL_KINDS, Frame, Network, Solution, predicted, solve
+from .equations import Frame, Solution, predicted, solve
+from .network import ALL_KINDS, Network
 from .slips import likely_slip, wrong_pairs
 
 #: A reading with a smaller redundancy number is checked by nothing.

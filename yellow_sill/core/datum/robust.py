@@ -10,7 +10,8 @@ from functools import partial
 
 import numpy as np
 
-from .network import Equations, Frame, Network, predicted
+from .equations import Equations, Frame, predicted
+from .network import Network
 
 #: How near its nominal place a point is taken to lie while the search begins, mm; source: docs/methods.md section 7.
 NOMINAL_SIGMA_MM = 30.0

@@ -143,47 +143,57 @@ def _pairs(request: ShapeRequest, names: list[str], nominal: np.ndarray) -> np.n
 
 def _whole(nominal: np.ndarray, pairs: np.ndarray) -> tuple[list[Measured], list[str]]:
     """Roll, pitch, twist, sag, sway and lozenge of all points; what cannot be told, and why."""
-    out: list[Measured] = []
-    x, y = (nominal[:, 0] - nominal[:, 0].mean()) / 1000, nominal[:, 1] / 1000
-    plane = np.column_stack([np.ones(len(x)), x, y])
-    if np.linalg.matrix_rank(plane, tol=0.05) == 3:
-        pitch, roll = weights_of(plane, 1), weights_of(plane, 2)
-        rises = lambda weights: lambda places: float(weights @ (places[:, 2] - nominal[:, 2]))  # noqa: E731
-        out.append(
-            (
-                "Roll",
-                "mm per m",
-                partial(Said, "against the frame the right side lies {by} high"),
-                partial(Said, "against the frame the left side lies {by} high"),
-                rises(roll),
-            )
-        )
-        out.append(
-            (
-                "Pitch",
-                "mm per m",
-                partial(Said, "against the frame the tail lies {by} high"),
-                partial(Said, "against the frame the nose lies {by} high"),
-                rises(pitch),
-            )
-        )
+    out = _tilts(nominal)
     if len(pairs) < 3:
         return out, ["Twist, sag, sway and lozenge need three mirrored pairs along the shell."]
     left, right = pairs[:, 0], pairs[:, 1]
     along = nominal[left, 0] / 1000
     width = nominal[right, 1] - nominal[left, 1]
-    centred = along - along.mean()
-    length = float(np.ptp(along))
-    if length < 0.5:
+    if np.ptp(along) < 0.5:
         return out, ["Twist, sag, sway and lozenge need pairs at least half a metre apart along the shell."]
+    return out + _bends(nominal, left, right, along, width), []
+
+
+def _tilts(nominal: np.ndarray) -> list[Measured]:
+    """Roll and pitch of the plane through all points; none where they do not make one."""
+    x, y = (nominal[:, 0] - nominal[:, 0].mean()) / 1000, nominal[:, 1] / 1000
+    plane = np.column_stack([np.ones(len(x)), x, y])
+    if np.linalg.matrix_rank(plane, tol=0.05) < 3:
+        return []
+    pitch, roll = weights_of(plane, 1), weights_of(plane, 2)
+    rises = lambda weights: lambda places: float(weights @ (places[:, 2] - nominal[:, 2]))  # noqa: E731
+    return [
+        (
+            "Roll",
+            "mm per m",
+            partial(Said, "against the frame the right side lies {by} high"),
+            partial(Said, "against the frame the left side lies {by} high"),
+            rises(roll),
+        ),
+        (
+            "Pitch",
+            "mm per m",
+            partial(Said, "against the frame the tail lies {by} high"),
+            partial(Said, "against the frame the nose lies {by} high"),
+            rises(pitch),
+        ),
+    ]
+
+
+def _bends(
+    nominal: np.ndarray, left: np.ndarray, right: np.ndarray, along: np.ndarray, width: np.ndarray
+) -> list[Measured]:
+    """Twist, sag, sway and lozenge over mirrored pairs. Args: left, right: indices from the front back; along: m; width: mm."""
+    centred = along - along.mean()
     slope = weights_of(np.column_stack([np.ones(len(centred)), centred]), 1)
     typical = float(width.mean())
+    pairs = np.column_stack([left, right])
 
     def twist(places: np.ndarray) -> float:
         across = (places[right, 2] - nominal[right, 2] - places[left, 2] + nominal[left, 2]) * typical / width
         return float(slope @ across)
 
-    middle, reach = (along.max() + along.min()) / 2, length / 2
+    middle, reach = (along.max() + along.min()) / 2, float(np.ptp(along)) / 2
     bow = weights_of(
         np.column_stack([np.ones(len(along)), along - middle, 1 - ((along - middle) / reach) ** 2]), 2
     )
@@ -191,7 +201,7 @@ def _whole(nominal: np.ndarray, pairs: np.ndarray) -> tuple[list[Measured], list
     half_way = lambda axis: (  # noqa: E731
         lambda places: float(bow @ (places[pairs, axis] - nominal[pairs, axis]).mean(axis=1))
     )
-    out += [
+    return [
         (
             "Twist",
             "mm per m",
@@ -215,7 +225,6 @@ def _whole(nominal: np.ndarray, pairs: np.ndarray) -> tuple[list[Measured], list
         ),
         ("Lozenge", "mm", *LOZENGE_WORDS, lozenge(nominal, left[0], right[0], left[-1], right[-1])),
     ]
-    return out, []
 
 
 def _asymmetry(

@@ -79,20 +79,7 @@ def planned_round(
         for pair in in_reach(nominal, sheets, tape_mm, plates=plates, bars=bars)
         if set(pair) <= set(chosen)
     }
-    mirror = mirror_of(nominal)
-    taken: list[tuple[int, int]] = []
-    for side, other in ((left, right), (right, left)):
-        for i in side:
-            opposite = mirror[i]
-            reach = [k for k in side if nominal[k, 0] > nominal[i, 0] and _joined(pairs, i, k)]
-            across = [
-                k for k in other if nominal[k, 0] > nominal[i, 0] and k != opposite and _joined(pairs, i, k)
-            ]
-            taken += [(i, k) for k in reach[:AHEAD]] + [(i, k) for k in across[:1]]
-            if i in side[: len(side) // 3]:
-                taken += [(i, k) for k in across[-1:]]
-            if opposite != i and nominal[i, 1] < 0 and _joined(pairs, i, opposite):
-                taken.append((i, opposite))
+    taken = _taped(left, right, nominal, pairs)
     taken += _few(chosen, nominal, pairs, taken)
     order = {
         i: place
@@ -112,6 +99,25 @@ def planned_round(
             for a, b in tape
         ]
     )
+
+
+def _taped(left: list[int], right: list[int], nominal: np.ndarray, pairs: set) -> list[tuple[int, int]]:
+    """What the tape takes from each point: ahead along its side, across to the next pair, its own pair's width, far across from the foremost."""
+    mirror = mirror_of(nominal)
+    taken: list[tuple[int, int]] = []
+    for side, other in ((left, right), (right, left)):
+        for i in side:
+            opposite = mirror[i]
+            reach = [k for k in side if nominal[k, 0] > nominal[i, 0] and _joined(pairs, i, k)]
+            across = [
+                k for k in other if nominal[k, 0] > nominal[i, 0] and k != opposite and _joined(pairs, i, k)
+            ]
+            taken += [(i, k) for k in reach[:AHEAD]] + [(i, k) for k in across[:1]]
+            if i in side[: len(side) // 3]:
+                taken += [(i, k) for k in across[-1:]]
+            if opposite != i and nominal[i, 1] < 0 and _joined(pairs, i, opposite):
+                taken.append((i, opposite))
+    return taken
 
 
 def _at_ends(side: list[int], nominal: np.ndarray) -> list[int]:

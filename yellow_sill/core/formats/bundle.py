@@ -8,7 +8,7 @@ import json
 import zipfile
 import zlib
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from typing import Any
 
 from pydantic import ValidationError
@@ -88,10 +88,19 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
         raise BadBundle(
             "There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported."
         )
+    bundle = _vehicle(archive)
+    check_links(bundle)
+    return bundle, {
+        photo.file: _photo(archive, f"photos/{photo.file}", what, names) for what, photo in photos_of(bundle)
+    }
+
+
+def _vehicle(archive: zipfile.ZipFile) -> Bundle:
+    """Raises: BadBundle: not JSON, a key twice, a value out of range (with its path), a damaged zip."""
     try:
         text = archive.read("vehicle.json")
         json.loads(text, object_pairs_hook=once)
-        bundle = Bundle.model_validate_json(text)
+        return Bundle.model_validate_json(text)
     except BadField as error:
         raise BadBundle(
             error.what, "vehicle.json", "The file was changed by hand: take one of them out."
@@ -111,18 +120,15 @@ def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
         raise BadBundle(
             "This zip is damaged.", "bundle", "Copy it again from where it was exported."
         ) from None
-    check_links(bundle)
-    photos = {}
-    for what, photo in photos_of(bundle):
-        name = f"photos/{photo.file}"
-        if name not in names:
-            raise BadBundle(
-                Said("A photo of {what} is missing.", what=what), name, "Export the bundle again."
-            )
-        try:
-            photos[photo.file] = archive.read(name)
-        except DAMAGED:
-            raise BadBundle(
-                "A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported."
-            ) from None
-    return bundle, photos
+
+
+def _photo(archive: zipfile.ZipFile, name: str, what: str, names: Container[str]) -> bytes:
+    """One picture. Args: what: what it is of, in words; names: what lies in the zip. Raises: BadBundle."""
+    if name not in names:
+        raise BadBundle(Said("A photo of {what} is missing.", what=what), name, "Export the bundle again.")
+    try:
+        return archive.read(name)
+    except DAMAGED:
+        raise BadBundle(
+            "A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported."
+        ) from None

@@ -9,6 +9,7 @@ from .bundle_base import BadBundle
 from .bundle_datums import DatumsPart
 from .bundle_parts import Bundle
 from .bundle_record import PhotoPart
+from .bundle_repairs import RepairPart
 from .bundle_survey import SurveyPhotoPart
 
 
@@ -79,6 +80,18 @@ def check_links(bundle: Bundle) -> None:
     _check_outlines(bundle)
     panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
     numbers = [finding.number for finding in bundle.findings]
+    _check_findings(bundle, panels, numbers)
+    _check_notes(bundle, panels, numbers)
+    _check_datums(bundle.datums)
+    codes = [repair.number for repair in bundle.repairs]
+    if len(set(codes)) < len(codes):
+        raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")
+    for i, repair in enumerate(bundle.repairs):
+        _check_repair(repair, i, panels, numbers)
+        _check_plans(repair, i, panels)
+
+
+def _check_findings(bundle: Bundle, panels: set[tuple[str, str]], numbers: list[int]) -> None:
     if len(set(numbers)) < len(numbers):
         raise BadBundle("Two findings bear the same number.", "vehicle.json: findings")
     for i, finding in enumerate(bundle.findings):
@@ -87,6 +100,10 @@ def check_links(bundle: Bundle) -> None:
                 Said("Finding {number} is on a panel that the shell does not have.", number=finding.number),
                 f"vehicle.json: findings[{i}].panel",
             )
+
+
+def _check_notes(bundle: Bundle, panels: set[tuple[str, str]], numbers: list[int]) -> None:
+    """Notes of panels, what lies round them, and photos."""
     for i, notes in enumerate(bundle.panel_notes):
         if (notes.view, notes.panel) not in panels:
             raise BadBundle(
@@ -104,50 +121,53 @@ def check_links(bundle: Bundle) -> None:
                 "A photo is of a panel or finding that is not in the bundle.",
                 f"vehicle.json: survey_photos[{i}]",
             )
-    _check_datums(bundle.datums)
-    codes = [repair.number for repair in bundle.repairs]
-    if len(set(codes)) < len(codes):
-        raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")
-    for i, repair in enumerate(bundle.repairs):
-        for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
-            if number not in numbers:
-                raise BadBundle(
-                    Said(
-                        "R-{number:02d} mends finding {number2}, which is not in the bundle.",
-                        number=repair.number,
-                        number2=number,
-                    ),
-                    f"vehicle.json: repairs[{i}].findings",
-                )
-        numbered = [cut.number for cut in repair.cuts]
-        if len(set(numbered)) < len(numbered):
+
+
+def _check_repair(repair: RepairPart, i: int, panels: set[tuple[str, str]], numbers: list[int]) -> None:
+    """The findings and cuts of a repair. Args: i: its place in the bundle."""
+    for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
+        if number not in numbers:
             raise BadBundle(
-                Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number),
+                Said(
+                    "R-{number:02d} mends finding {number2}, which is not in the bundle.",
+                    number=repair.number,
+                    number2=number,
+                ),
+                f"vehicle.json: repairs[{i}].findings",
+            )
+    numbered = [cut.number for cut in repair.cuts]
+    if len(set(numbered)) < len(numbered):
+        raise BadBundle(
+            Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number),
+            f"vehicle.json: repairs[{i}].cuts",
+        )
+    for cut in repair.cuts:
+        if (cut.view, cut.panel) not in panels:
+            raise BadBundle(
+                Said(
+                    "A cut of R-{number:02d} is in a panel that the shell does not have.",
+                    number=repair.number,
+                ),
                 f"vehicle.json: repairs[{i}].cuts",
             )
-        for cut in repair.cuts:
-            if (cut.view, cut.panel) not in panels:
-                raise BadBundle(
-                    Said(
-                        "A cut of R-{number:02d} is in a panel that the shell does not have.",
-                        number=repair.number,
-                    ),
-                    f"vehicle.json: repairs[{i}].cuts",
-                )
-        for what in ("choices", "growths", "nuggets", "own_plans"):
-            if any((part.view, part.panel) not in panels for part in getattr(repair, what)):
-                raise BadBundle(
-                    Said(
-                        "A plan of R-{number:02d} is for a panel that the shell does not have.",
-                        number=repair.number,
-                    ),
-                    f"vehicle.json: repairs[{i}].{what}",
-                )
-        for what, keys in (
-            ("choices", [(c.view, c.panel) for c in repair.choices]), ("own_plans", [(p.view, p.panel, p.name) for p in repair.own_plans]),
-        ):  # fmt: skip
-            if len(set(keys)) < len(keys):
-                raise BadBundle(
-                    Said("R-{number:02d} plans the same thing twice.", number=repair.number),
-                    f"vehicle.json: repairs[{i}].{what}",
-                )
+
+
+def _check_plans(repair: RepairPart, i: int, panels: set[tuple[str, str]]) -> None:
+    """What was chosen and planned for the panels of a repair. Args: i: its place in the bundle."""
+    for what in ("choices", "growths", "nuggets", "own_plans"):
+        if any((part.view, part.panel) not in panels for part in getattr(repair, what)):
+            raise BadBundle(
+                Said(
+                    "A plan of R-{number:02d} is for a panel that the shell does not have.",
+                    number=repair.number,
+                ),
+                f"vehicle.json: repairs[{i}].{what}",
+            )
+    for what, keys in (
+        ("choices", [(c.view, c.panel) for c in repair.choices]), ("own_plans", [(p.view, p.panel, p.name) for p in repair.own_plans]),
+    ):  # fmt: skip
+        if len(set(keys)) < len(keys):
+            raise BadBundle(
+                Said("R-{number:02d} plans the same thing twice.", number=repair.number),
+                f"vehicle.json: repairs[{i}].{what}",
+            )

@@ -107,72 +107,30 @@ def _told(section: Section, label: ParagraphStyle, body: ParagraphStyle) -> Tabl
     )
 
 
+BODY = ParagraphStyle("body", fontName="Helvetica", fontSize=8.5, leading=10.5, textColor=INK)
+LABEL = ParagraphStyle("label", parent=BODY, fontName="Helvetica-Bold")
+HEAD = ParagraphStyle(
+    "head",
+    parent=BODY,
+    fontName="Helvetica-Bold",
+    fontSize=11,
+    leading=13,
+    spaceBefore=6,
+    spaceAfter=2,
+    keepWithNext=1,
+)
+SMALL = ParagraphStyle("small", parent=BODY, fontSize=8, leading=9.5)
+CAUTION = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
+
+
 def record_pdf(sheet: RecordSheet) -> bytes:
     """The record as an A4 PDF with a title block on every page.
 
     Args: sheet: what it says.
     Returns: the file.
     """
-    body = ParagraphStyle("body", fontName="Helvetica", fontSize=8.5, leading=10.5, textColor=INK)
-    label = ParagraphStyle("label", parent=body, fontName="Helvetica-Bold")
-    head = ParagraphStyle(
-        "head",
-        parent=body,
-        fontName="Helvetica-Bold",
-        fontSize=11,
-        leading=13,
-        spaceBefore=6,
-        spaceAfter=2,
-        keepWithNext=1,
-    )
-    small = ParagraphStyle("small", parent=body, fontSize=8, leading=9.5)
-    plain = TableStyle(
-        [("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1)]
-    )
-    story: list = []
-    for section in sheet.sections:
-        opening = [Paragraph(_escaped(section.head), head)]  # stays with whatever comes first below it
-        if section.rows:
-            story += [*opening, _told(section, label, body)]
-            opening = []
-        for some in _abreast(section.drawings):
-            widths = [TEXT_MM * share for share in SHARES[len(some)]]
-            cells = [
-                [
-                    _Drawing(sketch, width),
-                    Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), small),
-                ]
-                for (caption, sketch), width in zip(some, widths, strict=True)
-            ]
-            story.append(
-                KeepTogether(
-                    [
-                        *opening,
-                        Spacer(1, 2 * mm),
-                        Table([cells], colWidths=[width * mm for width in widths], style=plain),
-                    ]
-                )
-            )
-            opening = []
-        for some in _abreast(section.photos):
-            cells = [_photo(data, caption, small) for data, caption in some]
-            story.append(
-                KeepTogether(
-                    [
-                        *opening,
-                        Table(
-                            [cells],
-                            colWidths=[TEXT_MM / ABREAST * mm] * len(some),
-                            style=plain,
-                            hAlign="LEFT",
-                        ),
-                    ]
-                )
-            )
-            opening = []
-    story.append(Spacer(1, 2 * mm))
-    caution = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
-    story.append(Paragraph(caution, small))
+    story = [flowable for section in sheet.sections for flowable in _section(section)]
+    story += [Spacer(1, 2 * mm), Paragraph(CAUTION, SMALL)]
     stream = io.BytesIO()
     document = SimpleDocTemplate(
         stream,
@@ -191,6 +149,38 @@ def record_pdf(sheet: RecordSheet) -> bytes:
 
     document.build(story, onFirstPage=furniture, onLaterPages=furniture)
     return stream.getvalue()
+
+
+def _section(section: Section) -> list:
+    """What a section puts on paper; its head stays with whatever comes first below it."""
+    plain = TableStyle(
+        [("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1)]
+    )
+    groups: list[list] = []
+    if section.rows:
+        groups.append([_told(section, LABEL, BODY)])
+    for some in _abreast(section.drawings):
+        widths = [TEXT_MM * share for share in SHARES[len(some)]]
+        cells = [
+            [
+                _Drawing(sketch, width),
+                Paragraph(_escaped(f"{caption}, scale {_scale(sketch, width)}"), SMALL),
+            ]
+            for (caption, sketch), width in zip(some, widths, strict=True)
+        ]
+        table = Table([cells], colWidths=[width * mm for width in widths], style=plain)
+        groups.append([Spacer(1, 2 * mm), table])
+    for some in _abreast(section.photos):
+        cells = [_photo(data, caption, SMALL) for data, caption in some]
+        widths = [TEXT_MM / ABREAST * mm] * len(some)
+        groups.append([Table([cells], colWidths=widths, style=plain, hAlign="LEFT")])
+    head = Paragraph(_escaped(section.head), HEAD)
+    flowables: list = []
+    for nth, group in enumerate(groups):
+        opening = [head] if nth == 0 else []
+        rows_first = nth == 0 and section.rows
+        flowables += [*opening, *group] if rows_first else [KeepTogether([*opening, *group])]
+    return flowables
 
 
 def _scale(sketch: Sketch, width_mm: float) -> str:

@@ -78,22 +78,7 @@ def calibrate(request: CalibrateRequest) -> Calibration:
 
     predicted = down(request.softness)
     least, most = down(HARDEST), down(SOFTEST)
-    if request.read_mm < least:
-        what = Said(
-            "{read_mm} is less than the stands and the hardest shell give ({least}).",
-            read_mm=Mm(request.read_mm),
-            least=Mm(least, 2),
-        )
-        raise BadField(what, "read_mm", "Is the dial's foot on the floor, and not on the shell or a stand?")
-    if request.read_mm > most:
-        what = Said(
-            "{read_mm} is more than the softest shell gives ({most}).",
-            read_mm=Mm(request.read_mm),
-            most=Mm(most, 1),
-        )
-        raise BadField(
-            what, "read_mm", "Does the shell stand on all its stands, and is what is out ticked as out?"
-        )
+    _require_between(request.read_mm, least, most)
     softness = (
         float(brentq(lambda s: down(s) - request.read_mm, HARDEST, SOFTEST, xtol=1e-6))
         if least < most
@@ -103,6 +88,26 @@ def calibrate(request: CalibrateRequest) -> Calibration:
     return Calibration(
         predicted_mm=round(predicted, 3), read_mm=request.read_mm, factor=round(factor, 3), softness=round(softness, 3), sentences=_sentences(factor, softness),
     )  # fmt: skip
+
+
+def _require_between(read_mm: float, least: float, most: float) -> None:
+    """Raises: BadField for a reading that no shell between the limits gives."""
+    if read_mm < least:
+        what = Said(
+            "{read_mm} is less than the stands and the hardest shell give ({least}).",
+            read_mm=Mm(read_mm),
+            least=Mm(least, 2),
+        )
+        raise BadField(what, "read_mm", "Is the dial's foot on the floor, and not on the shell or a stand?")
+    if read_mm > most:
+        what = Said(
+            "{read_mm} is more than the softest shell gives ({most}).",
+            read_mm=Mm(read_mm),
+            most=Mm(most, 1),
+        )
+        raise BadField(
+            what, "read_mm", "Does the shell stand on all its stands, and is what is out ticked as out?"
+        )
 
 
 def _sentences(factor: float, softness: float) -> list[str]:

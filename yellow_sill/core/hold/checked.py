@@ -19,6 +19,26 @@ def structure_of(request: HoldRequest) -> Structure:
     index = {name: i for i, name in enumerate(request.nodes)}
     places = np.array(list(request.nodes.values()), float)
     _known("baseline.parts", request.baseline.parts, request.parts, "part")
+    _check_frames(request, index, places)
+    _check_sheets(request, index, places)
+    check_braces(request.braces, index, places)
+    check_braces(request.baseline.braces, index, places, "baseline.braces")
+    _check_names(request, index)
+    lengths: dict[str, float] = {}
+    ends: dict[str, list[str]] = {}
+    for frame in request.frames:
+        name = frame.member or frame.id
+        lengths[name] = lengths.get(name, 0.0) + float(
+            np.linalg.norm(places[index[frame.start]] - places[index[frame.end]])
+        )
+        ends.setdefault(name, []).extend((frame.start, frame.end))
+    once = lambda frame, node: ends[frame.member or frame.id].count(node) == 1  # noqa: E731
+    soft = [(once(frame, frame.start), once(frame, frame.end)) for frame in request.frames]
+    return Structure(request=request, index=index, places=places, lengths=lengths, soft=soft)
+
+
+def _check_frames(request: HoldRequest, index: Mapping[str, int], places: np.ndarray) -> None:
+    """Raises: BadField naming a member that is there twice, has no length, or a strip without width."""
     seen: set[str] = set()
     for i, frame in enumerate(request.frames):
         where = f"frames[{i}]"
@@ -41,6 +61,10 @@ def structure_of(request: HoldRequest) -> Structure:
                     f"{where}.strips[{k}]",
                     "Give its two ends.",
                 )
+
+
+def _check_sheets(request: HoldRequest, index: Mapping[str, int], places: np.ndarray) -> None:
+    """Raises: BadField naming a sheet without area."""
     for i, each in enumerate(request.sheets):
         where = f"sheets[{i}]"
         _known(where, (each.part, *each.needs), request.parts, "part")
@@ -55,8 +79,10 @@ def structure_of(request: HoldRequest) -> Structure:
                 f"{where}.nodes",
                 "Its nodes lie in one line.",
             )
-    check_braces(request.braces, index, places)
-    check_braces(request.baseline.braces, index, places, "baseline.braces")
+
+
+def _check_names(request: HoldRequest, index: Mapping[str, int]) -> None:
+    """Raises: BadField for a node or part that is named and is not there."""
     _known("stands", request.stands, index, "node")
     _known("lumps", (lump.node for lump in request.lumps), index, "node")
     _known("home", request.home, index, "node")
@@ -67,17 +93,6 @@ def structure_of(request: HoldRequest) -> Structure:
     _known("checks", (name for pair in request.checks for name in pair), index, "node")
     _known("twist", (name for group in request.twist or () for pair in group for name in pair), index, "node")
     _known("bend", request.bend or (), index, "node")
-    lengths: dict[str, float] = {}
-    ends: dict[str, list[str]] = {}
-    for frame in request.frames:
-        name = frame.member or frame.id
-        lengths[name] = lengths.get(name, 0.0) + float(
-            np.linalg.norm(places[index[frame.start]] - places[index[frame.end]])
-        )
-        ends.setdefault(name, []).extend((frame.start, frame.end))
-    once = lambda frame, node: ends[frame.member or frame.id].count(node) == 1  # noqa: E731
-    soft = [(once(frame, frame.start), once(frame, frame.end)) for frame in request.frames]
-    return Structure(request=request, index=index, places=places, lengths=lengths, soft=soft)
 
 
 def check_searchable(request: HoldRequest) -> None:

@@ -89,17 +89,11 @@ def solve_state(
     """
     state = structure.assemble(parts, braces)
     n = len(structure.index)
-    names = list(structure.index)
     stands = living_stands(structure, state)
-    load = np.zeros(6 * n)
-    load[2::6] = -state.weight_n
     fitted = brace_elements(structure, braces)
-    if base is not None:
-        for ends, k in fitted:
-            load[ends] += k @ base.ravel()[ends]  # fitted free of stress in the baseline's shape
+    load = _own_weight(state, fitted, base)
     body = _Condensed(structure, state)
-    ground = ground_of(structure, state)
-    compliance = inverse_of(body.stiffness + ground)
+    compliance = inverse_of(body.stiffness + ground_of(structure, state))
     moved = body.moved(compliance, load)
     give = compliance.reshape(n, 3, n, 3)[np.arange(n), :, np.arange(n)]
     pull = structure.once("steady load", lambda: _steady_load(structure)).copy()
@@ -111,13 +105,12 @@ def solve_state(
         released = max(0.0, float(pull @ settled.ravel()))
     chosen = dict(pairs) if pairs else chosen_pairs(structure, state)
     twist, bend, flexed = _stiffnesses(structure, body.stiffness, chosen)
-    mode, mechanisms = _modes(body.stiffness, state, names) if modes else (None, 0)
+    mode, mechanisms = _modes(body.stiffness, state, list(structure.index)) if modes else (None, 0)
     carries = {}
     if modes:
         cases = np.column_stack([moved.ravel(), body.turned(flexed)])
-        carries = carried_shares(
-            structure, parts, braces, fitted, cases, np.zeros(6 * n) if base is None else base.ravel()
-        )
+        before = np.zeros(6 * n) if base is None else base.ravel()
+        carries = carried_shares(structure, parts, braces, fitted, cases, before)
     up = {name: -STAND_UP * float(moved[structure.index[name], 2]) for name in stands}
     return Solved(
         moved=moved,
@@ -137,6 +130,16 @@ def solve_state(
         mechanisms=mechanisms,
         carries=carries,
     )
+
+
+def _own_weight(state: Assembled, fitted: Sequence, base: np.ndarray | None) -> np.ndarray:
+    """The shell's weight, and what braces pull that were fitted free of stress in the baseline's shape, 6 n."""
+    load = np.zeros(6 * len(state.weight_n))
+    load[2::6] = -state.weight_n
+    if base is not None:
+        for ends, k in fitted:
+            load[ends] += k @ base.ravel()[ends]
+    return load
 
 
 def _steady_load(structure: Structure) -> np.ndarray:

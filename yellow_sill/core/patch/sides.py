@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..geometry import turn_deg
-from .flat import EdgeTreatment
+from .edges import EdgeTreatment
 
 #: Edges shorter than this that turn against a neighbour belong to a rounded corner or a curve.
 SHORT_MM = 12.0

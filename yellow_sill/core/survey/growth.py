@@ -99,14 +99,7 @@ def growth_forecast(request: GrowthRequest) -> GrowthForecast:
     Raises: BadField for outlines out of order.
     Source: conjugate normal model, docs/methods.md section 2; weld = perimeter * sqrt(ratio) + 2 pi margin.
     """
-    for i, finding in enumerate(request.findings):
-        places = [STAGES.index(extent.stage) for extent in finding.extents]
-        if places != sorted(places):
-            raise BadField(
-                Said("The outlines of finding {id} are not in order.", id=finding.id),
-                f"findings[{i}].extents",
-                "Give them as seen, stripped, opened, cut.",
-            )
+    _require_order(request)
     first = np.array([finding.extents[0].area_mm2 for finding in request.findings])
     now = np.array([finding.extents[-1].area_mm2 for finding in request.findings])
     perimeter = np.array([finding.extents[-1].perimeter_mm for finding in request.findings])
@@ -153,6 +146,18 @@ def growth_forecast(request: GrowthRequest) -> GrowthForecast:
             for i, finding in enumerate(request.findings)
         ],
     )
+
+
+def _require_order(request: GrowthRequest) -> None:
+    """Raises: BadField for outlines that are not as seen, stripped, opened, cut."""
+    for i, finding in enumerate(request.findings):
+        places = [STAGES.index(extent.stage) for extent in finding.extents]
+        if places != sorted(places):
+            raise BadField(
+                Said("The outlines of finding {id} are not in order.", id=finding.id),
+                f"findings[{i}].extents",
+                "Give them as seen, stripped, opened, cut.",
+            )
 
 
 def _posterior_draws(logs: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
-from yellow_sill.core.cut.around import Around, Surroundings, panel_edges
+from yellow_sill.core.cut.around import Around, panel_edges
 from yellow_sill.core.cut.drawn import (
     LEAST_LINE_MM,
     DrawnSheet,
@@ -20,6 +20,7 @@ from yellow_sill.core.cut.drawn import (
 )
 from yellow_sill.core.cut.shared_rows import SheetRows
 from yellow_sill.core.cut.spots import RowPlan, SpotRequest, spot_rows
+from yellow_sill.core.cut.surroundings import Surroundings
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, outline_polygon
 from yellow_sill.core.outlines import length_of

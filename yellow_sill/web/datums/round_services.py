@@ -6,7 +6,8 @@ from functools import lru_cache
 
 from django.db.models import Case, Exists, OuterRef, When
 
-from yellow_sill.core.datum.adjust import AdjustRequest, adjust
+from yellow_sill.core.datum.adjust import adjust
+from yellow_sill.core.datum.asked import AdjustRequest
 from yellow_sill.core.datum.compare import Movement, compare
 from yellow_sill.core.datum.next_reading import (
     NextReadingRequest,

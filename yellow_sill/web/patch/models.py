@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from yellow_sill.core.patch.flat import K_FACTOR
+from yellow_sill.core.patch.bends import K_FACTOR
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.models import Versioned
 

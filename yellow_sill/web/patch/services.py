@@ -11,7 +11,8 @@ from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.formats.svg import svg_file
-from yellow_sill.core.patch.flat import BendLine, FlatPattern, PatchRequest, develop
+from yellow_sill.core.patch.edges import PatchRequest
+from yellow_sill.core.patch.flat import BendLine, FlatPattern, develop
 from yellow_sill.core.patch.sides import Side, sides_of, treatments
 from yellow_sill.core.patch.tiles import tiling
 from yellow_sill.web.cut.layer_services import holes_in
