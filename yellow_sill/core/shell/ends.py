@@ -94,6 +94,12 @@ def front() -> DrawingSheet:
     ]
     pair.panel("IWING", "Inner wing", "inner", filleted(inner_wing), 1.2, 2)
     _sills(pair)
+    _front_lines(sheet, pair, screen)
+    return _finished(sheet)
+
+
+def _front_lines(sheet: DrawingSheet, pair: Pair, screen: Polygon) -> None:
+    """Lamps, what is pressed into the bulkhead and cut through it, spot welds, tyres."""
     for kind, u, v, radius in (
         ("edge", H - 128, 654, 92),
         ("lip", H - 128, 654, 77),
@@ -118,7 +124,6 @@ def front() -> DrawingSheet:
     sheet.line("hole", rect(-210, W - 34, 210, W - 14, 6), "outer", True)
     sheet.weld_row([(-H + 90, W - 60), (H - 90, W - 60)], R.weld_pitch * 1.4, "outer")
     pair.line("tyre", rect(H - 214, 4, H - 64, 588, 40), closed=True)
-    return _finished(sheet)
 
 
 def rear(estate: bool = False) -> DrawingSheet:

@@ -6,8 +6,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .curves import filleted, spline
+from .saloon_lines import SideLines
 from .saloon_reference import REFERENCE as R
-from .saloon_side import SideLines
 
 W, H, TAIL = R.waist, R.height, R.tail
 

@@ -8,8 +8,8 @@ from . import ends, saloon_plan, saloon_side
 from .estate import EstateLines
 from .model import View
 from .room import Room
+from .saloon_lines import SideLines
 from .saloon_reference import REFERENCE as R
-from .saloon_side import SideLines
 from .stations import Stretch, piecewise
 
 #: A part of the shell may shrink or grow by this much between stations before the drawing stops being true.

@@ -66,7 +66,8 @@ def draw(inside: bool = False) -> DrawingSheet:
     """The underside; or the floor seen from inside, without what hangs beneath it."""
     sheet = DrawingSheet()
     outline, pair = _outline(), Pair(sheet, 1)
-    _skins_and_floor(sheet, pair, outline)
+    _front(sheet, pair, outline)
+    _behind(sheet, pair, outline)
     _frame(sheet, pair)
     _pressings(sheet, pair)
     if inside:
@@ -93,18 +94,9 @@ def draw(inside: bool = False) -> DrawingSheet:
     return sheet
 
 
-def _skins_and_floor(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
-    wb, nose, tail, si, so = R.wheelbase, R.nose, R.tail, SILL_INNER, SILL_OUTER
-    arch = [
-        (wb - R.arch_rear - 22, 900),
-        (wb - R.arch_rear - 22, 640, 60),
-        (wb - 260, 552, 80),
-        (wb + 260, 552, 80),
-    ]
-    arch = outline.intersection(
-        Polygon(filleted([*arch, (wb + R.arch_rear + 22, 640, 60), (wb + R.arch_rear + 22, 900)]))
-    )
-    arches = unary_union([arch, affinity.scale(arch, 1, -1, origin=(0, 0))])
+def _front(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
+    """Front panel, wings, toe boards, front floor, tunnel."""
+    nose, si = R.nose, SILL_INNER
     toe = [
         *TUNNEL_EDGE[:19],
         (TOE_REAR, _tunnel_half(TOE_REAR)),
@@ -119,13 +111,6 @@ def _skins_and_floor(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> 
         (HEEL, si),
         (TOE_REAR, si),
     ]
-    sill = [
-        (TOE_FRONT - 60, si + 26),
-        (TOE_FRONT - 10, si, 20),
-        (wb - R.arch_rear - 24, si, 10),
-        (wb - R.arch_rear - 24, so - 2),
-        (TOE_FRONT - 60, so - 12),
-    ]
     tunnel = Polygon([*TUNNEL_EDGE, *[(x, -y) for x, y in reversed(TUNNEL_EDGE)]])
     inner_wing = [
         (nose + 84, R.leg_outer - 8),
@@ -135,7 +120,6 @@ def _skins_and_floor(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> 
         (TOE_FRONT + 30, 560),
         (nose + 84, 560),
     ]
-
     sheet.panel(
         "NOSE",
         "Front panel and valance",
@@ -151,6 +135,28 @@ def _skins_and_floor(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> 
     pair.panel("TOE", "Toe board", "inner", toe, 1.0, 2)
     pair.panel("FLOOR", "Front floor pan", "inner", floor, 0.9, 0)
     sheet.panel("TUN", "Tunnel", "inner", tunnel, 1.0, 2)
+
+
+def _behind(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
+    """Rear seat, axle arch, boot, inner arches, sills, rear panel."""
+    wb, tail, si, so = R.wheelbase, R.tail, SILL_INNER, SILL_OUTER
+    arch = [
+        (wb - R.arch_rear - 22, 900),
+        (wb - R.arch_rear - 22, 640, 60),
+        (wb - 260, 552, 80),
+        (wb + 260, 552, 80),
+    ]
+    arch = outline.intersection(
+        Polygon(filleted([*arch, (wb + R.arch_rear + 22, 640, 60), (wb + R.arch_rear + 22, 900)]))
+    )
+    arches = unary_union([arch, affinity.scale(arch, 1, -1, origin=(0, 0))])
+    sill = [
+        (TOE_FRONT - 60, si + 26),
+        (TOE_FRONT - 10, si, 20),
+        (wb - R.arch_rear - 24, si, 10),
+        (wb - R.arch_rear - 24, so - 2),
+        (TOE_FRONT - 60, so - 12),
+    ]
     sheet.panel("SEAT", "Rear seat pan", "inner", box(HEEL, -si, SEAT_REAR, si).difference(arches), 0.9, 1)
     sheet.panel(
         "KICKUP",
@@ -182,16 +188,12 @@ def _skins_and_floor(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> 
 
 def _frame(sheet: DrawingSheet, pair: Pair) -> None:
     """Legs, rails, crossmember, outriggers, hangers, jacking points."""
-    li, lo, sy, wb, d0, d1, si, so = (
-        R.leg_inner,
-        R.leg_outer,
-        R.spring_y,
-        R.wheelbase,
-        R.door_front,
-        R.door_rear,
-        SILL_INNER,
-        SILL_OUTER,
-    )
+    _legs_and_rails(pair)
+    _across(sheet, pair)
+
+
+def _legs_and_rails(pair: Pair) -> None:
+    li, lo, sy, wb, d0, d1 = R.leg_inner, R.leg_outer, R.spring_y, R.wheelbase, R.door_front, R.door_rear
     leg = [
         (R.nose + 84, li + 6),
         (-150, li, 100),
@@ -223,6 +225,19 @@ def _frame(sheet: DrawingSheet, pair: Pair) -> None:
         (d1 - 210, 530, 20),
     ]
     pair.panel("RAIL", "Chassis rail, rear", "inner", filleted(rail), 1.6, 3)
+
+
+def _across(sheet: DrawingSheet, pair: Pair) -> None:
+    """Crossmember, outriggers, hangers, jacking points."""
+    li, sy, wb, d0, d1, si, so = (
+        R.leg_inner,
+        R.spring_y,
+        R.wheelbase,
+        R.door_front,
+        R.door_rear,
+        SILL_INNER,
+        SILL_OUTER,
+    )
     x = R.nose
     cross = [
         (x + 96, -li - 6),
@@ -256,7 +271,15 @@ def _frame(sheet: DrawingSheet, pair: Pair) -> None:
 
 
 def _pressings(sheet: DrawingSheet, pair: Pair) -> None:
-    d0, d1, wb, si = R.door_front, R.door_rear, R.wheelbase, SILL_INNER
+    """Ribs, holes, creases and rows of spot welds."""
+    _in_front_floor(pair)
+    _in_tunnel(sheet, pair)
+    _in_rear_floor(sheet)
+    _by_arches_and_sills(sheet, pair)
+
+
+def _in_front_floor(pair: Pair) -> None:
+    d0, d1, si = R.door_front, R.door_rear, SILL_INNER
     across = [210 + i * R.rib_pitch for i in range(20) if 210 + i * R.rib_pitch < si - 50]
     for y in across:
         under_leg = 300 < y < 410
@@ -271,7 +294,11 @@ def _pressings(sheet: DrawingSheet, pair: Pair) -> None:
     pair.line("crease2", [(TOE_REAR - 12, _tunnel_half(TOE_REAR) + 6), (TOE_REAR - 12, si)], "inner")
     pair.line("rib", slot(TOE_FRONT + 70, 300, TOE_FRONT + 70, 560, 34), "inner", True)
     pair.line("rib", slot(TOE_FRONT + 150, 270, TOE_FRONT + 150, 590, 34), "inner", True)
-    # tunnel: shoulder line, gear lever and handbrake
+
+
+def _in_tunnel(sheet: DrawingSheet, pair: Pair) -> None:
+    """Shoulder line, gear lever and handbrake."""
+    d0 = R.door_front
     pair.line("crease2", [(x, y * 0.62) for x, y in TUNNEL_EDGE], "inner")
     sheet.line(
         "hole",
@@ -281,7 +308,11 @@ def _pressings(sheet: DrawingSheet, pair: Pair) -> None:
     )
     for x in (d0 + 560, d0 + 640):
         sheet.line("hole", slot(x, -22, x, 22, 12), "inner", True)
-    # seat pan, axle arch
+
+
+def _in_rear_floor(sheet: DrawingSheet) -> None:
+    """Seat pan, axle arch, boot floor."""
+    wb, si = R.wheelbase, SILL_INNER
     sheet.line("crease", [(HEEL + 26, -si), (HEEL + 26, si)], "inner")
     for y in (-340, -170, 0, 170, 340):
         sheet.line("rib", slot(HEEL + 86, y, SEAT_REAR - 50, y, 62), "inner", True)
@@ -301,7 +332,10 @@ def _pressings(sheet: DrawingSheet, pair: Pair) -> None:
         sheet.line("rib", slot(AXLE_ARCH_REAR + 50, y, BOOT_REAR - 60, y, 36), "inner", True)
     for dx, dy in ((-130, -130), (-130, 130), (130, -130), (130, 130)):
         sheet.line("hole", ellipse(u + dx, v + dy, 9, pieces=12), "inner", True)
-    # arches and sills
+
+
+def _by_arches_and_sills(sheet: DrawingSheet, pair: Pair) -> None:
+    wb, si = R.wheelbase, SILL_INNER
     e = R.arch_rear
     lip = [
         (wb - e + 2, 752),

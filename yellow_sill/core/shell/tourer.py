@@ -1,16 +1,17 @@
 """Open tourer on a separate ladder chassis: tub, bonnet, flowing front wings, cut-down doors."""
 
 from shapely.geometry import Polygon, box
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
-from ..geometry import largest
 from . import ladder
 from .curves import ellipse, filleted, rect, slot, spline
-from .ladder import ARCH, AXLE_Z, WELD_PITCH, Places
+from .ladder import ARCH, WELD_PITCH, Places
 from .model import View
 from .pairs import Pair, mirrored
 from .room import Room
 from .sheet import DrawingSheet
+from .tourer_side import mounts, side
 
 
 def places(s: dict[str, float]) -> Places:
@@ -81,264 +82,9 @@ def tourer_views(sizes: dict[str, float]) -> list[View]:
     return ladder.views(side(p, "L"), side(p, "R"), plan(p), front(p), rear(p))
 
 
-def mounts(p: Places) -> list[float]:
-    return [p.bulkhead + 40, (p.door_front + p.door_rear) / 2 + 120, p.wheelbase + ARCH + 60]
-
-
-def side(p: Places, hand: str) -> DrawingSheet:
-    sheet = DrawingSheet()
-    wb, w, st, sb, d0, d1, bh, nose, tail = (
-        p.wheelbase,
-        p.waist,
-        p.sill_top,
-        p.sill_bottom,
-        p.door_front,
-        p.door_rear,
-        p.bulkhead,
-        p.nose,
-        p.tail,
-    )
-    deck = w - 60
-    front_arch, rear_arch = (
-        Polygon(ellipse(0, AXLE_Z, ARCH - 14, pieces=60)),
-        Polygon(ellipse(wb, AXLE_Z + 20, ARCH - 6, ARCH - 40, pieces=60)),
-    )
-    tub_top = [
-        (bh, w),
-        (d0 - 30, w + 6),
-        (d0 + 20, w - 8),
-        (d0 + 130, w - 104),
-        (d0 + 300, w - 150),
-        (d1 - 90, w - 132),
-        (d1 - 6, w - 60),
-    ]
-    back = [
-        (d1 + 60, deck + 8),
-        (wb - 60, deck + 4),
-        (wb + 300, deck - 46),
-        (tail - 80, deck - 176),
-        (tail - 8, deck - 330),
-        (tail, sb + 80),
-    ]
-    tub = Polygon(
-        [*spline(tub_top), *spline(back), (tail - 20, sb + 20), (p.rear_arch_front - 10, sb), (bh, sb)]
-    ).buffer(0)
-    door_ring = [
-        (d0, st, 40),
-        (d0 - 4, w - 10, 16),
-        (d0 + 20, w - 10),
-        (d0 + 130, w - 106),
-        (d0 + 300, w - 152),
-        (d1 - 90, w - 134),
-        (d1 + 2, w - 62, 10),
-        (d1, st + 120),
-        (d1 - 20, st, 70),
-    ]
-    door = Polygon(filleted(door_ring)).buffer(0)
-    wing_top = spline(
-        [
-            (nose, 470),
-            (nose + 20, 620),
-            (nose + 150, 742),
-            (20, 784),
-            (300, 742),
-            (bh - 150, 610),
-            (bh - 10, sb + 96),
-            (bh + 40, sb + 40),
-        ]
-    )
-    wing = (
-        Polygon(
-            [*wing_top, (bh + 40, sb), (bh - 60, sb), (ARCH - 60, sb), (-ARCH + 12, AXLE_Z), (nose + 30, 420)]
-        )
-        .difference(front_arch)
-        .buffer(0)
-    )
-    bonnet = Polygon(
-        [
-            (nose + 70, 700),
-            *spline([(nose + 78, 812), (nose + 260, 846), (bh - 200, w - 22), (bh, w)]),
-            (bh, sb + 90),
-            (bh - 150, 600),
-            (20, 760),
-        ]
-    ).difference(wing)
-    body = tub.difference(rear_arch).difference(wing)
-    sill = body.intersection(box(bh - 20, 0, p.rear_arch_front + 60, st - 10)).difference(rear_arch)
-    scuttle = largest(body.intersection(box(bh, st - 10, d0 - 62, 2000)))
-    apost = largest(body.difference(door).intersection(box(d0 - 62, st - 10, d0 + 24, 2000)))
-    bpost = largest(body.difference(door).intersection(box(d1 - 30, st - 10, d1 + 62, 2000)))
-    tail_strip = body.intersection(box(tail - 64, 0, tail + 40, 2000))
-    quarter = largest(
-        body.difference(door)
-        .difference(bpost)
-        .difference(tail_strip)
-        .intersection(box(d1 + 62, 0, 9000, 2000))
-        .difference(sill)
-    )
-    bonnet = largest(bonnet.difference(scuttle))
-    flange = box(bh + 30, sb - 18, p.rear_arch_front - 20, sb)
-    skins = {
-        "WING": ("Front wing", wing, 1.0, 1),
-        "BONNET": ("Bonnet side", bonnet, 0.9, 1),
-        "SCUTTLE": ("Scuttle side", scuttle, 1.0, 1),
-        "APOST": ("A-post", apost, 1.2, 2),
-    }
-    skins |= {
-        "SILL": ("Outer sill", sill, 1.2, 1),
-        "BPOST": ("B-post", bpost, 1.2, 2),
-        "QTR": ("Rear quarter panel", quarter, 1.0, 1),
-        "SFL": ("Sill weld flange", flange, 2.4, 3),
-    }
-    for code, (name, shape, thickness, tone) in skins.items():
-        sheet.handed(hand, code, name, "outer", shape, thickness, tone)
-    sheet.panel("TAIL", "Rear panel", "outer", tail_strip, 1.0, 2)
-    # middle: what doubles the skin
-    sheet.handed(
-        hand,
-        "SILLM",
-        "Sill stiffener",
-        "middle",
-        Polygon(
-            filleted(
-                [
-                    (bh + 50, sb - 14),
-                    (p.rear_arch_front - 40, sb - 14),
-                    (p.rear_arch_front - 50, st - 20, 16),
-                    (bh + 60, st - 20, 16),
-                ]
-            )
-        ),
-        1.2,
-    )
-    sheet.handed(
-        hand,
-        "APOSTM",
-        "Hinge post",
-        "middle",
-        filleted([(d0 - 92, st - 20), (d0 - 8, st - 20), (d0 - 10, w - 24, 14), (d0 - 84, w - 30, 14)]),
-        1.6,
-    )
-    sheet.handed(
-        hand,
-        "BPOSTM",
-        "Lock post",
-        "middle",
-        filleted(
-            [(d1 + 4, st - 20), (d1 + 92, st - 20, 10), (d1 + 70, deck - 20, 14), (d1 + 10, deck - 20, 14)]
-        ),
-        1.6,
-    )
-    outer_ring = ellipse(wb, AXLE_Z + 20, ARCH + 62, ARCH + 30, 2, 178, 44)
-    sheet.handed(
-        hand,
-        "ARCHO",
-        "Outer rear arch",
-        "middle",
-        [*outer_ring, *reversed(ellipse(wb, AXLE_Z + 20, ARCH - 2, ARCH - 36, 2, 178, 44))],
-        1.0,
-    )
-    sheet.handed(
-        hand,
-        "SCUTM",
-        "Scuttle brace",
-        "middle",
-        filleted([(bh + 10, w - 120), (d0 - 100, w - 110), (d0 - 100, w - 40, 20), (bh + 10, w - 30)]),
-        1.2,
-    )
-    # inner
-    sheet.handed(
-        hand,
-        "IWING",
-        "Inner wing",
-        "inner",
-        Polygon(
-            filleted(
-                [(nose + 90, 480), (nose + 84, 700, 30), (20, 770, 60), (bh - 90, 700, 60), (bh - 20, 480)]
-            )
-        ).difference(front_arch),
-        1.0,
-    )
-    sheet.handed(
-        hand,
-        "KICK",
-        "Footwell side",
-        "inner",
-        filleted([(bh, sb + 20), (d0 - 10, st), (d0 - 14, w - 60, 20), (bh, w - 50, 20)]),
-        1.0,
-    )
-    sheet.handed(
-        hand,
-        "SILLI",
-        "Inner sill",
-        "inner",
-        filleted(
-            [
-                (bh + 40, sb - 16),
-                (p.rear_arch_front - 30, sb - 16),
-                (p.rear_arch_front - 36, st + 18, 20),
-                (bh + 44, st + 18, 20),
-            ]
-        ),
-        1.2,
-    )
-    sheet.handed(
-        hand,
-        "ARCHI",
-        "Inner rear arch",
-        "inner",
-        ellipse(wb, AXLE_Z + 20, ARCH + 50, ARCH + 76, 0, 180, 44),
-        1.0,
-    )
-    sheet.handed(
-        hand,
-        "QIN",
-        "Quarter inner",
-        "inner",
-        filleted(
-            [
-                (wb + ARCH + 64, sb + 40),
-                (tail - 90, sb + 60),
-                (tail - 130, deck - 210, 40),
-                (wb + ARCH - 60, deck - 90, 40),
-            ]
-        ),
-        0.9,
-    )
-    ladder.side_chassis(sheet, p, hand, mounts(p))
-    # lines
-    sheet.line("edge", door.exterior.coords, "outer", True)
-    sheet.clipped("lip", ellipse(0, AXLE_Z, ARCH + 4, pieces=60), wing, "outer")
-    sheet.clipped("lip", ellipse(wb, AXLE_Z + 20, ARCH + 12, ARCH - 22, pieces=60), quarter, "outer")
-    sheet.clipped("crease", [(nose + 90, 778), (bh - 120, w - 66)], bonnet, "outer")
-    for x in range(int(nose) + 330, int(bh) - 150, 46):
-        sheet.clipped("rib", slot(x, w - 210, x + 12, w - 120, 14), bonnet, "outer")
-    sheet.clipped("crease2", [(bh + 30, st - 26), (p.rear_arch_front, st - 26)], sill, "outer")
-    sheet.clipped(
-        "crease", spline([(d1 + 70, deck - 60), (wb, deck - 70), (tail - 90, deck - 220)]), quarter, "outer"
-    )
-    screen = [(bh + 70, w + 6), (bh + 150, p.top - 8, 14), (bh + 172, p.top - 8), (bh + 100, w + 6)]
-    sheet.line("edge", filleted(screen), "outer", True)
-    sheet.line(
-        "beyond",
-        filleted([(d0 + 330, st), (d0 + 300, w - 60, 40), (d0 + 210, w - 60, 40), (d0 + 190, st)], False),
-    )
-    sheet.line("beyond", ellipse(d0 + 60, w - 20, 150, 60, 300, 420))
-    for z in (st + 90, w - 130):
-        sheet.line("hole", rect(d0 - 50, z - 34, d0 - 22, z + 34, 5), "outer", True)
-    sheet.line("hole", rect(d1 + 16, w - 210, d1 + 40, w - 150, 5), "outer", True)
-    for x in range(int(bh) + 120, int(p.rear_arch_front) - 60, 240):
-        sheet.line("hole", slot(x, sb + 8, x + 24, sb + 8, 7, 3), "outer", True)
-    sheet.weld_row([(bh + 40, sb - 9), (p.rear_arch_front - 24, sb - 9)], WELD_PITCH, "outer")
-    sheet.weld_row(door.buffer(-8).exterior.coords, WELD_PITCH, "outer")
-    sheet.weld_row([(bh + 60, sb - 4), (p.rear_arch_front - 50, sb - 4)], WELD_PITCH, "middle")
-    sheet.silhouette = unary_union([wing, bonnet, body, flange]).buffer(2).buffer(-2).difference(door)
-    return sheet
-
-
-def plan(p: Places) -> DrawingSheet:
-    sheet = DrawingSheet()
-    pair, h, wb, nose, tail = Pair(sheet, 1), p.half, p.wheelbase, p.nose, p.tail
+def _outline(p: Places) -> BaseGeometry:
+    """The body seen from below."""
+    h, wb, nose, tail = p.half, p.wheelbase, p.nose, p.tail
     half = spline(
         [
             (nose, 0),
@@ -353,8 +99,13 @@ def plan(p: Places) -> DrawingSheet:
             (tail, 0),
         ]
     )
-    body = Polygon([*half, *[(x, -y) for x, y in reversed(half[1:-1])]]).buffer(0)
-    wing = Polygon(
+    return Polygon([*half, *[(x, -y) for x, y in reversed(half[1:-1])]]).buffer(0)
+
+
+def _wing(p: Places) -> BaseGeometry:
+    """The right front wing seen from below."""
+    h, nose = p.half, p.nose
+    return Polygon(
         filleted(
             [
                 (nose + 10, h * 0.5),
@@ -366,6 +117,12 @@ def plan(p: Places) -> DrawingSheet:
             ]
         )
     )
+
+
+def plan(p: Places) -> DrawingSheet:
+    sheet = DrawingSheet()
+    pair, h, wb, nose, tail = Pair(sheet, 1), p.half, p.wheelbase, p.nose, p.tail
+    body, wing = _outline(p), _wing(p)
     arch = box(wb - ARCH - 20, h - 230, wb + ARCH + 20, h).intersection(body)
     sheet.panel(
         "NOSE", "Front apron", "outer", body.intersection(box(nose - 10, -1500, nose + 90, 1500)), 1.0, 2
@@ -377,19 +134,9 @@ def plan(p: Places) -> DrawingSheet:
         wing.difference(body.intersection(box(nose - 10, -1500, p.bulkhead - 200, 1500))),
         1.0,
     )
-    pair.panel(
-        "TOE",
-        "Toe board",
-        "inner",
-        [
-            (p.bulkhead - 40, 150),
-            (p.bulkhead + 190, 140),
-            (p.bulkhead + 190, h - 100),
-            (p.bulkhead - 20, h - 130),
-        ],
-        1.0,
-        2,
-    )
+    bh = p.bulkhead
+    toe = [(bh - 40, 150), (bh + 190, 140), (bh + 190, h - 100), (bh - 20, h - 130)]
+    pair.panel("TOE", "Toe board", "inner", toe, 1.0, 2)
     pair.panel("FLOOR", "Floor pan", "inner", box(p.bulkhead + 190, 140, p.door_rear + 60, h - 100), 1.0, 0)
     sheet.panel("TUN", "Tunnel", "inner", box(p.bulkhead - 60, -150, p.door_rear + 60, 150), 1.0, 2)
     sheet.panel(
