@@ -6,8 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yellow_sill.core.hold.elements import FRAME_SHARE, SHEET_SHARE, axes_of, brace, member, sheet
+from yellow_sill.core.hold.ground import rigid_modes
 from yellow_sill.core.hold.section import E_MPA, G_MPA, POISSON, Section, Strip, section_of
-from yellow_sill.core.hold.state import rigid_modes
 
 
 def box(b=60.0, h=40.0, t=1.0):

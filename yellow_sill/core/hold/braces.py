@@ -15,7 +15,8 @@ from .checked import check_searchable
 from .elements import ANCHORS, BOLT_N_MM, axes_of, brace, freedoms
 from .pieces import lost_paths
 from .section import E_MPA
-from .state import Solved, balanced_loads, free_compliance, held_compliance
+from .state import Solved, free_compliance, held_compliance
+from .twist_bend import balanced_loads
 from .verdict import HELD_BELOW, LIMITS, Held, Judge, score, verdict_of
 
 #: A brace shorter is no use, a longer one whips, mm.

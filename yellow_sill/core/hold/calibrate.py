@@ -11,7 +11,8 @@ from ..errors import BadField
 from ..said import Mm, Said
 from .asked import HARDEST, SOFTEST, HoldRequest, Name
 from .checked import structure_of
-from .state import brace_elements, ground_of, whole_stiffness
+from .ground import ground_of
+from .state import brace_elements, whole_stiffness
 from .structure import GRAVITY
 
 #: A shell within this factor of the plan is as planned: millimetres are not better known.

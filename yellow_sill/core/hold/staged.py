@@ -6,7 +6,8 @@ import numpy as np
 
 from .asked import Brace, Part
 from .elements import freedoms
-from .state import brace_elements, ground_of, whole_stiffness
+from .ground import ground_of
+from .state import brace_elements, whole_stiffness
 from .structure import HAIR, Structure
 
 

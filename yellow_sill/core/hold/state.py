@@ -7,19 +7,16 @@ import numpy as np
 from scipy.linalg import cho_factor, cho_solve, eigh
 from scipy.linalg.lapack import dpotrf, dpotri, dpotrs
 
-from ..errors import BadField
 from .asked import Brace, Part
 from .elements import freedoms
+from .ground import STAND_UP, ground_of, living_stands, softly
 from .paths import carried_shares
 from .pieces import floating, lost_paths
 from .structure import HAIR, Assembled, Structure
+from .twist_bend import chosen_pairs, stiffnesses
 
-#: A stand: springs upwards, and sideways for all stands together, N/mm. Separate sideways springs would prop a folding body.
-STAND_UP, STAND_SIDE = 5000.0, 5000.0
 #: The lean test: somebody leans on a node, or hangs 20 kg on it, N.
 LEAN_N = 200.0
-#: Springs on the six rigid movements of the free body, for stiffness tests with balanced loads, N/mm.
-GROUND = 1e3
 #: A movement that 200 N makes larger than this is a mechanism, mm.
 MECHANISM_MM = 50.0
 #: How many of the softest modes are looked at for mechanisms.
@@ -104,7 +101,7 @@ def solve_state(
         settled = body.moved(compliance, pull) - rest
         released = max(0.0, float(pull @ settled.ravel()))
     chosen = dict(pairs) if pairs else chosen_pairs(structure, state)
-    twist, bend, flexed = _stiffnesses(structure, body.stiffness, chosen)
+    twist, bend, flexed = stiffnesses(structure, body.stiffness, chosen)
     mode, mechanisms = _modes(body.stiffness, state, list(structure.index)) if modes else (None, 0)
     carries = {}
     if modes:
@@ -199,17 +196,6 @@ def inverse_of(stiffness: np.ndarray) -> np.ndarray:
     return whole
 
 
-def living_stands(structure: Structure, state: Assembled) -> list[str]:
-    """The stands that stand under metal."""
-    return [name for name in structure.request.stands if state.alive[structure.index[name]]]
-
-
-def ground_of(structure: Structure, state: Assembled) -> np.ndarray:
-    """What holds the shell from outside: its stands, at the translations, 3 n square."""
-    stands = tuple(living_stands(structure, state))
-    return structure.once(("ground", stands), lambda: _ground(structure, stands))
-
-
 def whole_stiffness(structure: Structure, state: Assembled, ground: np.ndarray) -> np.ndarray:
     """All six freedoms of every node, with a ground at the translations and hair springs everywhere, 6 n square."""
     n = len(structure.index)
@@ -223,150 +209,14 @@ def brace_elements(structure: Structure, braces: Sequence[Brace]) -> list[tuple[
     return [(freedoms(ends), k) for ends, k in map(structure.braced, braces)]
 
 
-def _ground(structure: Structure, stands: Sequence[str]) -> np.ndarray:
-    """What the stands hold: each upwards; all together the mean sideways movement and the turn about the upright.
-
-    Without stands the six rigid movements are held softly, so that leaning can still be compared.
-    Raises: BadField for stands that do not make a plane.
-    """
-    n = len(structure.index)
-    if not stands:
-        return _softly(structure)
-    at = np.array([structure.index[name] for name in stands])
-    flat = structure.places[at, :2] - structure.places[at, :2].mean(axis=0)
-    if len(at) < 3 or np.linalg.svd(flat, compute_uv=False)[1] < 100:
-        raise BadField(
-            "The stands do not make a plane: the shell tips.",
-            "stands",
-            "Three or more, under metal that is in, not in one line.",
-        )
-    ground = np.zeros((3 * n, 3 * n))
-    ground[3 * at + 2, 3 * at + 2] = STAND_UP
-    ways = np.zeros((3, 3 * n))
-    ways[0, 3 * at] = ways[1, 3 * at + 1] = 1 / len(at)
-    around = float((flat**2).sum())
-    ways[2, 3 * at], ways[2, 3 * at + 1] = -flat[:, 1] / around, flat[:, 0] / around
-    strength = STAND_SIDE * np.array([len(at), len(at), around])
-    return ground + (ways * strength[:, None]).T @ ways
-
-
-def rigid_modes(places: np.ndarray) -> np.ndarray:
-    """The six rigid movements, as translations of the nodes, orthonormal: 3 n x 6."""
-    n = len(places)
-    arm = (places - places.mean(axis=0)) / 1000
-    modes = np.zeros((n, 3, 6))
-    modes[:, [0, 1, 2], [0, 1, 2]] = 1
-    modes[:, 1, 3], modes[:, 2, 3] = -arm[:, 2], arm[:, 1]
-    modes[:, 0, 4], modes[:, 2, 4] = arm[:, 2], -arm[:, 0]
-    modes[:, 0, 5], modes[:, 1, 5] = -arm[:, 1], arm[:, 0]
-    return np.linalg.qr(modes.reshape(3 * n, 6))[0]
-
-
-def chosen_pairs(structure: Structure, state: Assembled) -> dict[str, list[str]]:
-    """The pairs at which twist and bend are measured: the first of each group that is in; by default the outermost mirrored pairs."""
-    alive = {name for name, i in structure.index.items() if state.alive[i]}
-    groups = structure.request.twist
-    if groups is None:
-        pairs = [list(pair) for pair in _mirrored(structure) if set(pair) <= alive]
-        groups = [pairs, pairs[::-1]]
-    found: dict[str, list[str]] = {}
-    for name, group in zip(("front", "rear"), groups, strict=False):
-        pair = next(
-            (list(pair) for pair in group if set(pair) <= alive and list(pair) not in found.values()), None
-        )
-        if pair:
-            found[name] = pair
-    middle = structure.request.bend
-    if middle is None and len(found) == 2:
-        taken = {*found["front"], *found["rear"]}
-        between = [pair for pair in _mirrored(structure) if set(pair) <= alive and not set(pair) & taken]
-        middle = list(between[len(between) // 2]) if between else []
-    found["middle"] = [name for name in middle or () if name in alive]
-    return found
-
-
-def _mirrored(structure: Structure) -> list[tuple[str, str]]:
-    """Pairs of nodes on both sides, left first, from the front back."""
-    where = {
-        tuple(np.round(place, 1)): name for name, place in zip(structure.index, structure.places, strict=True)
-    }
-    pairs = [(name, where[x, -y, z]) for (x, y, z), name in where.items() if y < 0 and (x, -y, z) in where]
-    return sorted(pairs, key=lambda pair: (structure.places[structure.index[pair[0]], 0], pair))
-
-
-def _stiffnesses(
-    structure: Structure, free: np.ndarray, pairs: Mapping[str, list[str]]
-) -> tuple[float, float, np.ndarray]:
-    """Twist (kN m per degree) and bend (N/mm) of the free body (3 n square), with loads that balance, and how those move it (3 n x 2).
-
-    All are 0 where the pairs are missing.
-    """
-    if "front" not in pairs or "rear" not in pairs:
-        return 0.0, 0.0, np.zeros((len(free), 2))
-    key = ("loads", *(tuple(pair) for pair in pairs.values()))
-    loads, share, at, front, rear = structure.once(key, lambda: balanced_loads(structure, pairs))
-    factor = cho_factor(free + _softly(structure), lower=True, check_finite=False, overwrite_a=True)
-    flexed = cho_solve(factor, loads, check_finite=False)
-    return *_from_loads(flexed[2::3], share, at, front, rear), flexed
-
-
-def _softly(structure: Structure) -> np.ndarray:
-    """Springs on the six rigid movements, 3 n square; loads that balance do not feel them."""
-
-    def springs() -> np.ndarray:
-        rigid = rigid_modes(structure.places)
-        return GROUND * rigid @ rigid.T
-
-    return structure.once("softly", springs)
-
-
 def free_compliance(structure: Structure, state: Assembled) -> np.ndarray:
     """Compliance of the body without its stands, for loads that balance, 6 n square."""
-    return inverse_of(whole_stiffness(structure, state, _softly(structure)))
+    return inverse_of(whole_stiffness(structure, state, softly(structure)))
 
 
 def held_compliance(structure: Structure, state: Assembled) -> np.ndarray:
     """Compliance of the body on its stands, 6 n square."""
     return inverse_of(whole_stiffness(structure, state, ground_of(structure, state)))
-
-
-def balanced_loads(
-    structure: Structure, pairs: Mapping[str, list[str]]
-) -> tuple[np.ndarray, float, dict[str, list[int]], float, float]:
-    """The twisting couple and the bending load, 3 n x 2; the front's share of the latter; indices; widths at both pairs."""
-    n = len(structure.index)
-    at = {
-        name: [structure.index[each] for each in pairs.get(name, ())] for name in ("front", "rear", "middle")
-    }
-    (fl, fr), (rl, rr) = at["front"], at["rear"]
-    wide = lambda a, b: float(structure.places[b, 1] - structure.places[a, 1])  # noqa: E731
-    front, rear = wide(fl, fr), wide(rl, rr)
-    loads = np.zeros((3 * n, 2))
-    loads[[3 * fl + 2, 3 * fr + 2], 0] = 1, -1
-    loads[[3 * rl + 2, 3 * rr + 2], 0] = -front / rear, front / rear
-    x = structure.places[:, 0]
-    share = 0.0
-    if at["middle"]:
-        share = float(
-            (x[[rl, rr]].mean() - x[at["middle"]].mean()) / (x[[rl, rr]].mean() - x[[fl, fr]].mean())
-        )
-        loads[[3 * i + 2 for i in at["middle"]], 1] -= 1 / len(at["middle"])
-        loads[[3 * fl + 2, 3 * fr + 2], 1] += share / 2
-        loads[[3 * rl + 2, 3 * rr + 2], 1] += (1 - share) / 2
-    return loads, share, at, front, rear
-
-
-def _from_loads(
-    up: np.ndarray, share: float, at: Mapping[str, list[int]], front: float, rear: float
-) -> tuple[float, float]:
-    """Twist and bend from the upward movements under the two loads (n x 2)."""
-    (fl, fr), (rl, rr) = at["front"], at["rear"]
-    turned = (up[fl, 0] - up[fr, 0]) / front - (up[rl, 0] - up[rr, 0]) / rear
-    twist = front / max(abs(float(turned)), 1e-15) * np.pi / 180 * 1e-6
-    if not at["middle"]:
-        return float(twist), 0.0
-    sag = share * up[[fl, fr], 1].mean() + (1 - share) * up[[rl, rr], 1].mean() - up[at["middle"], 1].mean()
-    return float(twist), float(1 / max(abs(float(sag)), 1e-15))
 
 
 def _modes(free: np.ndarray, state: Assembled, names: Sequence[str]) -> tuple[Mode | None, int]:
