@@ -17,7 +17,16 @@ class ADayInTheGarage(BrowserCase):
         self.open(f"/v/{mine.pk}/")
         page.get_by_role("link", name="Draw the first finding").click()
         page.get_by_role("link", name="Draw a finding").click()
-        # draw: zoom in with the wheel, tap the corners, drag one, undo
+        self._draw(page)
+        self._reload(page)
+        self._cut(page)
+        self._patch(page)
+        self._weld(page)
+        self._log(page, mine)
+        self._back(page)
+
+    def _draw(self, page):
+        """Draw: zoom in with the wheel, tap the corners, drag one, undo."""
         page.wait_for_selector("[data-finding-board][data-ready]")
         x, y = self.at(770, 300)
         page.mouse.move(x, y)
@@ -41,7 +50,9 @@ class ADayInTheGarage(BrowserCase):
         moved = page.locator("#id_corners").input_value()
         page.keyboard.press("ArrowUp")
         self.assertNotEqual(page.locator("#id_corners").input_value(), moved)
-        # a reload in mid-edit loses nothing
+
+    def _reload(self, page):
+        """A reload in mid-edit loses nothing."""
         drawn = page.locator("#id_corners").input_value()
         page.reload()
         expect(page.locator("#id_corners")).to_have_value(drawn)
@@ -50,7 +61,9 @@ class ADayInTheGarage(BrowserCase):
         page.get_by_role("button", name="Store the finding").click()
         expect(page.locator("h1")).to_have_text("Sill end, front")
         self.assertEqual(Finding.objects.get().grade, "H")
-        # the repair and its cut
+
+    def _cut(self, page):
+        """The repair and its cut."""
         page.get_by_role("link", name="Open a repair").click()
         page.get_by_role("button", name="Open it and propose the cut").click()
         page.wait_for_selector("[data-cut-board][data-ready]")
@@ -68,7 +81,9 @@ class ADayInTheGarage(BrowserCase):
         page.get_by_role("button", name="Keep this line").click()
         expect(page.get_by_role("status")).to_contain_text("All rust lies inside it")
         self.assertTrue(Cut.objects.get().moved)
-        # the patch
+
+    def _patch(self, page):
+        """The patch."""
         page.get_by_role("link", name="Make the patch").click()
         page.locator("#id_treatment_A").select_option("flange")
         page.locator("#id_width_A").fill("20")
@@ -78,7 +93,9 @@ class ADayInTheGarage(BrowserCase):
             with page.expect_download() as file:
                 page.get_by_role("link", name=name).click()
             self.assertRegex(file.value.suggested_filename, r"R-01-1-pattern\.(pdf|svg|dxf)")
-        # the weld
+
+    def _weld(self, page):
+        """The weld."""
         page.get_by_role("link", name="On to the weld").click()
         button = page.locator("[data-tack]")
         expect(button).to_be_disabled()
@@ -92,7 +109,9 @@ class ADayInTheGarage(BrowserCase):
         page.get_by_role("button", name="Play the passes").click()
         expect(page.locator("[data-step]")).to_have_text(re.compile(r"^([5-9]|\d\d)$"))
         page.get_by_role("button", name="Play the passes").click()
-        # the log and the record
+
+    def _log(self, page, mine):
+        """The log and the record."""
         page.get_by_role("link", name="Log the work").click()
         page.locator("#id_work-typed").fill("1:45")
         page.locator("#work").get_by_role("button", name="Add").click()
@@ -118,7 +137,9 @@ class ADayInTheGarage(BrowserCase):
             page.get_by_role("link", name="Take the PDF").click()
         self.assertEqual(file.value.suggested_filename, "R-01-record.pdf")
         self.assertEqual(Repair.objects.get().state, "cut")
-        # the back button, and the board moves by keys
+
+    def _back(self, page):
+        """The back button, and the board moves by keys."""
         page.go_back()
         expect(page.locator(".ribbon .now")).to_contain_text("Cut")
         page.get_by_role("link", name="Survey").click()

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from datetime import date, timedelta
 from decimal import Decimal
 from pathlib import Path
+from typing import Any
 
 from .bench_work import blob, core_work
 
@@ -160,36 +161,11 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int =
     from yellow_sill.web.logbook.models import WorkEntry
     from yellow_sill.web.parts.models import CostLine
     from yellow_sill.web.repairs.services import open_repair
-    from yellow_sill.web.shells.models import Panel, Vehicle
-    from yellow_sill.web.survey.services import create_finding
+    from yellow_sill.web.shells.models import Vehicle
 
     rng, today = random.Random(11), date.today()  # noqa: DTZ011
     vehicle = Vehicle.objects.get()
-    panels = {
-        code: Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
-        for view, code in (("left", "L-QTR"), ("right", "R-WING"), ("underside", "BOOT"))
-    }
-    places = {
-        "L-QTR": (2800, 3200, 560, 780),
-        "R-WING": (-300, 100, 720, 780),
-        "BOOT": (2720, 3200, -500, 500),
-    }
-    made = []
-    while vehicle.findings.count() + 0 < findings:
-        code = rng.choice(list(panels))
-        u0, u1, v0, v1 = places[code]
-        looks = [{"method": "probe", "result": rng.choice(["holds", "dents", "through"]), "made_on": today}]
-        outline = blob(rng, rng.uniform(u0, u1), rng.uniform(v0, v1), rng.uniform(6, 25))
-        made.append(
-            create_finding(
-                vehicle,
-                panels[code],
-                corners=outline,
-                evidence=looks,
-                found_on=today - timedelta(rng.randint(1, 400)),
-                by="bench",
-            )
-        )
+    made = _findings(vehicle, findings, rng, today)
     usual = {
         "title": "",
         "opened_on": today,
@@ -217,3 +193,36 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int =
             typed="0:45",
             by="bench",
         )
+
+
+def _findings(vehicle: Any, findings: int, rng: random.Random, today: date) -> list:
+    """More findings until there are so many."""
+    from yellow_sill.web.shells.models import Panel
+    from yellow_sill.web.survey.services import create_finding
+
+    panels = {
+        code: Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
+        for view, code in (("left", "L-QTR"), ("right", "R-WING"), ("underside", "BOOT"))
+    }
+    places = {
+        "L-QTR": (2800, 3200, 560, 780),
+        "R-WING": (-300, 100, 720, 780),
+        "BOOT": (2720, 3200, -500, 500),
+    }
+    made = []
+    while vehicle.findings.count() < findings:
+        code = rng.choice(list(panels))
+        u0, u1, v0, v1 = places[code]
+        looks = [{"method": "probe", "result": rng.choice(["holds", "dents", "through"]), "made_on": today}]
+        outline = blob(rng, rng.uniform(u0, u1), rng.uniform(v0, v1), rng.uniform(6, 25))
+        made.append(
+            create_finding(
+                vehicle,
+                panels[code],
+                corners=outline,
+                evidence=looks,
+                found_on=today - timedelta(rng.randint(1, 400)),
+                by="bench",
+            )
+        )
+    return made

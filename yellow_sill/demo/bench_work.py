@@ -18,7 +18,26 @@ def box_of(side_mm: float) -> list[list[float]]:
 
 
 def core_work() -> list[tuple[str, Callable[[], object], float]]:
-    """The core commands on 30 findings, on a patch of 200 edges, on 200 tacks."""
+    """All of the core commands that are timed: name, what is called, limit in ms."""
+    return [*cut_work(), *hold_work(), *datum_work(), *patch_work(), *survey_work()]
+
+
+def datum_work() -> list[tuple[str, Callable[[], object], float]]:
+    """A network of 40 points, candidates to read next, the shell's shape, its stands."""
+    from yellow_sill.core.calc import calculate
+
+    network = datum_network()
+    shape = {"points": [p | {"place": p["nominal"]} for p in bare(network)]}
+    return [
+        ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
+        ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
+        ("shape, 40 points", lambda: calculate("shape", shape), 100),
+        ("level, 4 stands", lambda: calculate("level", LEVEL), 100),
+    ]
+
+
+def patch_work() -> list[tuple[str, Callable[[], object], float]]:
+    """Cuts round 30 findings, patterns of 4 flanges and of 200 edges, tacks."""
     from yellow_sill.core.calc import calculate
 
     rng = random.Random(3)
@@ -31,27 +50,44 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
         }
         for i in range(30)
     ]
-    round_ring = [
+    asked = {"panel": panel, "findings": findings}
+    square = [[0, 0], [300, 0], [300, 200], [0, 200]]
+    flange = {"treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1}
+    flanged = {"outline": square, "thickness_mm": 1, "edges": [flange | {"edge": i} for i in range(4)]}
+    round_patch = {"outline": ring_of_200(), "thickness_mm": 1, "gap_mm": 0.8}
+    seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
+    long_seam = seam | {"path": box_of(2500.0), "closed": True, "pitch_mm": 7}
+    return [
+        ("cutlines, 30 findings, rectangle", lambda: calculate("cutlines", asked), 50),
+        ("cutlines, 30 findings, hull", lambda: calculate("cutlines", asked | {"style": "hull"}), 50),
+        ("develop, 4 flanges", lambda: calculate("develop", flanged), 50),
+        ("develop, 200 edges", lambda: calculate("develop", round_patch), 50),
+        ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
+        ("tacks, 1432 tacks", lambda: calculate("tacks", long_seam), 500),
+    ]
+
+
+def ring_of_200() -> list[list[float]]:
+    return [
         [400 + 300 * math.cos(i * math.tau / 200), 400 + 300 * math.sin(i * math.tau / 200)]
         for i in range(200)
     ]
-    square = [[0, 0], [300, 0], [300, 200], [0, 200]]
-    flanges = [
-        {"edge": i, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1}
-        for i in range(4)
-    ]
-    seam = {"path": [[0, 0], [1250, 0]], "thickness_mm": 1, "tack_energy_J": 300}
-    long_seam = seam | {"path": box_of(2500.0), "closed": True, "pitch_mm": 7}
+
+
+def survey_work() -> list[tuple[str, Callable[[], object], float]]:
+    """Growth over 300 findings, what was looked at of 30 panels, 200 corners traced on a photo."""
+    from yellow_sill.core.calc import calculate
+
+    rng = random.Random(3)
     sizes = [
         {"stage": "seen", "area_mm2": 5000, "perimeter_mm": 300},
         {"stage": "opened", "area_mm2": 8000, "perimeter_mm": 400},
     ]
     growing = [{"id": i, "extents": sizes[: 1 + (i % 4 == 0)]} for i in range(300)]
-    box = [[0, 0], [400, 0], [400, 200], [0, 200]]
     covered = [
         {
             "code": f"P{i}",
-            "outline": box,
+            "outline": [[0, 0], [400, 0], [400, 200], [0, 200]],
             "looked": [blob(rng, rng.uniform(0, 400), rng.uniform(0, 200), 40) for _ in range(10)],
         }
         for i in range(30)
@@ -59,42 +95,9 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
     photo = {
         "reference": [[100, 100], [300, 110], [310, 260], [90, 250]],
         "size_mm": [85.6, 54],
-        "trace": round_ring,
+        "trace": ring_of_200(),
     }
-    network = datum_network()
     return [
-        *cut_work(),
-        *hold_work(),
-        ("adjust, 40 points, 300 readings, 5 silly", lambda: calculate("adjust", network), 150),
-        ("next_reading, 800 candidates", lambda: calculate("next_reading", next_asked(network)), 300),
-        (
-            "shape, 40 points",
-            lambda: calculate("shape", {"points": [p | {"place": p["nominal"]} for p in bare(network)]}),
-            100,
-        ),
-        ("level, 4 stands", lambda: calculate("level", LEVEL), 100),
-        (
-            "cutlines, 30 findings, rectangle",
-            lambda: calculate("cutlines", {"panel": panel, "findings": findings}),
-            50,
-        ),
-        (
-            "cutlines, 30 findings, hull",
-            lambda: calculate("cutlines", {"panel": panel, "findings": findings, "style": "hull"}),
-            50,
-        ),
-        (
-            "develop, 4 flanges",
-            lambda: calculate("develop", {"outline": square, "thickness_mm": 1, "edges": flanges}),
-            50,
-        ),
-        (
-            "develop, 200 edges",
-            lambda: calculate("develop", {"outline": round_ring, "thickness_mm": 1, "gap_mm": 0.8}),
-            50,
-        ),
-        ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
-        ("tacks, 1432 tacks", lambda: calculate("tacks", long_seam), 500),
         ("growth, 300 findings", lambda: calculate("growth", {"findings": growing}), 50),
         ("coverage, 30 panels, 300 regions", lambda: calculate("coverage", {"panels": covered}), 200),
         ("rectify, 200 corners", lambda: calculate("rectify", photo), 50),
@@ -138,18 +141,7 @@ def cut_work() -> list[tuple[str, Callable[[], object], float]]:
         "stiff": [line["path"] for line in lines],
         "whole": {"price": 90, "days": 5},
     }
-    stack = []
-    for i, name in enumerate(order):
-        third = around | {"rows": rows[i::3], "keep_outs": around["keep_outs"][i::3]}
-        mine = [each for each in findings if each["layer"] == name]
-        stack.append({"name": name, "panel": panel, "findings": mine, "around": third, "rows": spots[i::3]})
-    front, *behind = stack
-    deep = asked | {
-        "findings": front["findings"],
-        "behind": behind,
-        "around": front["around"],
-        "rows": front["rows"],
-    }
+    deep, stack = _deep(asked, order, around)
     sheets = [{key: value for key, value in sheet.items() if key != "rows"} for sheet in stack]
     return [
         (
@@ -168,6 +160,19 @@ def cut_work() -> list[tuple[str, Callable[[], object], float]]:
         ("cut_options, 40 findings, 12 rows", lambda: calculate("cut_options", asked), 200),
         ("spot_rows, 12 rows", lambda: calculate("spot_rows", {"rows": spots}), 200),
     ]
+
+
+def _deep(asked: dict, order: list[str], around: dict) -> tuple[dict, list[dict]]:
+    """The same dealt over three sheets: asked of the foremost, and the sheets."""
+    stack = []
+    for i, name in enumerate(order):
+        third = around | {"rows": around["rows"][i::3], "keep_outs": around["keep_outs"][i::3]}
+        mine = [each for each in asked["findings"] if each["layer"] == name]
+        rows = asked["rows"][i::3]
+        stack.append({"name": name, "panel": asked["panel"], "findings": mine, "around": third, "rows": rows})
+    front, *behind = stack
+    own = {name: front[name] for name in ("findings", "around", "rows")}
+    return asked | own | {"behind": behind}, stack
 
 
 def hold_work() -> list[tuple[str, Callable[[], object], float]]:

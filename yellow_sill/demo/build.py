@@ -12,6 +12,7 @@ from yellow_sill.core.survey.thickness import grid_cells
 from yellow_sill.web.cut.around_services import keep_surrounding
 from yellow_sill.web.cut.gate_services import say_nothing_lost
 from yellow_sill.web.cut.layer_services import stacks_of
+from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.option_services import choose_option, own_plan
 from yellow_sill.web.cut.release_services import release_list, tick_nugget
 from yellow_sill.web.cut.services import move_cut, replan_of, take_new_line
@@ -219,22 +220,44 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
             measured_on=today - timedelta(63),
             by=OWNER,
         )
+    _along_the_ribbon(quarter, sill, today)
+    take_round(
+        vehicle,
+        "cut",
+        today - timedelta(61),
+        [-136.0, 0.1, 0.2],
+        BRACED_SHARE,
+        "Sill end out, brace in",
+        by=OWNER,
+        about=sill.code,
+    )
+    for repair, ago in ((quarter, 175), (sill, 62)):
+        for cut in repair.cuts.all():
+            _made_and_welded(cut, repair is quarter, today - timedelta(ago))
+    _told(quarter, sill, today)
+    right = [findings[9], findings[16]]
+    open_repair(
+        vehicle, right, title="Sill end, right", opened_on=today - timedelta(9), **usual | {"web_mm": 110.0}
+    )
+    return [quarter, sill, arch]
+
+
+#: How the quarter went along its ribbon, days ago.
+QUARTER_STEPS = (
+    (190, "cut"),
+    (182, "made"),
+    (176, "fitted"),
+    (175, "welded"),
+    (170, "dressed"),
+    (168, "protected"),
+    (160, "signed off"),
+)
+
+
+def _along_the_ribbon(quarter: Repair, sill: Repair, today: date) -> None:
+    """The quarter is done, the sill is out."""
     say_nothing_lost(quarter, undo=False, by=OWNER, today=today - timedelta(190))
-    for repair, steps in (
-        (
-            quarter,
-            (
-                (190, "cut"),
-                (182, "made"),
-                (176, "fitted"),
-                (175, "welded"),
-                (170, "dressed"),
-                (168, "protected"),
-                (160, "signed off"),
-            ),
-        ),
-        (sill, ((62, "cut"),)),
-    ):
+    for repair, steps in ((quarter, QUARTER_STEPS), (sill, ((62, "cut"),))):
         for ago, state in steps:
             why = (
                 {"datum": SKIN_ONLY if repair is quarter else MEASURED_AFTER, "hot work": HOT_WORK_LATER}
@@ -251,44 +274,40 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
                 today=today,
                 despite=why,
             )
-    take_round(
-        vehicle,
-        "cut",
-        today - timedelta(61),
-        [-136.0, 0.1, 0.2],
-        BRACED_SHARE,
-        "Sill end out, brace in",
-        by=OWNER,
-        about=sill.code,
+
+
+def _made_and_welded(cut: Cut, proved: bool, on: date) -> None:
+    """A patch and a weld plan. Args: proved: the setting was tried on scrap; on: the day of the cautions."""
+    patch = patch_of(cut)
+    values = stored_values(patch)
+    if cut.panel.code == "L-SILL":
+        values |= {
+            "gap_mm": 0.8,
+            "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}},
+        }
+    save_patch(patch, values, version=None, by=OWNER)
+    weld = weld_of(cut)
+    words = "2 tacks on 1.0 mm scrap, 42 A, no burn-through" if proved else ""
+    plan = {
+        "process": "mig",
+        "joint": "butt",
+        "pitch_mm": 25.0,
+        "cooling": "blown",
+        "limit_c": 60.0,
+        "ambient_c": 8.0,
+        "tack_energy_j": None,
+        "proved": words,
+    }
+    save_weld(weld, plan, version=None, by=OWNER)
+    tick_cautions(
+        weld,
+        ["watch", "extinguisher", "tank", "foam", "battery"],
+        on,
     )
-    for repair in (quarter, sill):
-        for cut in repair.cuts.all():
-            patch = patch_of(cut)
-            values = stored_values(patch)
-            if cut.panel.code == "L-SILL":
-                values |= {
-                    "gap_mm": 0.8,
-                    "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}},
-                }
-            save_patch(patch, values, version=None, by=OWNER)
-            weld = weld_of(cut)
-            proved = "2 tacks on 1.0 mm scrap, 42 A, no burn-through" if repair is quarter else ""
-            plan = {
-                "process": "mig",
-                "joint": "butt",
-                "pitch_mm": 25.0,
-                "cooling": "blown",
-                "limit_c": 60.0,
-                "ambient_c": 8.0,
-                "tack_energy_j": None,
-                "proved": proved,
-            }
-            save_weld(weld, plan, version=None, by=OWNER)
-            tick_cautions(
-                weld,
-                ["watch", "extinguisher", "tank", "foam", "battery"],
-                today - timedelta(62 if repair is sill else 175),
-            )
+
+
+def _told(quarter: Repair, sill: Repair, today: date) -> None:
+    """Notes and photos."""
     add_note(
         quarter,
         written_on=today - timedelta(182),
@@ -308,11 +327,6 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     ):
         picture = SimpleUploadedFile("drawn.jpg", drawn_picture(seed), "image/jpeg")
         add_photo(repair, picture, caption=caption, taken_on=today - timedelta(ago), by=OWNER)
-    right = [findings[9], findings[16]]
-    open_repair(
-        vehicle, right, title="Sill end, right", opened_on=today - timedelta(9), **usual | {"web_mm": 110.0}
-    )
-    return [quarter, sill, arch]
 
 
 def _sill_end(vehicle: Vehicle, findings: list[Finding], today: date, usual: dict) -> Repair:

@@ -210,18 +210,15 @@ class Sheets(TestCase):
         photo = add_survey_photo(sill, None, picture(), caption="Flange", taken_on=DAY, by="Wren")
         url = f"{self.url('around')}?panel={sill.pk}&photo={photo.pk}"
         self.assertContains(self.client.get(url), "does not say yet where", status_code=422)
-        clicks = [[100 + 80 * i, 300] for i in range(5)]
-        keep_trace(
-            photo,
-            {
-                "reference": [[0, 0], [200, 0], [200, 100], [0, 100]],
-                "size_mm": [100, 50],
-                "trace": clicks,
-                "marks": [[100, 200], [500, 200]],
-                "on_panel": [[700, 290], [900, 290]],
-                "seen_from": "drawn",
-            },
-        )
+        traced = {
+            "reference": [[0, 0], [200, 0], [200, 100], [0, 100]],
+            "size_mm": [100, 50],
+            "trace": [[100 + 80 * i, 300] for i in range(5)],
+            "marks": [[100, 200], [500, 200]],
+            "on_panel": [[700, 290], [900, 290]],
+            "seen_from": "drawn",
+        }
+        keep_trace(photo, traced)
         form = self.client.get(url).context["form"]
         self.assertEqual(form["points"].value().splitlines()[:2], ["700, 240", "740, 240"])
         row = {
@@ -247,13 +244,8 @@ class Sheets(TestCase):
         self.assertEqual(tick(9999).status_code, 422)
         at = NuggetTick.objects.get().at
         cut = self.repair.cuts.get(number=1)
-        self.client.post(
-            self.url("move", 1),
-            {
-                "corners": "\n".join(f"{u + (60 if u < 750 else 0)}, {v}" for u, v in cut.corners),
-                "version": "",
-            },
-        )
+        corners = "\n".join(f"{u + (60 if u < 750 else 0)}, {v}" for u, v in cut.corners)
+        self.client.post(self.url("move", 1), {"corners": corners, "version": ""})
         ticked = [
             each.at
             for row in self.client.get(self.url("release")).context["panels"][0].rows

@@ -1,31 +1,22 @@
 import io
-import json
 import tempfile
-import zipfile
-from datetime import date
 from decimal import Decimal
 from pathlib import Path
 from unittest import mock
 
-from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
-from django.test import TestCase, TransactionTestCase, override_settings
+from django.test import TestCase, override_settings
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from PIL import Image
 from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, picture, repair, vehicle, worked_out
-from yellow_sill.backup import BadBackup, make_backup, restore_backup
-from yellow_sill.core.formats.bundle_base import BadBundle
 from yellow_sill.web.cut.services import move_cut
 from yellow_sill.web.frame import pictures
-from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
-from yellow_sill.web.logbook.models import Photo
-from yellow_sill.web.logbook.services import add_note, add_photo, add_work
+from yellow_sill.web.logbook.services import add_note, add_work
 from yellow_sill.web.parts.services import add_cost
-from yellow_sill.web.shells.models import Vehicle
 
 DISCS = {
     "bought_on": DAY, "supplier": "=Fallow", "item": "Discs", "kind": "consumable", "quantity": Decimal(2), "unit_price": Decimal("9.45"), "tax_rate": Decimal(20), "tax_included": True,
@@ -339,132 +330,6 @@ class Writing(LogCase):
         self.assertContains(answer, "missing on this machine")
 
 
-class Bundles(LogCase):
-    def full(self):
-        self.write("photo", photo=picture(), caption="as found", taken_on="2026-02-14")
-        self.write("note", written_on="2026-02-14", text="=SUM(A1)")
-        self.write("work", worked_on="2026-02-14", kind="cut", typed="1,5", note="")
-        add_cost(self.vehicle, self.repair, DISCS, by="Wren")
-        add_cost(self.vehicle, None, DISCS | {"item": "Stands"}, by="Wren")
-        worked_out(self.repair.cuts.get())
-
-    def test_out_and_into_an_empty_installation_nothing_is_lost(self):
-        self.full()
-        data = export_vehicle(self.vehicle)
-        before = bundle_of(self.vehicle)
-        photo = self.repair.photos.get()
-        pixels = pictures.photo_path(photo.file).read_bytes()
-        self.vehicle.repairs.all().delete()
-        self.vehicle.findings.all().delete()
-        self.vehicle.delete()
-        pictures.photo_path(photo.file).unlink()
-        stranger = owner("Robin")
-        self.client.force_login(stranger)
-        answer = self.client.post(
-            reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", data)}, follow=True
-        )
-        self.assertContains(answer, "with all its findings and repairs")
-        again = stranger.vehicles.get()
-        self.assertEqual(bundle_of(again), before)
-        self.assertEqual(export_vehicle(again), data)
-        self.assertEqual(pictures.photo_path(Photo.objects.get().file).read_bytes(), pixels)
-
-    def test_a_bundle_of_an_older_version_is_taken_in_whole(self):
-        """A file that the program of an earlier month wrote: what it held is there, word for word."""
-        stored = import_vehicle((DATA / "bundle-1.zip").read_bytes(), self.owner)
-        mended = stored.repairs.get()
-        self.assertEqual(stored.findings.get().note, "4 wing nuts and a rubber boot")
-        self.assertEqual(
-            (mended.work_entries.get().typed, mended.notes.get().text, mended.cost_lines.get().item),
-            ("1 h 30", "It went well.", "Discs"),
-        )
-        cut = mended.cuts.get()
-        self.assertTrue(cut.patch.thickness_mm and cut.weld.tack_plans and mended.photos.exists())
-        self.assertFalse(any(panel.named_by_hand for panel in stored.views.first().panels.all()))
-
-    def test_beside_the_first_it_is_a_second_vehicle(self):
-        self.full()
-        import_vehicle(export_vehicle(self.vehicle), self.owner)
-        self.assertEqual((Vehicle.objects.count(), Photo.objects.count()), (2, 2))
-
-    def test_tables_for_a_spreadsheet(self):
-        self.full()
-        costs = self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "costs"])).content.decode(
-            "utf-8-sig"
-        )
-        self.assertIn("'=Fallow", costs)
-        self.assertIn(
-            "R-01",
-            self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "findings"])).content.decode(),
-        )
-        self.assertEqual(
-            self.client.get(reverse("logbook:table", args=[self.vehicle.pk, "wings"])).status_code, 404
-        )
-        self.assertEqual(self.client.get(reverse("logbook:schema")).json()["title"], "Bundle")
-
-    def test_a_bad_bundle_brings_in_nothing(self):
-        self.full()
-        whole = export_vehicle(self.vehicle)
-        with zipfile.ZipFile(io.BytesIO(whole)) as archive:
-            parts = {name: archive.read(name) for name in archive.namelist()}
-        photo = next(name for name in parts if name.startswith("photos/"))
-        for name, changes, words in (
-            ("photo missing", {photo: None}, "is missing"),
-            ("photo is a page", {photo: b"<html>"}, "not a photo"),
-            ("wrong kind", {"vehicle.json": b"[]"}, "object"),
-        ):
-            with self.subTest(name):
-                stream = io.BytesIO()
-                with zipfile.ZipFile(stream, "w") as archive:
-                    for part, content in (parts | changes).items():
-                        if content is not None:
-                            archive.writestr(part, content)
-                answer = self.client.post(
-                    reverse("logbook:import"), {"bundle": SimpleUploadedFile("x.zip", stream.getvalue())}
-                )
-                self.assertContains(answer, words, status_code=422)
-        self.assertContains(
-            self.client.post(reverse("logbook:import"), {}), "Choose the .zip", status_code=422
-        )
-        self.assertEqual(Vehicle.objects.count(), 1)
-        self.assertEqual(len(list(Path(settings.MEDIA_ROOT).iterdir())), 1)
-
-    def test_a_bundle_that_contradicts_itself_is_refused(self):
-        self.full()
-        whole = bundle_of(self.vehicle).model_dump(mode="json")
-        first = whole["repairs"][0]
-        at = {name: first["cuts"][0][name] for name in ("view", "panel")}
-        plan = at | {"name": "own", "outlines": [first["cuts"][0]["outline"]]}
-        thing = {
-            "kind": "seam",
-            "name": "seam",
-            "points": [[700, 300], [800, 300]],
-            "marked": False,
-            "pitch_mm": 40,
-            "survives": "",
-        }
-        thing |= dict.fromkeys(("drill_here", "drill_behind", "both_sides"), True)
-        for words, changes in {
-            "Two things round": {
-                "panel_notes": [at | {"far_side": None, "items": [], "surroundings": [thing, thing]}]
-            },
-            "Two repairs bear": {"repairs": [first, first]},
-            "not in the bundle": {"repairs": [first | {"findings": [77]}]},
-            "A cut of R-01": {"repairs": [first | {"cuts": [first["cuts"][0] | {"panel": "MAST"}]}]},
-            "A plan of R-01": {"repairs": [first | {"own_plans": [plan | {"panel": "MAST"}]}]},
-            "the same thing twice": {"repairs": [first | {"own_plans": [plan, plan]}]},
-            "No currency": {"vehicle": whole["vehicle"] | {"currency": "XXZ"}},
-        }.items():
-            stream = io.BytesIO()
-            with zipfile.ZipFile(stream, "w") as archive:
-                archive.writestr("vehicle.json", json.dumps(whole | {"survey_photos": []} | changes))
-                for photo in Path(settings.MEDIA_ROOT).iterdir():
-                    archive.write(photo, f"photos/{photo.name}")
-            with self.subTest(words), self.assertRaisesRegex(BadBundle, words):
-                import_vehicle(stream.getvalue(), self.owner)
-        self.assertEqual(Vehicle.objects.count(), 1)
-
-
 class Pages(LogCase):
     def pages(self):
         for name in ("today:today", "survey:survey", "repairs:repairs", "repairs:new", "logbook:logbook"):
@@ -516,53 +381,3 @@ class Pages(LogCase):
         for words in ("Cut it out", "R-01", "Loose one", "Money so far"):
             self.assertContains(page, words)
         self.assertEqual(self.client.get("/").url, reverse("today:today", args=[self.vehicle.pk]))
-
-
-class Backups(TransactionTestCase):
-    def test_backup_and_restore(self):
-        mine = vehicle(owner())
-        with (
-            tempfile.TemporaryDirectory() as folder,
-            override_settings(DATA=Path(folder) / "data", MEDIA_ROOT=Path(folder) / "data/photos"),
-        ):
-            database = Path(folder) / "data/live.sqlite3"
-            database.parent.mkdir()
-            live = {"default": {**settings.DATABASES["default"], "NAME": connection.settings_dict["NAME"]}}
-            with mock.patch.object(settings, "DATABASES", live):
-                add_photo(
-                    repair(mine, [finding(mine)]),
-                    picture(),
-                    caption="",
-                    taken_on=date(2026, 2, 14),
-                    by="Wren",
-                )
-                file = make_backup(Path(folder) / "kept.zip")
-            fresh = {"default": {**settings.DATABASES["default"], "NAME": database}}
-            with (
-                mock.patch.object(settings, "DATABASES", fresh),
-                override_settings(MEDIA_ROOT=Path(folder) / "data/fresh"),
-            ):
-                restore_backup(file)
-                self.assertIn(b"Dunlin", database.read_bytes())
-                self.assertEqual(len(list((Path(folder) / "data/fresh").glob("*.jpg"))), 1)
-                kept = restore_backup(file)
-                self.assertTrue((kept / "live.sqlite3").exists(), "what was there before is kept")
-                with self.assertRaises(BadBackup):
-                    restore_backup(Path(__file__))
-                whole = file.read_bytes()
-                for name, content in {
-                    "cut short": whole[: len(whole) // 2],
-                    "scrambled": whole[:300] + bytes(200) + whole[500:],
-                    "another zip": self.zip_of("x"),
-                }.items():
-                    other = Path(folder) / "other.zip"
-                    other.write_bytes(content)
-                    with self.subTest(name), self.assertRaises(BadBackup):
-                        restore_backup(other)
-                    self.assertIn(b"Dunlin", database.read_bytes(), "what is here now stays")
-
-    def zip_of(self, name):
-        stream = io.BytesIO()
-        with zipfile.ZipFile(stream, "w") as archive:
-            archive.writestr(name, "{}")
-        return stream.getvalue()

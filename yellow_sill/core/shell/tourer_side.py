@@ -49,30 +49,20 @@ def _outer(sheet: DrawingSheet, lines: TourerSide, hand: str) -> None:
 
 def _middle(sheet: DrawingSheet, p: Places, hand: str) -> None:
     """What doubles the skin."""
-    bh, sb, st, d0, w, d1, deck, wb = (
-        p.bulkhead,
-        p.sill_bottom,
-        p.sill_top,
-        p.door_front,
-        p.waist,
-        p.door_rear,
-        p.waist - 60,
-        p.wheelbase,
-    )
+    bh, sb, st, d0, w = p.bulkhead, p.sill_bottom, p.sill_top, p.door_front, p.waist
+    d1, deck, wb = p.door_rear, p.waist - 60, p.wheelbase
     sheet.handed(
         hand,
         "SILLM",
         "Sill stiffener",
         "middle",
-        Polygon(
-            filleted(
-                [
-                    (bh + 50, sb - 14),
-                    (p.rear_arch_front - 40, sb - 14),
-                    (p.rear_arch_front - 50, st - 20, 16),
-                    (bh + 60, st - 20, 16),
-                ]
-            )
+        filleted(
+            [
+                (bh + 50, sb - 14),
+                (p.rear_arch_front - 40, sb - 14),
+                (p.rear_arch_front - 50, st - 20, 16),
+                (bh + 60, st - 20, 16),
+            ]
         ),
         1.2,
     )
@@ -116,17 +106,7 @@ def _middle(sheet: DrawingSheet, p: Places, hand: str) -> None:
 def _inner(sheet: DrawingSheet, lines: TourerSide, hand: str) -> None:
     """What lies behind."""
     p = lines.p
-    nose, bh, sb, d0, st, w, wb, tail, deck = (
-        p.nose,
-        p.bulkhead,
-        p.sill_bottom,
-        p.door_front,
-        p.sill_top,
-        p.waist,
-        p.wheelbase,
-        p.tail,
-        p.waist - 60,
-    )
+    nose, bh, sb, d0, st, w = p.nose, p.bulkhead, p.sill_bottom, p.door_front, p.sill_top, p.waist
     sheet.handed(
         hand,
         "IWING",
@@ -147,6 +127,13 @@ def _inner(sheet: DrawingSheet, lines: TourerSide, hand: str) -> None:
         filleted([(bh, sb + 20), (d0 - 10, st), (d0 - 14, w - 60, 20), (bh, w - 50, 20)]),
         1.0,
     )
+    _inner_behind(sheet, lines, hand)
+
+
+def _inner_behind(sheet: DrawingSheet, lines: TourerSide, hand: str) -> None:
+    """Inner sill, arch, quarter."""
+    p = lines.p
+    bh, sb, st, wb, tail, deck = p.bulkhead, p.sill_bottom, p.sill_top, p.wheelbase, p.tail, p.waist - 60
     sheet.handed(
         hand,
         "SILLI",

@@ -12,6 +12,7 @@ from yellow_sill.core.formats.drawings import cut_sketch, tack_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
+from yellow_sill.core.patch.flat import FlatPattern
 from yellow_sill.core.repairs.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.said import Day, Mm, Quoted, Said, first_low, joined
 from yellow_sill.web.cut.models import Cut, CutGrowth, PanelChoice, TransferMark
@@ -143,121 +144,7 @@ def record_file(repair: Repair) -> bytes:
     """The record as a PDF."""
     facts = gather(repair)
     vehicle = repair.vehicle
-    sections = [
-        Section(
-            "What was found",
-            rows=[
-                (
-                    f"{f.number} {f.grade_word}",
-                    Said("{head}, {panel}: {why}", head=f.head, panel=f.panel.name, why=f.why),
-                )
-                for f in facts["findings"]
-            ],
-        ),
-        Section(
-            "The way it went",
-            rows=[(day_words(step.made_on), step_words(step)) for step in facts["steps"]],
-            columns=3,
-        ),
-        Section(
-            "Which way, and why",
-            rows=[
-                (choice.panel.name, Said("{words} {why}", words=choice_words(choice), why=Quoted(choice.why)))
-                for choice in facts["choices"]
-            ],
-        ),
-        Section(
-            "Planned and found",
-            rows=[(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]],
-        ),
-        Section(
-            "Datum checks", rows=[(day_words(check.taken_on), words) for check, words in facts["checks"]]
-        ),
-    ]
-    for item in facts["cuts"]:
-        cut = item["cut"]
-        rows = [
-            (
-                "Cut out",
-                Said(
-                    "{wide} × {high} of {panel}, {thickness} mm; weld {weld}",
-                    wide=Mm(item["size"][0], 0, bare=True),
-                    high=Mm(item["size"][1], 0),
-                    panel=cut.panel.name,
-                    thickness=f"{cut.panel.thickness_mm:g}",
-                    weld=Mm(cut.weld_length_mm, 0),
-                ),
-            ),
-            ("Its outline", joined(item["stretches"], "; ")),
-        ]
-        if item["pattern"]:
-            flat = item["pattern"].pattern
-            x0, y0, x1, y1 = flat.bounding_box_mm
-            rows.append(
-                (
-                    "Patch",
-                    Said(
-                        "flat {wide} × {high}, {thickness} mm sheet, {bends} bends, {mass:.3f} kg",
-                        wide=Mm(x1 - x0, 1, bare=True),
-                        high=Mm(y1 - y0, 1),
-                        thickness=f"{cut.patch.thickness_mm:g}",
-                        bends=len(flat.bend_lines),
-                        mass=flat.mass_kg,
-                    ),
-                )
-            )
-        if item["weld"]:
-            weld = item["weld"]
-            proved = f"Proved: {weld.proved}" if weld.proved else "Setting not recorded as proved."
-            rows.append(
-                (
-                    "Weld",
-                    f"{weld.process.upper()}, {weld.joint}; {sum(len(plan['tacks']) for plan in weld.tack_plans)} tacks. {proved}",
-                )
-            )
-        if item["transfers"]:
-            rows.append(("Transferred", joined((_transfer_words(mark) for mark in item["transfers"]), "; ")))
-        words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
-        sections.append(
-            Section(
-                f"Cut {cut.number}",
-                rows=rows,
-                drawings=[(words[name], drawn) for name, drawn in item["sketches"].items()],
-            )
-        )
-    total = facts["cost_sums"]["total"]
-    sections += [
-        Section(
-            f"Hours: {facts['hours_total']}",
-            rows=[
-                (
-                    day_words(e.worked_on),
-                    f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}",
-                )
-                for e in facts["work"]
-            ],
-            columns=2,
-        ),
-        Section(
-            f"Cost: {total.gross} with tax, {total.net} without",
-            rows=[
-                (day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}")
-                for line, amount in facts["costs"]
-            ],
-            columns=2,
-        ),
-        Section("Notes", rows=[(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts["notes"]]),
-        Section(
-            "Photos",
-            photos=[
-                (
-                    _small(photo.file),
-                    f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)"),
-                )
-                for photo, there in facts["photos"]
-            ],
-        ),
-    ]
+    sections = [*_found_and_decided(facts), *(_cut_section(item) for item in facts["cuts"]), *_spent(facts)]
     cells = [
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
@@ -269,6 +156,105 @@ def record_file(repair: Repair) -> bytes:
     return record_pdf(
         sheet_said(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept))
     )
+
+
+def _found_and_decided(facts: dict[str, Any]) -> list[Section]:
+    """What was found, the ribbon, which way and why, growth, datum checks."""
+    found = [
+        (
+            f"{f.number} {f.grade_word}",
+            Said("{head}, {panel}: {why}", head=f.head, panel=f.panel.name, why=f.why),
+        )
+        for f in facts["findings"]
+    ]
+    choices = [
+        (choice.panel.name, Said("{words} {why}", words=choice_words(choice), why=Quoted(choice.why)))
+        for choice in facts["choices"]
+    ]
+    steps = [(day_words(step.made_on), step_words(step)) for step in facts["steps"]]
+    growths = [(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]]
+    checks = [(day_words(check.taken_on), words) for check, words in facts["checks"]]
+    return [
+        Section("What was found", rows=found),
+        Section("The way it went", rows=steps, columns=3),
+        Section("Which way, and why", rows=choices),
+        Section("Planned and found", rows=growths),
+        Section("Datum checks", rows=checks),
+    ]
+
+
+def _cut_section(item: dict[str, Any]) -> Section:
+    """One cut with its patch and weld. Args: item: see ``_cut``."""
+    cut = item["cut"]
+    rows = [("Cut out", _cut_words(cut, item["size"])), ("Its outline", joined(item["stretches"], "; "))]
+    if item["pattern"]:
+        rows.append(("Patch", _patch_words(item["pattern"].pattern, cut.patch)))
+    if item["weld"]:
+        rows.append(("Weld", _weld_words(item["weld"])))
+    if item["transfers"]:
+        rows.append(("Transferred", joined((_transfer_words(mark) for mark in item["transfers"]), "; ")))
+    words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
+    drawings = [(words[name], drawn) for name, drawn in item["sketches"].items()]
+    return Section(f"Cut {cut.number}", rows=rows, drawings=drawings)
+
+
+def _cut_words(cut: Cut, size: tuple[float, float]) -> str:
+    return Said(
+        "{wide} × {high} of {panel}, {thickness} mm; weld {weld}",
+        wide=Mm(size[0], 0, bare=True),
+        high=Mm(size[1], 0),
+        panel=cut.panel.name,
+        thickness=f"{cut.panel.thickness_mm:g}",
+        weld=Mm(cut.weld_length_mm, 0),
+    )
+
+
+def _patch_words(flat: FlatPattern, patch: Patch) -> str:
+    x0, y0, x1, y1 = flat.bounding_box_mm
+    return Said(
+        "flat {wide} × {high}, {thickness} mm sheet, {bends} bends, {mass:.3f} kg",
+        wide=Mm(x1 - x0, 1, bare=True),
+        high=Mm(y1 - y0, 1),
+        thickness=f"{patch.thickness_mm:g}",
+        bends=len(flat.bend_lines),
+        mass=flat.mass_kg,
+    )
+
+
+def _weld_words(weld: WeldPlan) -> str:
+    proved = f"Proved: {weld.proved}" if weld.proved else "Setting not recorded as proved."
+    tacks = sum(len(plan["tacks"]) for plan in weld.tack_plans)
+    return f"{weld.process.upper()}, {weld.joint}; {tacks} tacks. {proved}"
+
+
+def _spent(facts: dict[str, Any]) -> list[Section]:
+    """Hours, cost, notes, photos."""
+    total = facts["cost_sums"]["total"]
+    hours = [
+        (
+            day_words(e.worked_on),
+            f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}",
+        )
+        for e in facts["work"]
+    ]
+    costs = [
+        (day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}")
+        for line, amount in facts["costs"]
+    ]
+    photos = [
+        (
+            _small(photo.file),
+            f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)"),
+        )
+        for photo, there in facts["photos"]
+    ]
+    notes = [(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts["notes"]]
+    return [
+        Section(f"Hours: {facts['hours_total']}", rows=hours, columns=2),
+        Section(f"Cost: {total.gross} with tax, {total.net} without", rows=costs, columns=2),
+        Section("Notes", rows=notes),
+        Section("Photos", photos=photos),
+    ]
 
 
 def _small(name: str) -> bytes | None:

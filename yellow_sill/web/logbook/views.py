@@ -1,6 +1,7 @@
 from collections import defaultdict
 from collections.abc import Iterable
 
+from django import forms
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db.models import QuerySet, Sum
@@ -132,12 +133,55 @@ def _log_context(request: HttpRequest, repair: Repair, reasons: dict[str, str], 
     }
 
 
+#: The field of a form that a refusal of a service belongs to.
+FIELDS = {
+    "hours": "typed",
+    "photo": "photo",
+    "made_on": "made_on",
+    "note": "note",
+    "state": "state",
+    "despite": "despite",
+}
+
+
 @with_repair
 def log(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Hours, costs, notes, photos and the ribbon of one repair; ``what`` in the form says which of them."""
     by = request.user.get_username()
     what = request.POST.get("what", "")
-    forms = {
+    forms = _forms(request, repair, what)
+    here = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#{what}")
+    if what == "lost":
+        say_nothing_lost(repair, undo="undo" in request.POST, by=by, today=days.today())
+        return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#step")
+    form = forms.get(what)
+    status, conflict = 200, None
+    if request.method == "POST" and form is not None:
+        status = 422
+        if form.is_valid():
+            values = form.cleaned_data
+            try:
+                _store(request, repair, what, values)
+                return here
+            except CoreError as error:
+                field = FIELDS.get(error.where)
+                form.add_error(field if field in form.fields else None, error.message)
+            except ChangedMeanwhile as error:
+                status = 409
+                repair = error.stored
+                wanted = request.POST.get("step-state", "")
+                conflict = both_of(request, form, error, rows=[("State", wanted, repair.state)])
+    context = _log_context(request, repair, _reasons(request), what == "step")
+    context |= {f"{name}_form": each for name, each in forms.items()} | {
+        "conflict": conflict,
+        "stored": repair,
+    }
+    return render(request, "logbook/log.html", context, status=status)
+
+
+def _forms(request: HttpRequest, repair: Repair, what: str) -> dict[str, forms.Form]:
+    """The forms of the page; the one that was sent is filled. Args: what: which."""
+    return {
         "work": WorkForm(request.POST if what == "work" else None, prefix="work"),
         "cost": CostForm(
             request.POST if what == "cost" else None, prefix="cost", initial={"bought_on": days.today()}
@@ -154,60 +198,30 @@ def log(request: HttpRequest, repair: Repair) -> HttpResponse:
             initial={"made_on": days.today(), "version": repair.version},
         ),
     }
-    here = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#{what}")
-    if what == "lost":
-        say_nothing_lost(repair, undo="undo" in request.POST, by=by, today=days.today())
-        return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#step")
-    form = forms.get(what)
-    status, conflict = 200, None
-    if request.method == "POST" and form is not None:
-        status = 422
-        if form.is_valid():
-            values = form.cleaned_data
-            try:
-                if what == "work":
-                    add_work(repair.vehicle, repair, by=by, **values)
-                elif what == "cost":
-                    add_cost(repair.vehicle, repair, values, by=by)
-                elif what == "note":
-                    add_note(repair, by=by, **values)
-                elif what == "photo":
-                    add_photo(
-                        repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by
-                    )
-                else:
-                    move_on_ribbon(
-                        repair,
-                        values["state"],
-                        version=values["version"],
-                        made_on=values["made_on"],
-                        note=values["note"],
-                        by=by,
-                        today=days.today(),
-                        despite=_reasons(request) or values["despite"],
-                    )
-                return here
-            except CoreError as error:
-                field = {
-                    "hours": "typed",
-                    "photo": "photo",
-                    "made_on": "made_on",
-                    "note": "note",
-                    "state": "state",
-                    "despite": "despite",
-                }.get(error.where)
-                form.add_error(field if field in form.fields else None, error.message)
-            except ChangedMeanwhile as error:
-                status = 409
-                repair = error.stored
-                wanted = request.POST.get("step-state", "")
-                conflict = both_of(request, form, error, rows=[("State", wanted, repair.state)])
-    context = _log_context(request, repair, _reasons(request), what == "step")
-    context |= {f"{name}_form": each for name, each in forms.items()} | {
-        "conflict": conflict,
-        "stored": repair,
-    }
-    return render(request, "logbook/log.html", context, status=status)
+
+
+def _store(request: HttpRequest, repair: Repair, what: str, values: dict) -> None:
+    """Store what a form says. Args: what: which. Raises: CoreError, ChangedMeanwhile."""
+    by = request.user.get_username()
+    if what == "work":
+        add_work(repair.vehicle, repair, by=by, **values)
+    elif what == "cost":
+        add_cost(repair.vehicle, repair, values, by=by)
+    elif what == "note":
+        add_note(repair, by=by, **values)
+    elif what == "photo":
+        add_photo(repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by)
+    else:
+        move_on_ribbon(
+            repair,
+            values["state"],
+            version=values["version"],
+            made_on=values["made_on"],
+            note=values["note"],
+            by=by,
+            today=days.today(),
+            despite=_reasons(request) or values["despite"],
+        )
 
 
 @require_GET

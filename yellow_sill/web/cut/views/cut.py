@@ -6,6 +6,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from yellow_sill.core.cut.check import CheckedCut
 from yellow_sill.core.cut.stretches import KINDS
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField, CoreError
@@ -28,6 +29,7 @@ from yellow_sill.web.shells.drawing import shell_svg
 
 from ..around_services import own_of, swages
 from ..extent_services import add_to_repair, addable, change_clearances, propose_anew, take_cut_out
+from ..models import Cut
 from ..pages import Behind, CutPage, DrawnNugget
 from ..release_services import release_list
 from ..services import check, move_cut, store_checked, take_new_line
@@ -48,7 +50,6 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
     if chosen is None:
         return context
     view, panel = chosen.panel.view, chosen.panel
-    findings = list(chosen.findings.all())
     bounds = bounds_of(chosen.outline)
     checked, things = check(chosen, chosen.corners, cuts), own_of(panel)
     layers = _layers(panel, chosen.outline)
@@ -74,27 +75,11 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
         "set_out": _set_out(view),
         "view": view,
         "svg": shell_svg(view, chosen.panel.layer if view.layered else 1),
-        "findings": findings,
+        "findings": list(chosen.findings.all()),
         "grown": context["grown_cuts"].get(chosen.number),
         "other_cuts": [other for other in cuts if other.pk != chosen.pk and other.panel_id == panel.pk],
         "layer_cuts": behind,
-        "board": CutPage(
-            corners=chosen.corners,
-            proposed=chosen.proposed_corners,
-            outline=chosen.outline,
-            remarks=chosen.remarks,
-            set_out=checked.set_out,
-            panel=chosen.panel.outline,
-            lines=swages(panel),
-            nuggets=nuggets,
-            layers=_behind(layers, behind),
-            ends=view.plane.ends(ENDS),
-            check=reverse("cut:check", args=[repair.vehicle_id, repair.number, chosen.number]),
-            tags=[
-                Tag.of(f.number, f.bounds_mm, letter=f.grade or "?", name=f"Finding {f.number}")
-                for f in findings
-            ],
-        ),
+        "board": _board(repair, chosen, checked, nuggets, layers, behind),
         "bounds": bounds_of([*chosen.outline, *chosen.corners]),
         "corners_text": corners_text(view.in_shell(chosen.corners)),
         "size": size_of(bounds),
@@ -108,6 +93,29 @@ def _context(repair: Repair, cuts: list, chosen) -> dict:
             ("Units", units.unit.get()),
         ],
     }
+
+
+def _board(
+    repair: Repair, chosen: Cut, checked: CheckedCut, nuggets: list, layers: list, behind: list[Cut]
+) -> CutPage:
+    """What the board draws. Args: layers: the sheets behind; behind: the cuts in them."""
+    return CutPage(
+        corners=chosen.corners,
+        proposed=chosen.proposed_corners,
+        outline=chosen.outline,
+        remarks=chosen.remarks,
+        set_out=checked.set_out,
+        panel=chosen.panel.outline,
+        lines=swages(chosen.panel),
+        nuggets=nuggets,
+        layers=_behind(layers, behind),
+        ends=chosen.panel.view.plane.ends(ENDS),
+        check=reverse("cut:check", args=[repair.vehicle_id, repair.number, chosen.number]),
+        tags=[
+            Tag.of(f.number, f.bounds_mm, letter=f.grade or "?", name=f"Finding {f.number}")
+            for f in chosen.findings.all()
+        ],
+    )
 
 
 def _behind(layers: list, cuts: list) -> list[Behind]:

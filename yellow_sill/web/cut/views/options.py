@@ -6,6 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from yellow_sill.core.cut.plans import Options
 from yellow_sill.core.cut.ranking import shares
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of, shaped, widened
@@ -20,7 +21,7 @@ from yellow_sill.web.repairs.rule_services import told_rules
 from yellow_sill.web.shells.models import Panel
 
 from ..forms import OptionsForm
-from ..layer_services import stacks_of
+from ..layer_services import Stack, stacks_of
 from ..models import PanelChoice
 from ..option_services import choose_option, options_of, own_plan
 from ..release_services import release_list, tick_nugget
@@ -77,11 +78,17 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
         worked = options_of(repair, stack, told)
     except CoreError as error:
         return render(request, "cut/options.html", context | {"error": error}, status=422)
-    view, sheets = panel.view, stack.panels
+    context |= _compared(repair, stack, worked, stored)
+    return render(request, "cut/options.html", context, status=422 if form.is_bound and not valid else status)
+
+
+def _compared(repair: Repair, stack: Stack, worked: Options, stored: PanelChoice | None) -> dict:
+    """The ways beside each other, as rows and bars."""
+    panel, sheets = stack.front, stack.panels
     bars = shares(worked.options)
     own = {plan.name: plan for plan in repair.own_plans.filter(panel=panel)}
-    context |= {
-        "worked": worked, "bounds": _shown(worked, stack), "stack": stack, "view": view,
+    return {
+        "worked": worked, "bounds": _shown(worked, stack), "stack": stack, "view": panel.view,
         "rows": [
             {
                 "option": option, "hours": clock(round(option.hours * 60)), "spots": sum(option.release.values()), "own": own.get(option.name),
@@ -93,7 +100,6 @@ def options(request: HttpRequest, repair: Repair) -> HttpResponse:
         "rust": [finding for sheet in sheets for finding in stack.findings.get(sheet.pk, [])],
         "cells": [("Repair", repair.code), ("Panel", panel.code), ("Ways", len(worked.options)), ("Units", units.unit.get())],
     }  # fmt: skip
-    return render(request, "cut/options.html", context, status=422 if form.is_bound and not valid else status)
 
 
 def _shown(worked, stack) -> tuple[float, float, float, float]:

@@ -1,11 +1,13 @@
 """The datum board: a round on the drawing, two rounds compared, and the turntable."""
 
+from collections.abc import Sequence
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from yellow_sill.core.datum.compare import WORTH_SAYING_MM
+from yellow_sill.core.datum.compare import WORTH_SAYING_MM, Movement
 from yellow_sill.core.datum.drawn import (
     cure_words,
     flag_of,
@@ -88,8 +90,7 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
         return context | {"chosen": _book_point(request, points)}
     adjusted = {point.id: point for point in result.points}
     told = shape_of(result, points)
-    worst = worst_first(result)
-    wanted = request.GET.get("point", "") or (moves[0].id if moves else worst[0].id)
+    wanted = request.GET.get("point", "") or (moves[0].id if moves else worst_first(result)[0].id)
     head, body = verdict_words(result, told)
     context |= {
         "head_words": head,
@@ -101,26 +102,34 @@ def round_context(request: HttpRequest, vehicle: Vehicle) -> dict:
         "rows": [_row(point, adjusted.get(point.code)) for point in points],
     }
     if moves is not None:
-        names = {point.code: point.name for point in points}
-        context["move_rows"] = [(move, names.get(move.id, "")) for move in moves]
-        context |= {
-            "chosen_move": next((move for move in moves if move.id == wanted), None),
-            "real_count": sum(move.real for move in moves),
-        }
-    found = adjusted.get(wanted)
-    if found:
-        off = [found.dx_mm, found.dy_mm, found.dz_mm]
-        context |= {
-            "chosen_result": found,
-            "chosen_flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
-            "cure": cure_words(off),
-            "at_home": found.length_mm < WORTH_SAYING_MM,
-        }
-        names = ("Length, aft", "Side, right", "Height, up")
-        context["chosen_axes"] = [
-            (name, each, AXIS_FLAGS[each.verdict]) for name, each in zip(names, found.axes, strict=True)
-        ]
+        context |= _moved(moves, wanted, points)
+    if wanted in adjusted:
+        context |= _opened(adjusted[wanted])
     return context
+
+
+def _moved(moves: Sequence[Movement], wanted: str, points: Sequence[DatumPoint]) -> dict:
+    """What moved between two rounds."""
+    names = {point.code: point.name for point in points}
+    return {
+        "move_rows": [(move, names.get(move.id, "")) for move in moves],
+        "chosen_move": next((move for move in moves if move.id == wanted), None),
+        "real_count": sum(move.real for move in moves),
+    }
+
+
+def _opened(found: PointResult) -> dict:
+    """The point that is looked at: how far off, along which axes, and what cures it."""
+    names = ("Length, aft", "Side, right", "Height, up")
+    return {
+        "chosen_result": found,
+        "chosen_flag": flag_of(found.verdict, found.length_mm, found.tolerance_mm),
+        "cure": cure_words([found.dx_mm, found.dy_mm, found.dz_mm]),
+        "at_home": found.length_mm < WORTH_SAYING_MM,
+        "chosen_axes": [
+            (name, each, AXIS_FLAGS[each.verdict]) for name, each in zip(names, found.axes, strict=True)
+        ],
+    }
 
 
 def _row(point: DatumPoint, found: PointResult | None) -> tuple:

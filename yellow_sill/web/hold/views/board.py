@@ -1,5 +1,6 @@
 """The hold board: the shell's members in space and in each view, what is tried on them, and what that does."""
 
+from collections.abc import Container
 from dataclasses import replace
 
 from django.contrib import messages
@@ -104,22 +105,15 @@ def _page(
         context |= {
             "held": held, "head": head_words(held), "before": held_of(as_kept) if differs else None,
             "sentences": [said_plainly(each) for each in held.sentences], "both_sides": both_sides_of(facts),
+            "too_early": taken_out_too_early(kept, facts, held),
             "surveyed": is_surveyed(vehicle), "worst": node_name(held.worst_node),
             "checks": [(each, joined((node_name(name) for name in each.nodes), " to ")) for each in sorted(held.checks, key=lambda c: -abs(c.change_mm))[:6]],
-            "mode_at": node_name(held.softest.most) if held.softest else "", "plan": advice(facts, tuple(parts_ahead(vehicle, facts))) if advise else None,
+            "mode_at": node_name(held.softest.most) if held.softest else "",
             "hold_data": board_data(asked, held, [brace.pair for brace in kept.braces], [] if view else body_lines(vehicle), view, vehicle.datum_points.all()),
             "tap_data": tap_data(vehicle, asked, setup, views),
         }  # fmt: skip
-        context["too_early"] = taken_out_too_early(kept, facts, held)
-        if context["plan"]:
-            access = lambda offer: ", ".join(  # noqa: E731
-                part_name(each) if each in asked.parts else each for each in offer.access
-            )
-            context["offers"] = [
-                (o, node_name(o.start), node_name(o.end), verdict_of(o.j, 0), access(o))
-                for o in context["plan"].offers
-            ]
-            context["plan_words"] = [said_plainly(each) for each in context["plan"].sentences]
+        if advise:
+            context |= _advised(vehicle, facts, asked.parts)
     except CoreError as error:
         context |= {"error": error, "differs": True}
         status = 422
@@ -136,6 +130,19 @@ def _page(
         "cells": cells(vehicle, ("Out", len(setup.out) + len(setup.cuts)), ("Braces", len(setup.braces)), ("Stands", len(asked.stands))),
     }  # fmt: skip
     return render(request, "hold/board.html", context, status=status)
+
+
+def _advised(vehicle: Vehicle, facts: Facts, known: Container[str]) -> dict:
+    """Where a brace helps most. Args: known: the parts of the structure, by code."""
+    plan = advice(facts, tuple(parts_ahead(vehicle, facts)))
+    access = lambda offer: ", ".join(part_name(each) if each in known else each for each in offer.access)  # noqa: E731
+    return {
+        "plan": plan,
+        "offers": [
+            (o, node_name(o.start), node_name(o.end), verdict_of(o.j, 0), access(o)) for o in plan.offers
+        ],
+        "plan_words": [said_plainly(each) for each in plan.sentences],
+    }
 
 
 @require_POST

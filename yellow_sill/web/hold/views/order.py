@@ -24,6 +24,7 @@ from yellow_sill.web.shells.unchanged import always_anew_with
 
 from ..board_services import done_rows, order_chart, order_rows, part_rows, swapped
 from ..brace_services import blocking
+from ..models import WorkOrder
 from ..order_services import (
     LEAST_PARTS,
     MOST_PARTS,
@@ -38,7 +39,7 @@ from ..order_services import (
     words_of,
     work_order_of,
 )
-from ..services import facts_now, has_structure, request_of
+from ..services import Facts, facts_now, has_structure, request_of
 from .common import cells, choices, kept_facts, none_yet
 
 
@@ -89,39 +90,48 @@ def _page(
         try:
             context |= _tried(vehicle, facts, parts, steps, key)
         except CoreError as error:
-            where = error.where.removeprefix("own_order[").rstrip("]")
-            context |= {
-                "error": BadField(said_plainly(_named(error.what, parts)), error.where, error.mend),
-                "wrong_step": whole_number(where),
-            }
-            typed = [step for step in steps if step[1:] in parts]
-            context["rows"] = [
-                {
-                    "action": step,
-                    "words": words_of(step),
-                    "out": step[0] == "-",
-                    "up": swapped(typed, i - 1),
-                    "down": swapped(typed, i),
-                }
-                for i, step in enumerate(typed)
-            ]
+            context |= _refused(error, parts, steps)
             status = 422
     elif accepted:
-        gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
-        context["blocking"] = blocking(facts, following["part"]) if following else []
-        context |= {
-            "done_rows": done_rows(accepted, gone),
-            "ahead": following,
-            "gone": gone,
-            "chart": order_chart(gone, None),
-        }
-        context["done_count"] = len(accepted.steps) - len(gone.order.steps)
+        context |= _on_the_way(vehicle, facts, accepted)
     context["cells"] = cells(
         vehicle,
         ("Parts", len(parts) or (len(accepted.steps) // 2 if accepted else 0)),
         ("Braces", len(setup.braces)),
     )
     return render(request, "hold/order.html", context, status=status)
+
+
+def _refused(error: CoreError, parts: tuple[str, ...], steps: list[str]) -> dict:
+    """An order that cannot be, with the step that breaks a rule among the person's own."""
+    typed = [step for step in steps if step[1:] in parts]
+    return {
+        "error": BadField(said_plainly(_named(error.what, parts)), error.where, error.mend),
+        "wrong_step": whole_number(error.where.removeprefix("own_order[").rstrip("]")),
+        "rows": [
+            {
+                "action": step,
+                "words": words_of(step),
+                "out": step[0] == "-",
+                "up": swapped(typed, i - 1),
+                "down": swapped(typed, i),
+            }
+            for i, step in enumerate(typed)
+        ],
+    }
+
+
+def _on_the_way(vehicle: Vehicle, facts: Facts, accepted: WorkOrder) -> dict:
+    """How far the accepted order is, and what is next."""
+    gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
+    return {
+        "blocking": blocking(facts, following["part"]) if following else [],
+        "done_rows": done_rows(accepted, gone),
+        "ahead": following,
+        "gone": gone,
+        "chart": order_chart(gone, None),
+        "done_count": len(accepted.steps) - len(gone.order.steps),
+    }
 
 
 def _named(message: str, parts: tuple[str, ...]) -> str:

@@ -117,12 +117,18 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             form.add_error("findings", str(error))
         except CoreError as error:
             form.add_error(None, error.message)
-    places = repair_places(vehicle, [])["places"]
-    choices = list(vehicle.findings.values_list(*LIGHT, named=True))
     ticked = {
         whole_number(number)
         for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])
     }
+    context = _choices(vehicle, ticked) | {"form": form, "ask_again": ask_again}
+    return render(request, "repairs/new.html", context, status=422 if form.errors else 200)
+
+
+def _choices(vehicle: Vehicle, ticked: set[int | None]) -> dict:
+    """The findings that a repair may be for, by view: the one with most of those ticked is drawn. Args: ticked: numbers of findings."""
+    places = repair_places(vehicle, [])["places"]
+    choices = list(vehicle.findings.values_list(*LIGHT, named=True))
     choices.sort(key=lambda f: f.number not in ticked)  # what was asked for is seen without scrolling
     for place in places:
         place["findings"] = [f for f in choices if f.panel__view_id == place["view"].pk]
@@ -135,21 +141,18 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         tags.append(
             Tag.of(f.number, f.bounds_mm, letter=f.grade or "?", selected=chosen, href=href, name=name)
         )
-    context = {
+    counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
+    return {
         "current_stage": "repairs",
-        "form": form,
         "place": place,
         "tags": tags,
         "has_findings": bool(choices),
         "choices": choices,
         "ticked": ticked,
-        "ask_again": ask_again,
+        "cells": [
+            ("Vehicle", vehicle.model),
+            ("Body no.", vehicle.body_no or "–"),
+            ("View", place["view"].title.removesuffix(" side")),
+            *counted,
+        ],
     }
-    counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
-    context["cells"] = [
-        ("Vehicle", vehicle.model),
-        ("Body no.", vehicle.body_no or "–"),
-        ("View", place["view"].title.removesuffix(" side")),
-        *counted,
-    ]
-    return render(request, "repairs/new.html", context, status=422 if form.errors else 200)

@@ -1,6 +1,7 @@
 """Correcting the shell: move a corner, add a panel, a hole, a bracket, delete what this vehicle does not have."""
 
 from django.contrib import messages
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -71,7 +72,19 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
             status = 422
     if given:
         form = PanelForm(initial={**form.initial, "corners": given})
-    context = {
+    context = _board(vehicle, view, layer, panels, chosen) | {
+        "form": form,
+        "here": here,
+        "conflict": conflict,
+    }
+    return render(request, "shells/correct.html", context, status=status)
+
+
+def _board(
+    vehicle: Vehicle, view: ShellView, layer: int, panels: QuerySet[Panel], chosen: Panel | None
+) -> dict:
+    """The panels of a layer on their drawing, with the one that is open."""
+    return {
         "current_stage": "survey",
         "view": view,
         "layer_name": LAYERS[layer - 1],
@@ -80,9 +93,6 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
         "views": [(each, silhouette_svg(each)) for each in vehicle.views.defer("features", "silhouette")],
         "svg": shell_svg(view, layer),
         "panel": chosen,
-        "form": form,
-        "here": here,
-        "conflict": conflict,
         "stored": view,
         "drawing_form": DrawingFileForm(),
         "brackets": [
@@ -94,7 +104,6 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
         "focus": chosen and bounds_of(chosen.outline),
         "cells": _cells(vehicle, view, panels.count(), chosen),
     }
-    return render(request, "shells/correct.html", context, status=status)
 
 
 def _cells(vehicle: Vehicle, view: ShellView, count: int, chosen: Panel | None) -> list:

@@ -1,5 +1,6 @@
 """Findings: drawn, looked at again, corrected, overruled."""
 
+from collections.abc import Sequence
 from math import dist
 
 from django.contrib import messages
@@ -11,7 +12,7 @@ from django.views.decorators.http import require_POST
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
-from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
+from yellow_sill.web.frame.meanwhile import Row, both_of, say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.units import corners_said, corners_text
@@ -136,28 +137,7 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
     context = board_context(vehicle, view, layer if view.layered else 1, chosen)
     again = "again" in request.GET
     if request.method != "POST" and "edit" not in request.GET and not again:
-        mirror, mirrored = mirror_state(chosen)
-        stack = stack_at(chosen, view.panels.all(), context["marks"])
-        context |= where_words(chosen, view)
-        inspections = list(chosen.inspections.all())
-        context |= {
-            "mirror_panel": mirror,
-            "mirrored": mirrored,
-            "stack": stack,
-            "repairs": chosen.repairs.all(),
-            "inspections": inspections,
-            "behind": behind(chosen, inspections[-1].stage, stack),
-            "grid": grid_summary(chosen),
-            "far_side": FarSide.objects.filter(panel=chosen.panel).first(),
-            "overrule_form": OverruleForm(
-                initial={
-                    "version": chosen.version,
-                    "overruled_to": chosen.overruled_to,
-                    "overruled_reason": chosen.overruled_reason,
-                }
-            ),
-            "photo_form": SurveyPhotoForm(),
-        }
+        context |= _shown(chosen, view, context["marks"])
         return render(request, "survey/finding.html", context)
     panels = panels_of(view, layer)
     if again:
@@ -187,24 +167,52 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
         except CoreError as error:
             form.refuse(error)
         except ChangedMeanwhile as error:
-            stored = error.stored
-            rows = [
-                ("Panel", values["panel"], stored.panel),
-                ("Name", values["title"], stored.title),
-                (
-                    "Corners",
-                    f"{len(values['corners'])} corners",
-                    corners_said(stored.outline, stored.area_mm2),
-                ),
-                ("Grade", "by your evidence", stored.grade_word),
-                ("Note", values["note"], stored.note),
-            ]
-            conflict = both_of(request, form, error, rows=rows)
-            context["stored"] = stored
+            conflict = both_of(request, form, error, rows=_both(values, error.stored))
+            context["stored"] = error.stored
     context |= _form_context(request, view, form, panels, chosen) | {"conflict": conflict, "again": again}
     return render(
         request, "survey/edit.html", context, status=409 if conflict else 422 if form.errors else 200
     )
+
+
+def _shown(chosen: Finding, view: ShellView, marks: Sequence) -> dict:
+    """A finding's detail: its mirror image, what lies behind, its looks, repairs and readings."""
+    mirror, mirrored = mirror_state(chosen)
+    stack = stack_at(chosen, view.panels.all(), marks)
+    inspections = list(chosen.inspections.all())
+    return where_words(chosen, view) | {
+        "mirror_panel": mirror,
+        "mirrored": mirrored,
+        "stack": stack,
+        "repairs": chosen.repairs.all(),
+        "inspections": inspections,
+        "behind": behind(chosen, inspections[-1].stage, stack),
+        "grid": grid_summary(chosen),
+        "far_side": FarSide.objects.filter(panel=chosen.panel).first(),
+        "overrule_form": OverruleForm(
+            initial={
+                "version": chosen.version,
+                "overruled_to": chosen.overruled_to,
+                "overruled_reason": chosen.overruled_reason,
+            }
+        ),
+        "photo_form": SurveyPhotoForm(),
+    }
+
+
+def _both(values: dict, stored: Finding) -> list[Row]:
+    """What a person typed beside what is stored now."""
+    return [
+        ("Panel", values["panel"], stored.panel),
+        ("Name", values["title"], stored.title),
+        (
+            "Corners",
+            f"{len(values['corners'])} corners",
+            corners_said(stored.outline, stored.area_mm2),
+        ),
+        ("Grade", "by your evidence", stored.grade_word),
+        ("Note", values["note"], stored.note),
+    ]
 
 
 @require_POST
