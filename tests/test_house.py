@@ -1,12 +1,13 @@
 """The house itself: what can be read at a glance stays so."""
 
+import ast
 import re
 from pathlib import Path
 from unittest import TestCase
 
 ROOT = Path(__file__).resolve().parent.parent
-#: Longest line of a template, style sheet or script, and the longest file of any kind that people read.
-MOST_COLUMNS, MOST_LINES = 120, 400
+#: Longest line of a template, style sheet or script; the longest file of any kind that people read; the longest function.
+MOST_COLUMNS, MOST_LINES, MOST_OF_A_FUNCTION = 120, 400, 60
 READ = (".html", ".css", ".js")
 #: Longest class of a board.
 MOST_OF_A_BOARD = 120
@@ -44,5 +45,14 @@ class House(TestCase):
             str(path.relative_to(ROOT))
             for path in files(*READ, ".py")
             if len(path.read_text().splitlines()) > MOST_LINES
+        ]
+        self.assertEqual(long, [])
+
+    def test_no_function_is_too_long_to_be_read(self):
+        long = [
+            f"{path.relative_to(ROOT)}:{each.lineno} {each.name}"
+            for path in [*files(".py"), *(ROOT / "tests").rglob("*.py")]
+            for each in ast.walk(ast.parse(path.read_text()))
+            if isinstance(each, ast.FunctionDef) and each.end_lineno - each.lineno >= MOST_OF_A_FUNCTION
         ]
         self.assertEqual(long, [])

@@ -96,20 +96,20 @@ class Money_(RoomCase):
                 by="Wren",
             )
         facts = sums(self.vehicle, self.vehicle.cost_lines.all())
-        self.assertEqual(facts["total"].gross.amount, Decimal("143.00"))
-        self.assertEqual([word for word, _ in facts["by_kind"]], ["Part", "Steel"])
+        self.assertEqual(facts.total.gross.amount, Decimal("143.00"))
+        self.assertEqual([word for word, _ in facts.by_kind], ["Part", "Steel"])
         steps = spent_over_time(self.vehicle)
         self.assertEqual(
             [(day, str(amount)) for day, amount in steps],
             [(DAY + timedelta(1), "£\u00a015.00"), (DAY + timedelta(40), "£\u00a0143.00")],
         )
         drawn = chart(steps, DAY + timedelta(60))
-        self.assertEqual([label for _, label in drawn["levels"]], ["0", "100", "200"])
+        self.assertEqual([label for _, label in drawn.levels], ["0", "100", "200"])
         self.assertIsNone(chart([], DAY))
 
     def test_the_first_day_of_spending_can_be_drawn(self):
         drawn = chart([(DAY, Money(Decimal("0.00"), "GBP"))], DAY)
-        self.assertTrue(drawn["d"].startswith("M0 190"))
+        self.assertTrue(drawn.d.startswith("M0 190"))
 
     def test_long_lists_come_in_pages(self):
         for i in range(45):

@@ -33,7 +33,7 @@ class OrderOfRemoval(HoldCase):
         self.assertEqual(page.context["own"].order.worst_verdict, "LOOSE")
         better = self.client.get(self.order, {"job": SIDE, "step": GOOD})
         self.assertEqual(better.context["own"].order.worst_verdict, "HELD")
-        self.assertEqual(better.context["rows"][0]["down"][:2], GOOD[1::-1])
+        self.assertEqual(better.context["rows"][0].down[:2], GOOD[1::-1])
 
     def test_what_cannot_be_is_refused_at_its_step_and_the_order_stays(self):
         wrong = [GOOD[1], GOOD[0], *GOOD[2:]]
@@ -43,7 +43,7 @@ class OrderOfRemoval(HoldCase):
             page, "one step later", status_code=422
         )  # the list is still there, to put it right
         self.assertEqual(page.context["wrong_step"], 0)
-        self.assertEqual([row["action"] for row in page.context["rows"]], wrong)
+        self.assertEqual([row.action for row in page.context["rows"]], wrong)
         self.assertContains(
             self.client.get(self.order, {"job": SIDE, "step": GOOD[:4]}),
             "is not new at the end",
@@ -91,7 +91,7 @@ class OrderOfRemoval(HoldCase):
         self.assertContains(late, "Another order was accepted", status_code=409)
         page = self.client.get(self.order)
         self.assertEqual(
-            (page.context["ahead"]["now"].verdict, page.context["ahead"]["after"].verdict), ("HELD", "HELD")
+            (page.context["ahead"].now.verdict, page.context["ahead"].after.verdict), ("HELD", "HELD")
         )
         for _ in range(3):
             self.post("done")
@@ -107,13 +107,13 @@ class OrderOfRemoval(HoldCase):
 
     def test_the_usual_ways_come_out_as_they_do(self):
         page = self.client.get(reverse("hold:ways", args=[self.vehicle.pk]), {"orders": "1"})
-        verdicts = [row["held"].verdict for row in page.context["rows"]]
+        verdicts = [row.held.verdict for row in page.context["rows"]]
         self.assertEqual(
             verdicts, ["HELD", "HELD", "HELD", "LOOSE", "LOOSE", "HELD", "LOOSE", "LOOSE", "HELD"]
         )
         self.assertEqual(
-            [each["order"].worst_verdict for each in page.context["orders"]],
+            [each.order.worst_verdict for each in page.context["orders"]],
             ["LOOSE", "LOOSE", "HELD", "HELD"],
         )
         for row in (page.context["rows"][3], page.context["rows"][5]):
-            self.assertEqual(self.client.get(row["url"]).context["held"].verdict, row["held"].verdict)
+            self.assertEqual(self.client.get(row.url).context["held"].verdict, row.held.verdict)

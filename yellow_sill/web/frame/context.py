@@ -1,5 +1,7 @@
 """What every page of the frame needs."""
 
+from dataclasses import dataclass
+
 from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
@@ -11,20 +13,30 @@ from .stages import stages
 from .strip import STATES, hold_of
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RailStage:
+    """A stage on the rail: where its button goes, and what it counts."""
+
+    key: str
+    label: str
+    url: str
+    tally: str
+
+
 def frame(request: HttpRequest) -> dict:
     """``rail`` and ``vehicle`` where a vehicle is open, and whether this is the demo."""
     vehicle = getattr(request, "vehicle", None)
 
-    def rail() -> list[dict]:
+    def rail() -> list[RailStage]:
         if vehicle is None:
             return []
         return [
-            {
-                "key": stage.key,
-                "label": stage.label,
-                "url": reverse(stage.url_name, args=[vehicle.pk]),
-                "tally": stage.tally(vehicle),
-            }
+            RailStage(
+                key=stage.key,
+                label=stage.label,
+                url=reverse(stage.url_name, args=[vehicle.pk]),
+                tally=stage.tally(vehicle),
+            )
             for stage in stages()
             if stage.label
         ]

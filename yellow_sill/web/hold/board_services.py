@@ -1,27 +1,24 @@
 """What the pages of the hold stage draw, as plain values: the board in space and in a view, charts, rows."""
 
 from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
 from datetime import date
-from math import dist, hypot, log, sqrt
-from typing import Any
+from math import dist, hypot, sqrt
 
 from yellow_sill.core.hold.asked import Frame, HoldRequest
 from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.condition import LESS_METAL, Opening, carried
-from yellow_sill.core.hold.measured import ComparedHold
-from yellow_sill.core.hold.ordered import Order, Walked
+from yellow_sill.core.hold.measured import ComparedHold, PointCompared
 from yellow_sill.core.hold.paths import CASES
-from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW, Held
+from yellow_sill.core.hold.verdict import Held
 from yellow_sill.core.hold.words import between, node_name, part_name
 from yellow_sill.core.said import Said, joined
 from yellow_sill.web.datums.models import DatumPoint
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 from .board_page import DrawnMember, DrawnNode, HoldPage, TapPage, TapPart
-from .models import WorkOrder
-from .order_services import words_of
 from .services import Facts, stands_of
-from .setups import Setup
+from .setups import Fitted, Setup
 
 #: How far the softest movement swings on the drawing, mm.
 SWING_MM = 140
@@ -157,21 +154,50 @@ def _size(strips: Sequence[Sequence]) -> float:
     return min(max(ys) - min(ys), max(zs) - min(zs)) or 20.0
 
 
-def part_rows(request: HoldRequest, setup: Setup, openings: Sequence[Opening]) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartRow:
+    """A part: whether it is out or new, what rust has taken and how much of its length is left, %; the repairs with a piece of it out."""
+
+    code: str
+    name: str
+    out: bool
+    new: bool
+    loss: float
+    remain: float
+    repairs: list[str]
+
+
+def part_rows(request: HoldRequest, setup: Setup, openings: Sequence[Opening]) -> list[PartRow]:
     """Every part by name: whether it is out or new, what rust has taken, and which repair has a piece of it out."""
     rows = []
     for name, part in request.parts.items():
         why = sorted({opening.why for opening in openings if opening.panel in panels_of(name)})
         rows.append(
-            {
-                "code": name, "name": part_name(name), "out": name in setup.out, "new": name in setup.new, "loss": part.loss * 100, "remain": part.remain * 100,
-                "repairs": why,
-            }
-        )  # fmt: skip
-    return sorted(rows, key=lambda row: (not row["out"], not row["new"], not row["repairs"], row["name"]))
+            PartRow(
+                code=name,
+                name=part_name(name),
+                out=name in setup.out,
+                new=name in setup.new,
+                loss=part.loss * 100,
+                remain=part.remain * 100,
+                repairs=why,
+            )
+        )
+    return sorted(rows, key=lambda row: (not row.out, not row.new, not row.repairs, row.name))
 
 
-def brace_rows(request: HoldRequest, setup: Setup) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BraceRow:
+    """A brace: its code, its two places in words, its length in mm, its tube, the day it went in."""
+
+    code: str
+    words: str
+    length: float
+    brace: Fitted
+    since: date | None
+
+
+def brace_rows(request: HoldRequest, setup: Setup) -> list[BraceRow]:
     """Each brace: its code, its two places in words, its length, its tube."""
     rows = []
     for brace in setup.braces:
@@ -180,78 +206,8 @@ def brace_rows(request: HoldRequest, setup: Setup) -> list[dict[str, Any]]:
         length = dist(request.nodes[a], request.nodes[b]) if known else 0.0
         since = date.fromisoformat(brace.fitted_on) if brace.fitted_on else None
         words = between(a, b) if known else f"{a} to {b}"
-        rows.append({"code": brace.code, "words": words, "length": length, "brace": brace, "since": since})
+        rows.append(BraceRow(code=brace.code, words=words, length=length, brace=brace, since=since))
     return rows
-
-
-#: The chart of an order: width and height in px, J at its foot and top (logarithmic), room left for words.
-CHART, CHART_J, CHART_LEFT = (760, 225), (0.3, 30.0), 64
-
-
-def _up(j: float, height: float) -> float:
-    """Where J lies in a chart, px from its top."""
-    low, high = (log(each) for each in CHART_J)
-    return round(height * (1 - (min(max(log(max(j, 1e-6)), low), high) - low) / (high - low)), 1)
-
-
-def order_chart(own: Walked, found: Order | None) -> dict[str, Any]:
-    """J step by step of the order tried and of the one found, as lines in px, with the limits of HELD and SOFT."""
-    width, height = CHART
-    up = lambda j: _up(j, height)  # noqa: E731
-    along = lambda i: round(CHART_LEFT + (width - CHART_LEFT) * i / max(1, len(own.order.steps)), 1)  # noqa: E731
-    line = lambda order: [  # noqa: E731
-        (along(i), up(j)) for i, j in enumerate([own.start_j, *(step.j for step in order.steps)])
-    ]
-    return {
-        "own": line(own.order), "found": line(found) if found else [], "bound": up(own.lower_bound), "held": up(HELD_BELOW), "soft": up(SOFT_BELOW),
-        "height_held": round(height - up(HELD_BELOW), 1), "soft_words": round((up(HELD_BELOW) + up(SOFT_BELOW)) / 2 + 5, 1), "width": width,
-        "inner": width - CHART_LEFT, "height": height, "left": CHART_LEFT,
-    }  # fmt: skip
-
-
-def order_rows(order: Order, found: Order | None) -> list[dict[str, Any]]:
-    """Each step in words with its verdict, and that of the found order beside it; with the order that one key press up or down makes."""
-    steps = [step.action for step in order.steps]
-    rows = []
-    for i, step in enumerate(order.steps):
-        rows.append(
-            {
-                "action": step.action, "out": step.action[0] == "-", "words": words_of(step.action),
-                "verdict": step.verdict, "best": found.steps[i].verdict if found else "", "up": swapped(steps, i - 1), "down": swapped(steps, i),
-            }
-        )  # fmt: skip
-    return rows
-
-
-def done_rows(order: WorkOrder, gone: Walked) -> list[dict[str, Any]]:
-    """Each step of the accepted order: when it was done, or the verdict after it."""
-    done = len(order.steps) - len(gone.order.steps)
-    return [
-        {
-            "words": words_of(step["action"]), "done_on": date.fromisoformat(step["done_on"]) if step["done_on"] else None, "now": i == done,
-            "verdict": gone.order.steps[i - done].verdict if i >= done else "",
-        }
-        for i, step in enumerate(order.steps)
-    ]  # fmt: skip
-
-
-def swapped(steps: list[str], i: int) -> list[str]:
-    """The order with two neighbours swapped; nothing at the ends."""
-    if not 0 <= i < len(steps) - 1:
-        return []
-    return [*steps[:i], steps[i + 1], steps[i], *steps[i + 2 :]]
-
-
-#: The bars of the ways: px from J's foot to its top.
-WAY_BAR = 150
-
-
-def ways_chart(rows: Sequence[dict[str, Any]]) -> dict[str, Any]:
-    """Put a bar for its J into each row, px long, and tell where HELD and SOFT end."""
-    reach = lambda j: round(WAY_BAR - _up(j, WAY_BAR), 1)  # noqa: E731
-    for row in rows:
-        row["bar"] = reach(row["held"].j)
-    return {"held": reach(HELD_BELOW), "soft": reach(SOFT_BELOW), "width": WAY_BAR}
 
 
 def places(request: HoldRequest) -> list[tuple[str, str]]:
@@ -259,16 +215,30 @@ def places(request: HoldRequest) -> list[tuple[str, str]]:
     return sorted(((name, node_name(name)) for name in request.nodes), key=lambda each: each[1])
 
 
-def measured_rows(told: ComparedHold, names: dict[str, str]) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MeasuredRow:
+    """A datum point: its name, the node that carries it, both movements' lengths in mm; None where one is not told."""
+
+    point: PointCompared
+    name: str
+    node: str
+    predicted: float | None
+    measured: float | None
+
+
+def measured_rows(told: ComparedHold, names: dict[str, str]) -> list[MeasuredRow]:
     """Each datum point: its name, the node that carries it, both movements' lengths and whether they agree."""
     size = lambda v: hypot(*v) if v else None  # noqa: E731
     return [
-        {
-            "point": point, "name": names.get(point.id, ""), "node": node_name(point.node) if point.node else "",
-            "predicted": size(point.predicted_mm), "measured": size(point.measured_mm),
-        }
+        MeasuredRow(
+            point=point,
+            name=names.get(point.id, ""),
+            node=node_name(point.node) if point.node else "",
+            predicted=size(point.predicted_mm),
+            measured=size(point.measured_mm),
+        )
         for point in told.points
-    ]  # fmt: skip
+    ]
 
 
 def change_words(before: Facts, after: Facts) -> list[str]:

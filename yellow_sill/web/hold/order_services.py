@@ -1,7 +1,7 @@
 """The order of removal: a person's own gone through, the accepted one, and what each of its steps does to the shell."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import lru_cache
 from typing import Any
@@ -10,7 +10,7 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.hold.bodies import all_out_first, closes_of, rules_of
 from yellow_sill.core.hold.order import OrderRequest, walked
 from yellow_sill.core.hold.ordered import Order, OrderStep, Walked
-from yellow_sill.core.hold.verdict import verdict_of
+from yellow_sill.core.hold.verdict import Held, verdict_of
 from yellow_sill.core.hold.words import part_name
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
@@ -162,7 +162,19 @@ def _stepped(setup: Setup, action: str, undo: bool) -> Setup:
     return replace(setup, out=tuple(out), new=tuple(new))
 
 
-def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextStep:
+    """The next step of an order of work: which (from 1), in words, what part; the verdict now and after; what tries it in Hold."""
+
+    number: int
+    words: str
+    now: Held
+    after: Held
+    part: str
+    query: str
+
+
+def ahead(vehicle: Vehicle, order: WorkOrder) -> NextStep | None:
     """The next step of the order of work with the verdict now and after it; None when all is done. Raises: BadField."""
     at = next_step(order)
     if at is None:
@@ -171,14 +183,14 @@ def ahead(vehicle: Vehicle, order: WorkOrder) -> dict[str, Any] | None:
     action = order.steps[at]["action"]
     now, after = (held_of(facts_of(vehicle, each, metal)) for each in (setup, _stepped(setup, action, False)))
     query = tried_query(_stepped(setup, action, False), stands_of(facts_of(vehicle, setup, metal)))
-    return {
-        "number": at + 1,
-        "words": words_of(action),
-        "now": now,
-        "after": after,
-        "part": action[1:],
-        "query": query,
-    }
+    return NextStep(
+        number=at + 1,
+        words=words_of(action),
+        now=now,
+        after=after,
+        part=action[1:],
+        query=query,
+    )
 
 
 def still_ahead(vehicle: Vehicle, order: WorkOrder) -> Walked:

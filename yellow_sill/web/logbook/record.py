@@ -1,6 +1,7 @@
 """The record of a repair: gathered once, shown on screen and on paper."""
 
 import io
+from dataclasses import dataclass
 from typing import Any
 
 from PIL import Image
@@ -10,8 +11,10 @@ from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.drawings import cut_sketch, tack_sketch
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
+from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
+from yellow_sill.core.parts.lines import Sum as MoneySum
 from yellow_sill.core.patch.flat import FlatPattern
 from yellow_sill.core.repairs.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.said import Day, Mm, Quoted, Said, first_low, joined
@@ -22,45 +25,83 @@ from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.frame.sheets import sheet_said
-from yellow_sill.web.parts.services import sums, with_sums
+from yellow_sill.web.parts.models import CostLine
+from yellow_sill.web.parts.services import CostSums, sums, with_sums
 from yellow_sill.web.patch.models import Patch
-from yellow_sill.web.patch.services import developed, pattern_marks, sketch, stored_values
+from yellow_sill.web.patch.services import Developed, developed, pattern_marks, sketch, stored_values
 from yellow_sill.web.repairs.models import Repair, RibbonStep
+from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.weld.models import WeldPlan
+
+from .models import Note, Photo, WorkEntry
 
 WINDOW_MM = 60.0  #: metal shown round a cut
 
 
-def gather(repair: Repair) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutFacts:
+    """A cut with its patch and weld: its size (mm), its drawings by name, as sketches and as SVG."""
+
+    cut: Cut
+    stretches: list[str]
+    size: tuple[float, float]
+    pattern: Developed | None
+    weld: WeldPlan | None
+    transfers: list[TransferMark]
+    sketches: dict[str, Sketch]
+    pictures: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecordFacts:
+    """Everything the record says, in the order it says it; photos with whether their file is there."""
+
+    repair: Repair
+    findings: list[Finding]
+    steps: list[RibbonStep]
+    growths: list[CutGrowth]
+    choices: list[PanelChoice]
+    cuts: list[CutFacts]
+    checks: list[tuple[Round, str]]
+    work: list[WorkEntry]
+    hours: list[tuple[str, str]]
+    hours_total: str
+    costs: list[tuple[CostLine, MoneySum]]
+    cost_sums: CostSums
+    notes: list[Note]
+    photos: list[tuple[Photo, bool]]
+
+
+def gather(repair: Repair) -> RecordFacts:
     """Everything the record says, in the order it says it."""
     vehicle = repair.vehicle
     cuts = list(repair.cuts.without_drawings().select_related("patch", "weld").prefetch_related("findings"))
     work = list(repair.work_entries.all())
-    return {
-        "repair": repair,
-        "findings": list(repair.findings.select_related("panel").prefetch_related("evidence")),
-        "steps": list(repair.steps.all()),
-        "growths": list(repair.growths.select_related("panel")),
-        "choices": list(repair.choices.select_related("panel")),
-        "cuts": [_cut(cut) for cut in cuts],
-        "checks": [
+    return RecordFacts(
+        repair=repair,
+        findings=list(repair.findings.select_related("panel").prefetch_related("evidence")),
+        steps=list(repair.steps.all()),
+        growths=list(repair.growths.select_related("panel")),
+        choices=list(repair.choices.select_related("panel")),
+        cuts=[_cut(cut) for cut in cuts],
+        checks=[
             (check, f"{check.get_stage_display()}, round {check.number}: {check_words(check)}")
             for check in vehicle.rounds.filter(about=repair.code)
         ],
-        "work": work,
-        "hours": [
+        work=work,
+        hours=[
             (KIND_WORDS[kind], clock(spent))
             for kind, spent in by_kind((entry.kind, entry.minutes) for entry in work)
         ],
-        "hours_total": clock(sum(entry.minutes for entry in work)),
-        "costs": with_sums(vehicle, repair.cost_lines.all()),
-        "cost_sums": sums(vehicle, repair.cost_lines.all()),
-        "notes": list(repair.notes.all()),
-        "photos": [(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
-    }
+        hours_total=clock(sum(entry.minutes for entry in work)),
+        costs=with_sums(vehicle, repair.cost_lines.all()),
+        cost_sums=sums(vehicle, repair.cost_lines.all()),
+        notes=list(repair.notes.all()),
+        photos=[(photo, photo_path(photo.file).is_file()) for photo in repair.photos.all()],
+    )
 
 
-def _cut(cut: Cut) -> dict[str, Any]:
+def _cut(cut: Cut) -> CutFacts:
     bounds = bounds_of(cut.outline)
     window = widened(bounds, WINDOW_MM)
     rust = [(f"{finding.number} {finding.grade or '?'}", finding.outline) for finding in cut.findings.all()]
@@ -83,16 +124,16 @@ def _cut(cut: Cut) -> dict[str, Any]:
             drawings["tacks"] = tack_sketch(cut.outline, tacks)
     except WeldPlan.DoesNotExist:
         pass
-    return {
-        "cut": cut,
-        "stretches": [each.words for each in stretches_of(cut)],
-        "size": size_of(bounds),
-        "pattern": pattern,
-        "weld": weld,
-        "transfers": list(cut.transfer_marks.all()),
-        "sketches": drawings,
-        "pictures": {name: svg_parts(drawn) for name, drawn in drawings.items()},
-    }
+    return CutFacts(
+        cut=cut,
+        stretches=[each.words for each in stretches_of(cut)],
+        size=size_of(bounds),
+        pattern=pattern,
+        weld=weld,
+        transfers=list(cut.transfer_marks.all()),
+        sketches=drawings,
+        pictures={name: svg_parts(drawn) for name, drawn in drawings.items()},
+    )
 
 
 def check_words(check: Round) -> str:
@@ -144,7 +185,7 @@ def record_file(repair: Repair) -> bytes:
     """The record as a PDF."""
     facts = gather(repair)
     vehicle = repair.vehicle
-    sections = [*_found_and_decided(facts), *(_cut_section(item) for item in facts["cuts"]), *_spent(facts)]
+    sections = [*_found_and_decided(facts), *(_cut_section(item) for item in facts.cuts), *_spent(facts)]
     cells = [
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
@@ -158,22 +199,22 @@ def record_file(repair: Repair) -> bytes:
     )
 
 
-def _found_and_decided(facts: dict[str, Any]) -> list[Section]:
+def _found_and_decided(facts: RecordFacts) -> list[Section]:
     """What was found, the ribbon, which way and why, growth, datum checks."""
     found = [
         (
             f"{f.number} {f.grade_word}",
             Said("{head}, {panel}: {why}", head=f.head, panel=f.panel.name, why=f.why),
         )
-        for f in facts["findings"]
+        for f in facts.findings
     ]
     choices = [
         (choice.panel.name, Said("{words} {why}", words=choice_words(choice), why=Quoted(choice.why)))
-        for choice in facts["choices"]
+        for choice in facts.choices
     ]
-    steps = [(day_words(step.made_on), step_words(step)) for step in facts["steps"]]
-    growths = [(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts["growths"]]
-    checks = [(day_words(check.taken_on), words) for check, words in facts["checks"]]
+    steps = [(day_words(step.made_on), step_words(step)) for step in facts.steps]
+    growths = [(f"Cut {growth.cut_number}", growth_words(growth)) for growth in facts.growths]
+    checks = [(day_words(check.taken_on), words) for check, words in facts.checks]
     return [
         Section("What was found", rows=found),
         Section("The way it went", rows=steps, columns=3),
@@ -183,18 +224,18 @@ def _found_and_decided(facts: dict[str, Any]) -> list[Section]:
     ]
 
 
-def _cut_section(item: dict[str, Any]) -> Section:
+def _cut_section(item: CutFacts) -> Section:
     """One cut with its patch and weld. Args: item: see ``_cut``."""
-    cut = item["cut"]
-    rows = [("Cut out", _cut_words(cut, item["size"])), ("Its outline", joined(item["stretches"], "; "))]
-    if item["pattern"]:
-        rows.append(("Patch", _patch_words(item["pattern"].pattern, cut.patch)))
-    if item["weld"]:
-        rows.append(("Weld", _weld_words(item["weld"])))
-    if item["transfers"]:
-        rows.append(("Transferred", joined((_transfer_words(mark) for mark in item["transfers"]), "; ")))
+    cut = item.cut
+    rows = [("Cut out", _cut_words(cut, item.size)), ("Its outline", joined(item.stretches, "; "))]
+    if item.pattern:
+        rows.append(("Patch", _patch_words(item.pattern.pattern, cut.patch)))
+    if item.weld:
+        rows.append(("Weld", _weld_words(item.weld)))
+    if item.transfers:
+        rows.append(("Transferred", joined((_transfer_words(mark) for mark in item.transfers), "; ")))
     words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}
-    drawings = [(words[name], drawn) for name, drawn in item["sketches"].items()]
+    drawings = [(words[name], drawn) for name, drawn in item.sketches.items()]
     return Section(f"Cut {cut.number}", rows=rows, drawings=drawings)
 
 
@@ -227,30 +268,30 @@ def _weld_words(weld: WeldPlan) -> str:
     return f"{weld.process.upper()}, {weld.joint}; {tacks} tacks. {proved}"
 
 
-def _spent(facts: dict[str, Any]) -> list[Section]:
+def _spent(facts: RecordFacts) -> list[Section]:
     """Hours, cost, notes, photos."""
-    total = facts["cost_sums"]["total"]
+    total = facts.cost_sums.total
     hours = [
         (
             day_words(e.worked_on),
             f"{e.get_kind_display()}, {clock(e.minutes)}, {e.by}{': ' + e.note if e.note else ''}",
         )
-        for e in facts["work"]
+        for e in facts.work
     ]
     costs = [
         (day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}")
-        for line, amount in facts["costs"]
+        for line, amount in facts.costs
     ]
     photos = [
         (
             _small(photo.file),
             f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)"),
         )
-        for photo, there in facts["photos"]
+        for photo, there in facts.photos
     ]
-    notes = [(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts["notes"]]
+    notes = [(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts.notes]
     return [
-        Section(f"Hours: {facts['hours_total']}", rows=hours, columns=2),
+        Section(f"Hours: {facts.hours_total}", rows=hours, columns=2),
         Section(f"Cost: {total.gross} with tax, {total.net} without", rows=costs, columns=2),
         Section("Notes", rows=notes),
         Section("Photos", photos=photos),

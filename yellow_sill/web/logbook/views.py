@@ -23,6 +23,7 @@ from yellow_sill.web.cut.views.common import repair_context
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.page import names_of
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.parts.forms import CostForm
 from yellow_sill.web.parts.services import add_cost, sums, with_sums
@@ -241,7 +242,9 @@ def delete_photo(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
 @with_repair
 def record(request: HttpRequest, repair: Repair) -> HttpResponse:
     """One printable page."""
-    return render(request, "logbook/record.html", repair_context(repair, "record", [], None) | gather(repair))
+    return render(
+        request, "logbook/record.html", repair_context(repair, "record", [], None) | names_of(gather(repair))
+    )
 
 
 @require_GET

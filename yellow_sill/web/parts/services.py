@@ -1,6 +1,7 @@
 """Cost lines and what they add up to."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -28,7 +29,16 @@ def change_cost(line: CostLine, values: Mapping[str, Any], *, version: int | Non
     line.save_as(version, by, **values)
 
 
-def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CostSums:
+    """What was spent: in all, by kind and by supplier, dearest first."""
+
+    total: MoneySum
+    by_kind: list[tuple[str, MoneySum]]
+    by_supplier: list[tuple[str, MoneySum]]
+
+
+def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> CostSums:
     """Total and totals by kind and supplier, dearest first. Added up in whole pence by the database."""
     words, currency = dict(KINDS), vehicle.currency
     plain = lines.order_by()
@@ -45,11 +55,11 @@ def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> dict[str, Any]:
             for row in rows
         ]
 
-    return {
-        "total": from_minor(whole["net"] or 0, whole["gross"] or 0, currency),
-        "by_kind": by("kind"),
-        "by_supplier": by("supplier"),
-    }
+    return CostSums(
+        total=from_minor(whole["net"] or 0, whole["gross"] or 0, currency),
+        by_kind=by("kind"),
+        by_supplier=by("supplier"),
+    )
 
 
 def spent_over_time(vehicle: Vehicle) -> list[tuple[date, Money]]:

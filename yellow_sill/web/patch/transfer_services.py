@@ -1,13 +1,13 @@
 """Transfer marks of a cut: measured before it, given back after it."""
 
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import date
 from typing import Any
 
 from django.db.models import Max
 
-from yellow_sill.core.cut.lost import lost_in_cut, on_pattern
+from yellow_sill.core.cut.lost import OnPattern, lost_in_cut, on_pattern
 from yellow_sill.core.datum.transfer import TransferRequest
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.cut.models import Cut, TransferMark
@@ -73,7 +73,15 @@ def keep_transfer(
     return TransferMark.objects.create(cut=cut, number=number, changed_by=by, **values, **found)
 
 
-def marking_out(cut: Cut) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MarkedOut:
+    """A transfer mark, and where it comes on the flat pattern; None where that cannot be told."""
+
+    mark: TransferMark
+    on_pattern: OnPattern | None
+
+
+def marking_out(cut: Cut) -> list[MarkedOut]:
     """The list as it is given back: from the marks, and on the flat pattern where it can be developed."""
     patch = patch_of(cut)
     try:
@@ -81,6 +89,6 @@ def marking_out(cut: Cut) -> list[dict[str, Any]]:
     except CoreError:
         flat = None
     return [
-        {"mark": mark, "on_pattern": on_pattern(mark.at, flat, patch.mirror_hand) if flat else None}
+        MarkedOut(mark=mark, on_pattern=on_pattern(mark.at, flat, patch.mirror_hand) if flat else None)
         for mark in cut.transfer_marks.all()
     ]

@@ -1,6 +1,7 @@
 """Repairs: opened from findings, moved along the ribbon past the stages' gates, deleted while nothing is done."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 
 from django.db.models import Max
@@ -159,17 +160,27 @@ def move_on_ribbon(
     )
 
 
-def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[dict]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RibbonState:
+    """A state of the ribbon: whether it is reached, whether it is the one now, and the last step that reached it."""
+
+    state: str
+    reached: bool
+    is_now: bool
+    step: RibbonStep | None
+
+
+def ribbon(repair: Repair, steps: Iterable[RibbonStep]) -> list[RibbonState]:
     """The ribbon as shown: each state with the last step that reached it, and whether it is reached now."""
     latest = {step.state: step for step in steps}
     here = STATES.index(repair.state)
     return [
-        {
-            "state": state,
-            "reached": place <= here,
-            "is_now": place == here,
-            "step": latest.get(state) if place <= here else None,
-        }
+        RibbonState(
+            state=state,
+            reached=place <= here,
+            is_now=place == here,
+            step=latest.get(state) if place <= here else None,
+        )
         for place, state in enumerate(STATES)
     ]
 

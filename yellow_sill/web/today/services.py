@@ -1,21 +1,74 @@
 """What Today shows: open work, the next step, money so far."""
 
+from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
 from django.db.models import Sum
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.core.parts.amount import Money
+from yellow_sill.core.parts.lines import Sum as MoneySum
 from yellow_sill.core.repairs.hours import clock
 from yellow_sill.core.repairs.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
 from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.web.hold.order_services import NextStep as NextRemoval
 from yellow_sill.web.hold.order_services import ahead, work_order_of
 from yellow_sill.web.parts.services import spent_over_time, sums
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.shells.models import Vehicle, sheet_name
+from yellow_sill.web.shells.models import ShellView, Vehicle, sheet_name
+from yellow_sill.web.survey.models import Finding
 
 
-def plan(vehicle: Vehicle) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Located:
+    """A next step with its repair or finding, and where it lies: view and outline; None where that is not known."""
+
+    step: NextStep
+    view: ShellView | None
+    outline: list | None
+    repair: Repair | None = None
+    finding: Finding | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """Open repairs, findings that no repair mends (the first of them, and how many), and the next steps."""
+
+    open_repairs: list[Repair]
+    finding_count: int
+    loose: list
+    loose_count: int
+    steps: list[Located]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bar:
+    """A kind of cost, its amount, and its bar in share of the dearest, px."""
+
+    word: str
+    amount: Money
+    width: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spending:
+    """The line of money spent as SVG path data in a field 352 by 190, where it ends, and its labels with their places, px."""
+
+    d: str
+    end: tuple[float, float]
+    levels: list[tuple[float, str]]
+    days: list[tuple[float, str]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MoneySoFar:
+    total: MoneySum
+    by_kind: list[tuple[str, Money]]
+    chart: Spending | None
+    bars: list[Bar]
+
+
+def plan(vehicle: Vehicle) -> Plan:
     """Open repairs, loose findings and the next steps with their findings' or repairs' records."""
     repairs = list(vehicle.repairs.all())
     findings = list(
@@ -39,37 +92,39 @@ def plan(vehicle: Vehicle) -> dict[str, Any]:
         [LooseFinding(number=f.number, head=f.title or sheet_name(f), grade=f.grade) for f in loose],
     )
     numbers = [step.finding for step in steps if step.finding is not None]
-    by_repair = {repair.number: repair for repair in repairs}
-    by_finding = {
+    by_repair: dict[int | None, Repair] = {repair.number: repair for repair in repairs}
+    by_finding: dict[int | None, Finding] = {
         finding.number: finding
         for finding in vehicle.findings.filter(number__in=numbers)
         .select_related("panel__view")
         .defer("panel__view__features", "panel__view__silhouette")
     }
-    return {
-        "open_repairs": [repair for repair in repairs if repair.state != STATES[-1]],
-        "finding_count": len(findings),
-        "loose": loose[:8],
-        "loose_count": len(loose),
-        "steps": [_located(step, by_repair, by_finding) for step in steps],
-    }
+    return Plan(
+        open_repairs=[repair for repair in repairs if repair.state != STATES[-1]],
+        finding_count=len(findings),
+        loose=loose[:8],
+        loose_count=len(loose),
+        steps=[_located(step, by_repair, by_finding) for step in steps],
+    )
 
 
-def _located(step: NextStep, by_repair: dict, by_finding: dict) -> dict[str, Any]:
+def _located(
+    step: NextStep, by_repair: dict[int | None, Repair], by_finding: dict[int | None, Finding]
+) -> Located:
     if step.repair is not None:
         repair = by_repair[step.repair]
         cut = repair.cuts.without_drawings().first()
-        return {
-            "step": step,
-            "repair": repair,
-            "view": cut.panel.view if cut else None,
-            "outline": cut.outline if cut else None,
-        }
+        return Located(
+            step=step,
+            repair=repair,
+            view=cut.panel.view if cut else None,
+            outline=cut.outline if cut else None,
+        )
     finding = by_finding[step.finding]
-    return {"step": step, "finding": finding, "view": finding.panel.view, "outline": finding.outline}
+    return Located(step=step, finding=finding, view=finding.panel.view, outline=finding.outline)
 
 
-def order_ahead(vehicle: Vehicle) -> dict[str, Any] | None:
+def order_ahead(vehicle: Vehicle) -> NextRemoval | None:
     """The next step of the accepted order of removal, with the verdict before and after; None without one, or where nothing can be told."""
     order = work_order_of(vehicle)
     try:
@@ -78,29 +133,29 @@ def order_ahead(vehicle: Vehicle) -> dict[str, Any] | None:
         return None
 
 
-def money(vehicle: Vehicle, today: date) -> dict[str, Any]:
+def money(vehicle: Vehicle, today: date) -> MoneySoFar:
     """Money so far, with the steps for the chart."""
     facts = sums(vehicle, vehicle.cost_lines.all())
-    by_kind = [(word, amount.gross) for word, amount in facts["by_kind"]]
-    return {
-        "total": facts["total"],
-        "by_kind": by_kind,
-        "chart": chart(spent_over_time(vehicle), today),
-        "bars": bars(by_kind),
-    }
+    by_kind = [(word, amount.gross) for word, amount in facts.by_kind]
+    return MoneySoFar(
+        total=facts.total,
+        by_kind=by_kind,
+        chart=chart(spent_over_time(vehicle), today),
+        bars=bars(by_kind),
+    )
 
 
-def bars(by_kind: list) -> list[dict[str, Any]]:
+def bars(by_kind: list[tuple[str, Money]]) -> list[Bar]:
     """Bars of the kinds in share of the dearest, for the drawing."""
     dearest = float(by_kind[0][1].amount) if by_kind else 1.0
     return [
-        {"word": word, "amount": amount, "width": round(130 * float(amount.amount) / (dearest or 1.0), 1)}
+        Bar(word=word, amount=amount, width=round(130 * float(amount.amount) / (dearest or 1.0), 1))
         for word, amount in by_kind
     ]
 
 
-def chart(steps: list, today: date) -> dict[str, Any] | None:
-    """The step line of money spent as SVG path data in a field 352 by 190, with its labels; None before the second day."""
+def chart(steps: list, today: date) -> Spending | None:
+    """The step line of money spent; None before anything is."""
     if not steps:
         return None
     first = steps[0][0].toordinal()
@@ -111,12 +166,12 @@ def chart(steps: list, today: date) -> dict[str, Any] | None:
     y = lambda amount: round(190 - 190 * float(amount) / top, 1)  # noqa: E731
     d = "M0 190" + "".join(f"H{x(day)}V{y(sum_.amount)}" for day, sum_ in steps) + f"H{x(today)}"
     months = [first + round(days * i / 4) for i in range(5)]
-    return {
-        "d": d,
-        "end": (x(today), y(steps[-1][1].amount)),
-        "levels": [(y(top * share), f"{top * share:,.0f}".replace(",", "\u202f")) for share in (0, 0.5, 1)],
-        "days": [(round(352 * i / 4, 1), f"{date.fromordinal(day):%b %y}") for i, day in enumerate(months)],
-    }
+    return Spending(
+        d=d,
+        end=(x(today), y(steps[-1][1].amount)),
+        levels=[(y(top * share), f"{top * share:,.0f}".replace(",", "\u202f")) for share in (0, 0.5, 1)],
+        days=[(round(352 * i / 4, 1), f"{date.fromordinal(day):%b %y}") for i, day in enumerate(months)],
+    )
 
 
 def hours(vehicle: Vehicle) -> str:

@@ -1,5 +1,8 @@
+from dataclasses import dataclass
+from datetime import date
+
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
@@ -7,11 +10,13 @@ from yellow_sill.core.geometry import bounds_of
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.boards import Tag
+from yellow_sill.web.frame.page import Page, show
+from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.models import ShellView, Vehicle
 
-from .services import hours, money, order_ahead, plan
+from .services import Located, MoneySoFar, NextRemoval, hours, money, order_ahead, plan
 
 
 @require_GET
@@ -21,15 +26,34 @@ def home(request: HttpRequest) -> HttpResponse:
     return redirect("today:today", vehicle.pk) if vehicle else redirect("shells:new")
 
 
-def _tag(number: int, located: dict, vehicle: Vehicle) -> Tag:
-    target, told = located.get("repair") or located["finding"], f"Next step {number}: {located['step'].what}"
-    log = located.get("repair") and reverse("logbook:log", args=[vehicle.pk, target.number])
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodayPage(Page):
+    """``now``: the day; ``view``: the one drawn, where the first step lies, with what was found (``here``) and is cut in it."""
+
+    open_repairs: list[Repair]
+    finding_count: int
+    loose: list
+    loose_count: int
+    steps: list[Located]
+    ahead: NextRemoval | None
+    now: date
+    view: ShellView
+    svg: str
+    here: list
+    cuts: list[Cut]
+    tags: list[Tag]
+    money: MoneySoFar
+    hours_total: str
+
+
+def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
+    log = located.repair and reverse("logbook:log", args=[vehicle.pk, located.repair.number])
     return Tag.of(
         number,
-        bounds_of(located["outline"]),
+        bounds_of(located.outline),
         selected=number == 1,
-        href=log or target.get_absolute_url(),
-        name=told,
+        href=log or located.finding.get_absolute_url(),
+        name=f"Next step {number}: {located.step.what}",
     )
 
 
@@ -37,39 +61,41 @@ def _tag(number: int, located: dict, vehicle: Vehicle) -> Tag:
 @with_vehicle
 def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """What is open, what is next, money so far."""
-    now = days.today()
-    facts = plan(vehicle)
-    steps = facts["steps"]
+    now, facts = days.today(), plan(vehicle)
     views = list(vehicle.views.defer("features", "silhouette"))
-    first = next((located["view"].pk for located in steps if located["view"]), None)
+    first = next((located.view.pk for located in facts.steps if located.view), None)
     view = next((v for v in views if v.pk == first), views[0])
-    tags = [
-        _tag(i, located, vehicle)
-        for i, located in enumerate(steps, start=1)
-        if located["view"] and located["view"].pk == view.pk
-    ]
-    context = facts | {
-        "current_stage": "today",
-        "ahead": order_ahead(vehicle),
-        "now": now,
-        "view": view,
-        "svg": shell_svg(view, 1),
-        "here": list(
+    page = TodayPage(
+        current_stage="today",
+        open_repairs=facts.open_repairs,
+        finding_count=facts.finding_count,
+        loose=facts.loose,
+        loose_count=facts.loose_count,
+        steps=facts.steps,
+        ahead=order_ahead(vehicle),
+        now=now,
+        view=view,
+        svg=shell_svg(view, 1),
+        here=list(
             vehicle.findings.filter(
                 panel__view=view, panel__layer__in=[1] if view.layered else [1, 2, 3]
             ).only("vehicle_id", "grade", "outline")
         ),
-        "cuts": list(Cut.objects.filter(repair__in=facts["open_repairs"], panel__view=view).only("outline")),
-        "tags": tags,
-        "money": money(vehicle, now),
-        "hours_total": hours(vehicle),
-        "cells": [
+        cuts=list(Cut.objects.filter(repair__in=facts.open_repairs, panel__view=view).only("outline")),
+        tags=[
+            _tag(i, located, vehicle)
+            for i, located in enumerate(facts.steps, start=1)
+            if located.view and located.view.pk == view.pk
+        ],
+        money=money(vehicle, now),
+        hours_total=hours(vehicle),
+        cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
-            ("Open", len(facts["open_repairs"])),
-            ("Findings", facts["finding_count"]),
+            ("Open", len(facts.open_repairs)),
+            ("Findings", facts.finding_count),
             ("View", view.title),
             ("Units", units.unit.get()),
         ],
-    }
-    return render(request, "today/today.html", context)
+    )
+    return show(request, "today/today.html", page)

@@ -22,8 +22,9 @@ from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.shells.unchanged import always_anew_with
 
-from ..board_services import done_rows, order_chart, order_rows, part_rows, swapped
+from ..board_services import part_rows
 from ..brace_services import blocking
+from ..charts import done_rows, order_chart, order_rows, typed_rows
 from ..models import WorkOrder
 from ..order_services import (
     LEAST_PARTS,
@@ -83,9 +84,7 @@ def _page(
         "find": key,
         "accepted": accepted,
     } | more
-    context["parts"] = sorted(
-        part_rows(request_of(facts), setup, ()), key=lambda row: row["code"] not in parts
-    )
+    context["parts"] = sorted(part_rows(request_of(facts), setup, ()), key=lambda row: row.code not in parts)
     if parts:
         try:
             context |= _tried(vehicle, facts, parts, steps, key)
@@ -104,20 +103,10 @@ def _page(
 
 def _refused(error: CoreError, parts: tuple[str, ...], steps: list[str]) -> dict:
     """An order that cannot be, with the step that breaks a rule among the person's own."""
-    typed = [step for step in steps if step[1:] in parts]
     return {
         "error": BadField(said_plainly(_named(error.what, parts)), error.where, error.mend),
         "wrong_step": whole_number(error.where.removeprefix("own_order[").rstrip("]")),
-        "rows": [
-            {
-                "action": step,
-                "words": words_of(step),
-                "out": step[0] == "-",
-                "up": swapped(typed, i - 1),
-                "down": swapped(typed, i),
-            }
-            for i, step in enumerate(typed)
-        ],
+        "rows": typed_rows([step for step in steps if step[1:] in parts]),
     }
 
 
@@ -125,7 +114,7 @@ def _on_the_way(vehicle: Vehicle, facts: Facts, accepted: WorkOrder) -> dict:
     """How far the accepted order is, and what is next."""
     gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
     return {
-        "blocking": blocking(facts, following["part"]) if following else [],
+        "blocking": blocking(facts, following.part) if following else [],
         "done_rows": done_rows(accepted, gone),
         "ahead": following,
         "gone": gone,

@@ -90,7 +90,7 @@ def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
         "rows": rows,
         "svg": shell_svg(view, cut.panel.layer),
         "bounds": list(widened(bounds_of(cut.outline), ROUND_MM)),
-        "board": {"marks": [_drawn(row["mark"], mark) for row in rows]},
+        "board": {"marks": [_drawn(row.mark, mark) for row in rows]},
         "cells": [
             ("Repair", repair.code), ("Body no.", repair.vehicle.body_no or "–"), ("Cut", cut.number), ("Panel", cut.panel.code), ("Marks", len(rows)),
             ("Units", units.unit.get()),

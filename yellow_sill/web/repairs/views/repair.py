@@ -1,6 +1,8 @@
+from dataclasses import dataclass
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
@@ -8,11 +10,12 @@ from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.repairs.ribbon import STATES, share_done
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.boards import Tag
+from yellow_sill.web.frame.page import Page, show
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.models import ShellView, Vehicle
 from yellow_sill.web.survey.models import finding_address
 
 from ..forms import OpenRepairForm
@@ -34,8 +37,52 @@ LIGHT = (
 )
 
 
-def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
-    """For each view: its drawing, the cuts in it and a tag for each repair there."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """A view with its drawing, the cuts in it and a tag for each repair there."""
+
+    view: ShellView
+    svg: str
+    cuts: list
+    tags: list[Tag]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RepairsPage(Page):
+    """``repairs``: each with the places of the ribbon, where it is on it and what share is done; ``main``: the view drawn large."""
+
+    repairs: list[tuple[Repair, range, int, float]]
+    open_count: int
+    places: list[Place]
+    main: Place
+    others: list[Place]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundInView:
+    """A view with the findings in it, and how many of them are ticked."""
+
+    view: ShellView
+    svg: str
+    findings: list
+    hits: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewRepairPage(Page):
+    """``place``: the view with most of the findings that are ticked; ``choices``: all findings, the ticked first."""
+
+    form: OpenRepairForm
+    place: FoundInView
+    tags: list[Tag]
+    has_findings: bool
+    choices: list
+    ticked: set[int | None]
+    ask_again: bool
+
+
+def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> list[Place]:
+    """Every view, those with most repairs first."""
     views = list(vehicle.views.defer("features", "silhouette"))
     by_number, cuts = {repair.number: repair for repair in repairs}, {}
     for piece in (piece for say in told("pieces") for piece in say(vehicle)) if repairs else ():
@@ -49,10 +96,8 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
                 href = repair.get_absolute_url()
                 tags.append(Tag.of(repair.code, bounds_of(cut.outline), href=href, name=words))
                 seen.add(repair.pk)
-        places.append(
-            {"view": view, "svg": shell_svg(view, 1), "cuts": [cut for _, cut in here], "tags": tags}
-        )
-    return {"places": sorted(places, key=lambda place: (-len(place["tags"]), place["view"].place))}
+        places.append(Place(view=view, svg=shell_svg(view, 1), cuts=[cut for _, cut in here], tags=tags))
+    return sorted(places, key=lambda place: (-len(place.tags), place.view.place))
 
 
 @require_GET
@@ -60,31 +105,29 @@ def repair_places(vehicle: Vehicle, repairs: list[Repair]) -> dict:
 def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All repairs, on the shell and as a list."""
     found = list(vehicle.repairs.all())
-    context = repair_places(vehicle, found) | {
-        "current_stage": "repairs",
-        "repairs": [
+    places = repair_places(vehicle, found)
+    main = next((place for place in places if place.view.name == request.GET.get("view")), places[0])
+    open_count = sum(1 for repair in found if repair.state != STATES[-1])
+    page = RepairsPage(
+        current_stage="repairs",
+        repairs=[
             (repair, range(len(STATES)), STATES.index(repair.state), share_done(repair.state))
             for repair in found
         ],
-        "open_count": sum(1 for repair in found if repair.state != STATES[-1]),
-    }
-    context["main"], *context["others"] = context["places"]
-    view_name = request.GET.get("view")
-    for place in context["places"]:
-        if place["view"].name == view_name:
-            context["main"], context["others"] = (
-                place,
-                [other for other in context["places"] if other is not place],
-            )
-    context["cells"] = [
-        ("Vehicle", vehicle.model),
-        ("Body no.", vehicle.body_no or "–"),
-        ("Repairs", len(found)),
-        ("Open", context["open_count"]),
-        ("View", context["main"]["view"].title.removesuffix(" side")),
-        ("Units", units.unit.get()),
-    ]
-    return render(request, "repairs/repairs.html", context)
+        open_count=open_count,
+        places=places,
+        main=main,
+        others=[place for place in places if place is not main],
+        cells=[
+            ("Vehicle", vehicle.model),
+            ("Body no.", vehicle.body_no or "–"),
+            ("Repairs", len(found)),
+            ("Open", open_count),
+            ("View", main.view.title.removesuffix(" side")),
+            ("Units", units.unit.get()),
+        ],
+    )
+    return show(request, "repairs/repairs.html", page)
 
 
 @with_vehicle
@@ -121,38 +164,47 @@ def new(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         whole_number(number)
         for number in (request.POST.getlist("findings") if request.method == "POST" else initial["findings"])
     }
-    context = _choices(vehicle, ticked) | {"form": form, "ask_again": ask_again}
-    return render(request, "repairs/new.html", context, status=422 if form.errors else 200)
+    page = _new_page(vehicle, form, ticked, ask_again)
+    return show(request, "repairs/new.html", page, status=422 if form.errors else 200)
 
 
-def _choices(vehicle: Vehicle, ticked: set[int | None]) -> dict:
-    """The findings that a repair may be for, by view: the one with most of those ticked is drawn. Args: ticked: numbers of findings."""
-    places = repair_places(vehicle, [])["places"]
+def _new_page(
+    vehicle: Vehicle, form: OpenRepairForm, ticked: set[int | None], ask_again: bool
+) -> NewRepairPage:
+    """The findings that a repair may be for, by view. Args: ticked: numbers of findings."""
     choices = list(vehicle.findings.values_list(*LIGHT, named=True))
     choices.sort(key=lambda f: f.number not in ticked)  # what was asked for is seen without scrolling
-    for place in places:
-        place["findings"] = [f for f in choices if f.panel__view_id == place["view"].pk]
-        place["hits"] = sum(1 for f in place["findings"] if f.number in ticked)
-    place = max(places, key=lambda place: (place["hits"], len(place["findings"]), -place["view"].place))
-    tags = []
-    for f in place["findings"]:
-        href, chosen = finding_address(vehicle.pk, f.number), f.number in ticked
-        name = f"Finding {f.number}"
-        tags.append(
-            Tag.of(f.number, f.bounds_mm, letter=f.grade or "?", selected=chosen, href=href, name=name)
-        )
-    counted = [("Findings", len(place["findings"])), ("Ticked", place["hits"]), ("Units", units.unit.get())]
-    return {
-        "current_stage": "repairs",
-        "place": place,
-        "tags": tags,
-        "has_findings": bool(choices),
-        "choices": choices,
-        "ticked": ticked,
-        "cells": [
+    found = []
+    for place in repair_places(vehicle, []):
+        here = [f for f in choices if f.panel__view_id == place.view.pk]
+        hits = sum(1 for f in here if f.number in ticked)
+        found.append(FoundInView(view=place.view, svg=place.svg, findings=here, hits=hits))
+    best = max(found, key=lambda each: (each.hits, len(each.findings), -each.view.place))
+    return NewRepairPage(
+        current_stage="repairs",
+        form=form,
+        place=best,
+        tags=[
+            Tag.of(
+                f.number,
+                f.bounds_mm,
+                letter=f.grade or "?",
+                selected=f.number in ticked,
+                href=finding_address(vehicle.pk, f.number),
+                name=f"Finding {f.number}",
+            )
+            for f in best.findings
+        ],
+        has_findings=bool(choices),
+        choices=choices,
+        ticked=ticked,
+        ask_again=ask_again,
+        cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
-            ("View", place["view"].title.removesuffix(" side")),
-            *counted,
+            ("View", best.view.title.removesuffix(" side")),
+            ("Findings", len(best.findings)),
+            ("Ticked", best.hits),
+            ("Units", units.unit.get()),
         ],
-    }
+    )
