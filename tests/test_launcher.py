@@ -86,26 +86,44 @@ class Launcher(TestCase):
             self.assertIn("an account for you, its owner", page)
             second = self.serve("run", home, "--port", "8497")
             self.assertIn("Try another: --port 8498", second.communicate(timeout=60)[0])
-            made = subprocess.run(
-                [sys.executable, "-m", "yellow_sill", "backup"],
-                cwd=ROOT,
-                env=os.environ | {"YELLOW_SILL_HOME": home},
-                capture_output=True,
-                text=True,
-                check=True,
-            )
-            file = Path(made.stdout.removeprefix("Backed up to ").strip())
-            self.assertTrue(file.exists(), "also while it runs")
-            bad = subprocess.run(
-                [sys.executable, "-m", "yellow_sill", "restore", __file__],
-                cwd=ROOT,
-                env=os.environ | {"YELLOW_SILL_HOME": home},
-                capture_output=True,
-                text=True,
-                check=False,
-            )
-            self.assertIn("cannot be read", bad.stderr)
+            self.assertIn("nothing to back up yet", self.told("backup", home)[1])
+            with closing(sqlite3.connect(Path(home) / "yellow-sill.sqlite3")) as made:
+                made.execute(
+                    "INSERT INTO auth_user (username, password, is_superuser, is_staff, is_active, first_name, last_name, email, date_joined) "
+                    "VALUES ('Wren', '', 0, 0, 1, '', '', '', '2026-02-14')"
+                )
+                made.commit()
+            code, said = self.told("backup", home)
+            file = Path(said.removeprefix("Backed up to ").strip())
+            self.assertTrue(code == 0 and file.exists(), "also while it runs")
+            self.assertIn("is whole", self.told("backup", home, "--check")[1])
+            self.assertIn("End it there", self.told("restore", home, str(file))[1])
             self.doCleanups()
+            self.assertEqual(self.told("restore", home, __file__)[0], 1)
+            # the way back, by what the screen says alone
+            (Path(home) / "yellow-sill.sqlite3").write_bytes(b"noise" * 900)
+            server = self.serve("run", home, "--port", "8497")
+            said = server.communicate(timeout=60)[0]
+            self.assertEqual(server.returncode, 1)
+            self.assertIn("cannot be opened", said)
+            way = re.search(r"yellow-sill restore (\S+)", said)[1]
+            self.assertIn("Restored", self.told("restore", home, way)[1])
+            page = urlopen(self.address(self.serve("run", home, "--port", "8497"))).read().decode()
+            self.assertIn("Sign in", page)
+            self.doCleanups()
+
+    def told(self, command, home, *more):
+        """What a command said, and its exit code."""
+        done = subprocess.run(
+            [sys.executable, "-m", "yellow_sill", command, *more],
+            cwd=ROOT,
+            env={key: value for key, value in os.environ.items() if key != "DJANGO_SETTINGS_MODULE"}
+            | {"YELLOW_SILL_HOME": home},
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        return done.returncode, done.stdout + done.stderr
 
     def test_a_database_of_an_earlier_build_is_told_and_left_as_it_is(self):
         with tempfile.TemporaryDirectory() as home:

@@ -4,11 +4,14 @@ import argparse
 import hashlib
 import os
 import shutil
-import sqlite3
 import sys
-from contextlib import closing
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yellow_sill.home.look_over import LookedOver
+    from yellow_sill.home.places import Home
 
 
 def _django(settings: str) -> None:
@@ -57,37 +60,74 @@ def _allow(host: str) -> None:
         os.environ.setdefault("YELLOW_SILL_HOSTS", hosts)
 
 
-def _require_todays_tables(database: Path) -> None:
-    """A database that an earlier build made has other tables: it is told, and left as it is."""
-    if not database.is_file():
-        return
-    with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as opened:
-        old = opened.execute("SELECT 1 FROM sqlite_master WHERE name = 'repairs_cut'").fetchone()
-    if old:
-        sys.exit(
-            f"{database} was made by an earlier build and cannot be opened by this one. Nothing in it is changed. Start the earlier "
-            "build, export each vehicle in its Logbook, move the file aside, and open the bundles here."
-        )
+def _known() -> frozenset[tuple[str, str]]:
+    """The migrations of this build, by app and name."""
+    from django.db.migrations.loader import MigrationLoader
+
+    return frozenset(MigrationLoader(None, ignore_no_migrations=True).disk_migrations)
+
+
+def _tell(looked: "LookedOver") -> None:
+    """Say what was found in the data folder. Ends the program where it must not start."""
+    for note in looked.notes:
+        print(note, flush=True)
+    if looked.fault:
+        sys.exit(looked.fault)
 
 
 def run(args: argparse.Namespace) -> None:
+    from yellow_sill.home.look_over import first_look, look_over
+    from yellow_sill.home.places import Busy, Home, data_folder, in_use
+
+    home = Home.at(data_folder())
+    _tell(first_look(home))
     _allow(args.host)
     _django("base")
-    from django.conf import settings
-    from django.core.management import call_command
+    known = _known()
+    try:
+        with in_use(home, alone=True):
+            looked = look_over(home, known)
+    except Busy:  # another one runs here: then nothing was broken off
+        looked = look_over(home, known)
+    _tell(looked)
+    try:
+        with in_use(home):
+            _run(home, known, args, upgrade=looked.older)
+    except Busy as error:
+        sys.exit(str(error))
 
-    settings.DATA.mkdir(parents=True, exist_ok=True)
-    _require_todays_tables(Path(settings.DATABASES["default"]["NAME"]))
-    call_command("migrate", verbosity=0)
+
+def _run(home: "Home", known: frozenset[tuple[str, str]], args: argparse.Namespace, *, upgrade: bool) -> None:
+    from django.core.management import call_command
     from django.utils import timezone
 
+    from yellow_sill.home.backup import make_backup
+    from yellow_sill.home.keeper import Keeper
+    from yellow_sill.home.places import tighten
     from yellow_sill.web.frame.pictures import sweep
 
+    if upgrade:
+        kept = make_backup(home, None, known, now=_now(), why="before-upgrade")
+        print(
+            f"An older release made this database: it is brought up now. Before that it was backed up to {kept}",
+            flush=True,
+        )
+    call_command("migrate", verbosity=0)
+    tighten(home)
     if gone := sweep(timezone.now()):
         print(
             f"{len(gone)} files of photos that were deleted more than a month ago are taken away.", flush=True
         )
-    _serve(args.host, args.port, f"Yellow Sill. Your data: {settings.DATA}")
+    keeper = Keeper(home, known, _now)
+    keeper.begin()
+    try:
+        _serve(args.host, args.port, f"Yellow Sill. Your data: {home.folder}")
+    finally:
+        keeper.end()
+
+
+def _now() -> datetime:
+    return datetime.now().astimezone()
 
 
 def build_demo() -> None:
@@ -108,7 +148,7 @@ def fresh_demo() -> None:
     """The demo as new: built once for this code and day, then copied from what was built."""
     from django.conf import settings
 
-    from yellow_sill.settings.base import data_folder
+    from yellow_sill.home.places import data_folder
 
     marks = sorted(f"{path}{path.stat().st_mtime_ns}" for path in Path(__file__).parent.rglob("*.py"))
     key = hashlib.sha256("".join([date.today().isoformat(), *marks]).encode()).hexdigest()[:16]  # noqa: DTZ011 - the garage's own day
@@ -131,7 +171,7 @@ def demo(args: argparse.Namespace) -> None:
     _allow(args.host)
     if "YELLOW_SILL_DEMO_HOME" not in os.environ:
         # one folder a port, so that two demos do not pull the data from under each other
-        from yellow_sill.settings.base import data_folder
+        from yellow_sill.home.places import data_folder
 
         os.environ["YELLOW_SILL_DEMO_HOME"] = str(data_folder() / f"demo-{args.port}")
     _django("demo")
@@ -156,20 +196,48 @@ def _simulated_devices() -> None:
 
 
 def backup(args: argparse.Namespace) -> None:
-    _django("base")
-    from yellow_sill.backup import make_backup
+    from yellow_sill.home.backup import make_backup, newest_whole, rehearse
+    from yellow_sill.home.places import Home, HomeError, data_folder
 
-    print(f"Backed up to {make_backup(Path(args.file) if args.file else None)}")
+    home = Home.at(data_folder())
+    try:
+        _django("base")
+        known = _known()
+        if not args.check:
+            made = make_backup(home, Path(args.file) if args.file else None, known, now=_now())
+            print(f"Backed up to {made}")
+            return
+        source = Path(args.file) if args.file else None
+        if source is None:
+            found = newest_whole(home, known)
+            source = found[0] if found else None
+        if source is None:
+            raise HomeError(f"There is no whole backup in {home.backups}.")
+        told = rehearse(home, source, known)
+    except HomeError as error:
+        sys.exit(str(error))
+    except OSError as error:
+        sys.exit(f"Not done: {error.filename or home.folder}: {error.strerror}.")
+    day = f"{told.made_at:%-d %B %Y, %H:%M}" if told.made_at else "a day it does not say"
+    print(f"{source}\nwas brought back into a scratch folder and is whole. Made on {day}: {told.words}.")
 
 
 def restore(args: argparse.Namespace) -> None:
-    _django("base")
-    from yellow_sill.backup import BadBackup, restore_backup
+    from yellow_sill.home.look_over import first_look
+    from yellow_sill.home.places import Home, HomeError, data_folder
+    from yellow_sill.home.restore import restore as bring_back
 
+    home = Home.at(data_folder())
+    _tell(first_look(home))
     try:
-        kept = restore_backup(Path(args.file))
-    except BadBackup as error:
+        _django("base")
+        kept = bring_back(home, Path(args.file), _known(), now=_now())
+    except HomeError as error:
         sys.exit(str(error))
+    except OSError as error:
+        sys.exit(
+            f"Not brought back: {error.filename or home.folder}: {error.strerror}. Type the same again once that is mended."
+        )
     print("Restored." + (f" What was here before is kept in {kept}" if kept else ""))
 
 
@@ -206,6 +274,8 @@ def main() -> None:
     for name, work, option in (("backup", backup, {"nargs": "?"}), ("restore", restore, {})):
         sub = commands.add_parser(name)
         sub.add_argument("file", **option)
+        if name == "backup":
+            sub.add_argument("--check", action="store_true")
         sub.set_defaults(work=work)
     commands.add_parser("terms").set_defaults(work=terms)
     sub = commands.add_parser("shots")

@@ -2,10 +2,11 @@
 
 import hashlib
 import os
-import secrets
 from pathlib import Path
 
 from csp.constants import NONCE, NONE, SELF
+
+from yellow_sill.home.places import Home, data_folder, secret_key
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 PACKAGE = ROOT / "yellow_sill"
@@ -18,23 +19,9 @@ def statics_mark(package: Path) -> str:
     return hashlib.sha256("\n".join(told).encode()).hexdigest()[:10]
 
 
-def data_folder() -> Path:
-    """Where this person's data lives: YELLOW_SILL_HOME, else the desktop's data folder."""
-    share = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local/share")
-    return Path(os.environ.get("YELLOW_SILL_HOME") or share / "yellow-sill")
-
-
-def secret_key(folder: Path) -> str:
-    """The key that signs sessions, made once a data folder and readable by its owner only."""
-    path = folder / "secret-key"
-    if not path.exists():
-        folder.mkdir(parents=True, exist_ok=True)
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(50))
-    return path.read_text().strip()
-
-
 DATA = data_folder()
+#: The data folder as backups and the start see it; None where it is not a person's own.
+HOME: Home | None = Home.at(DATA)
 SECRET_KEY = secret_key(DATA)
 DEBUG = False
 DEMO = False

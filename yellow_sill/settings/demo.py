@@ -3,10 +3,13 @@
 import os
 from pathlib import Path
 
+from yellow_sill.home.places import data_folder
+
 from .base import *  # noqa: F403
-from .base import DATABASES, INSTALLED_APPS, MIDDLEWARE, data_folder
+from .base import DATABASES, INSTALLED_APPS, MIDDLEWARE
 
 DEMO = True
+HOME = None
 DATA = Path(os.environ.get("YELLOW_SILL_DEMO_HOME") or data_folder() / "demo")
 DATABASES["default"]["NAME"] = DATA / "demo.sqlite3"
 DATABASES["default"]["OPTIONS"]["init_command"] = (

@@ -1,27 +1,20 @@
-"""Bundles out and in; backup and restore."""
+"""Bundles out and in."""
 
 import io
 import json
-import tempfile
 import zipfile
-from datetime import date
 from pathlib import Path
-from unittest import mock
 
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
-from django.test import TransactionTestCase, override_settings
 from django.urls import reverse
 
-from tests.builders import finding, owner, picture, repair, vehicle, worked_out
+from tests.builders import owner, picture, worked_out
 from tests.web.logbook.test_logbook import DISCS, LogCase
-from yellow_sill.backup import BadBackup, make_backup, restore_backup
 from yellow_sill.core.formats.bundle_base import BadBundle
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
 from yellow_sill.web.logbook.models import Photo
-from yellow_sill.web.logbook.services import add_photo
 from yellow_sill.web.parts.services import add_cost
 from yellow_sill.web.shells.models import Vehicle
 
@@ -153,53 +146,3 @@ class Bundles(LogCase):
             with self.subTest(words), self.assertRaisesRegex(BadBundle, words):
                 import_vehicle(stream.getvalue(), self.owner)
         self.assertEqual(Vehicle.objects.count(), 1)
-
-
-class Backups(TransactionTestCase):
-    def test_backup_and_restore(self):
-        mine = vehicle(owner())
-        with (
-            tempfile.TemporaryDirectory() as folder,
-            override_settings(DATA=Path(folder) / "data", MEDIA_ROOT=Path(folder) / "data/photos"),
-        ):
-            database = Path(folder) / "data/live.sqlite3"
-            database.parent.mkdir()
-            live = {"default": {**settings.DATABASES["default"], "NAME": connection.settings_dict["NAME"]}}
-            with mock.patch.object(settings, "DATABASES", live):
-                add_photo(
-                    repair(mine, [finding(mine)]),
-                    picture(),
-                    caption="",
-                    taken_on=date(2026, 2, 14),
-                    by="Wren",
-                )
-                file = make_backup(Path(folder) / "kept.zip")
-            fresh = {"default": {**settings.DATABASES["default"], "NAME": database}}
-            with (
-                mock.patch.object(settings, "DATABASES", fresh),
-                override_settings(MEDIA_ROOT=Path(folder) / "data/fresh"),
-            ):
-                restore_backup(file)
-                self.assertIn(b"Dunlin", database.read_bytes())
-                self.assertEqual(len(list((Path(folder) / "data/fresh").glob("*.jpg"))), 1)
-                kept = restore_backup(file)
-                self.assertTrue((kept / "live.sqlite3").exists(), "what was there before is kept")
-                with self.assertRaises(BadBackup):
-                    restore_backup(Path(__file__))
-                whole = file.read_bytes()
-                for name, content in {
-                    "cut short": whole[: len(whole) // 2],
-                    "scrambled": whole[:300] + bytes(200) + whole[500:],
-                    "another zip": self.zip_of("x"),
-                }.items():
-                    other = Path(folder) / "other.zip"
-                    other.write_bytes(content)
-                    with self.subTest(name), self.assertRaises(BadBackup):
-                        restore_backup(other)
-                    self.assertIn(b"Dunlin", database.read_bytes(), "what is here now stays")
-
-    def zip_of(self, name):
-        stream = io.BytesIO()
-        with zipfile.ZipFile(stream, "w") as archive:
-            archive.writestr(name, "{}")
-        return stream.getvalue()
