@@ -4,6 +4,7 @@ import time
 from datetime import timedelta
 from unittest import mock
 
+from django.db import OperationalError
 from django.test import TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 
@@ -15,7 +16,7 @@ STATES = Job.State
 QUICK = {"thickness_mm": 1.0, "evidence": []}
 
 
-def waited(until, seconds: float = 20.0) -> bool:
+def waited(until, seconds: float = 60.0) -> bool:
     end = time.monotonic() + seconds
     while not (done := until()) and time.monotonic() < end:
         time.sleep(0.05)
@@ -103,6 +104,17 @@ class Beside(TransactionTestCase):
         self.assertLess(time.monotonic() - begun, 10)
         self.assertEqual(jobs.find(1, job.fingerprint).fault, jobs.STOPPED)
         self.assertTrue(waited(lambda: jobs._worker is None), "the worker goes when nothing waits")
+        fails = [OperationalError("database is locked")]
+        with (
+            mock.patch.object(jobs, "AGAIN_S", 0.01),
+            mock.patch.object(jobs, "_run", lambda _job, run=jobs._run: self.fail_first(fails) or run(_job)),
+        ):
+            again = jobs.ask("grade", 4, QUICK)
+            self.assertTrue(waited(lambda: jobs.find(4, again.fingerprint).done), "it outlives a full disk")
         quick = jobs.ask("grade", 3, QUICK)
         self.assertTrue(waited(lambda: jobs.find(3, quick.fingerprint).done), "and comes when something does")
         self.assertTrue(waited(lambda: jobs._worker is None))
+
+    def fail_first(self, fails):
+        if fails:
+            raise fails.pop()

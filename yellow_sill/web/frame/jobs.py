@@ -14,7 +14,7 @@ from threading import Lock, Thread
 from typing import IO, Any, cast
 
 from django.conf import settings
-from django.db import connection
+from django.db import OperationalError, connection
 from django.utils import timezone
 
 from .models import Job
@@ -23,6 +23,8 @@ from .models import Job
 KEPT = 100
 #: How often a running job writes how far it is, and looks whether somebody stopped it, s.
 LOOK_S = 0.25
+#: How long the worker rests where the database cannot be written, s.
+AGAIN_S = 1.0
 STOPPED, BROKE_OFF = "Stopped.", "The work broke off. Start it again."
 
 _lock = Lock()
@@ -81,7 +83,13 @@ def _work() -> None:
     global _worker
     try:
         while True:
-            work_off()
+            try:
+                work_off()
+            except OperationalError:  # the disk is full, or others store all the time: it begins again
+                connection.close()
+                time.sleep(AGAIN_S)
+                Job.objects.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING, share=0.0)
+                continue
             with _lock:  # whoever asks now either is seen here, or finds no worker and starts one
                 if not Job.objects.filter(state=Job.State.WAITING).exists():
                     _worker = None
