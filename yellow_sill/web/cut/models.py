@@ -5,7 +5,7 @@ from django.db import models
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.cut.rows import PITCH_MM as SPOT_PITCH_MM
 from yellow_sill.web.frame.changes import Kept
-from yellow_sill.web.frame.kept import SaidField, SaidJSONField
+from yellow_sill.web.frame.kept import JSONField, SaidField, SaidJSONField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Panel
@@ -33,13 +33,13 @@ class Cut(Versioned):
     panel = models.ForeignKey(Panel, on_delete=models.PROTECT, related_name="cuts")
     findings = models.ManyToManyField(Finding, related_name="cuts")
     _history_m2m_fields = [findings]
-    proposed_corners = models.JSONField()
-    corners = models.JSONField()
-    outline = models.JSONField()
+    proposed_corners = JSONField()
+    corners = JSONField()
+    outline = JSONField()
     weld_length_mm = models.FloatField()
     area_mm2 = models.FloatField()
     remarks = SaidJSONField(default=list)
-    said = models.JSONField(default=list)
+    said = JSONField(default=list)
 
     class Meta:
         ordering = ["number"]
@@ -64,7 +64,7 @@ class PanelChoice(Versioned):
     tips = SaidField()
     turns = SaidJSONField(default=list)
     options = SaidJSONField(default=list)
-    priced = models.JSONField(default=dict)
+    priced = JSONField(default=dict)
     decided_on = models.DateField()
 
     class Meta:
@@ -91,7 +91,7 @@ class Surrounding(Versioned):
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="surroundings")
     kind = models.CharField(max_length=8, choices=list(KINDS.items()))
     name = models.CharField(max_length=60)
-    points = models.JSONField()
+    points = JSONField()
     marked = models.BooleanField(default=False)
     pitch_mm = models.FloatField(default=SPOT_PITCH_MM)
     survives = models.CharField(max_length=60, blank=True)
@@ -116,7 +116,7 @@ class OwnPlan(Versioned):
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="own_plans")
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="own_plans")
     name = models.CharField(max_length=60)
-    outlines = models.JSONField()
+    outlines = JSONField()
 
     class Meta:
         verbose_name = "own plan"
@@ -135,8 +135,8 @@ class CutGrowth(Kept):
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="growths")
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="+")
     cut_number = models.PositiveSmallIntegerField()
-    planned = models.JSONField()
-    outline = models.JSONField()
+    planned = JSONField()
+    outline = JSONField()
     added_weld_mm = models.FloatField()
     added_area_mm2 = models.FloatField()
     added_min = models.FloatField()
@@ -159,7 +159,7 @@ class NuggetTick(Kept):
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="nugget_ticks")
     panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="+")
     number = models.PositiveSmallIntegerField()
-    at = models.JSONField(default=list)
+    at = JSONField(default=list)
     done_on = models.DateField()
     by = models.CharField(max_length=150)
 
@@ -185,14 +185,14 @@ class TransferMark(Versioned):
     kind = models.CharField(max_length=6, choices=list(LOST_KINDS.items()))
     first_name = models.CharField(max_length=40)
     second_name = models.CharField(max_length=40)
-    first_at = models.JSONField()
-    second_at = models.JSONField()
+    first_at = JSONField()
+    second_at = JSONField()
     apart_mm = models.FloatField(null=True, blank=True)
     way = models.CharField(max_length=9, choices=list(WAYS.items()), default="distances")
     first_mm = models.FloatField()
     second_mm = models.FloatField()
-    near = models.JSONField()
-    at = models.JSONField()
+    near = JSONField()
+    at = JSONField()
     error_mm = models.FloatField()
     remarks = SaidJSONField(default=list)
     measured_on = models.DateField()

@@ -8,6 +8,7 @@ from yellow_sill.core.datum.next_reading import HEIGHT_SIGMA_MM, TAPE_SIGMA_MM
 from yellow_sill.core.datum.starting_set import POINT_KINDS, SOURCES
 from yellow_sill.core.datum.walk import STAGES
 from yellow_sill.web.frame.changes import Kept
+from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 
@@ -24,7 +25,7 @@ class DatumPoint(Versioned):
     x_mm = models.FloatField()
     y_mm = models.FloatField()
     z_mm = models.FloatField()
-    typed = models.JSONField(default=list)
+    typed = JSONField(default=list)
     source = models.CharField(max_length=8, choices=list(SOURCES.items()), default="drawing")
     source_note = models.CharField(max_length=200, blank=True)
     tolerance_mm = models.FloatField(default=TOLERANCE_MM)
@@ -64,7 +65,7 @@ class Round(Versioned):
     note = models.TextField(max_length=2000, blank=True)
     tape_sigma_mm = models.FloatField(default=TAPE_SIGMA_MM)
     height_sigma_mm = models.FloatField(default=HEIGHT_SIGMA_MM)
-    plan = models.JSONField(default=list)
+    plan = JSONField(default=list)
 
     class Meta:
         verbose_name = "measuring round"
@@ -111,11 +112,11 @@ class StandSet(Versioned):
     """
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="stand_set")
-    stands = models.JSONField(default=list)
-    packers_mm = models.JSONField(default=list)
+    stands = JSONField(default=list)
+    packers_mm = JSONField(default=list)
     packers_typed = models.CharField(max_length=120, blank=True)
     rigid = models.BooleanField(default=True)
-    log = models.JSONField(default=list)
+    log = JSONField(default=list)
 
     class Meta:
         verbose_name = "stands"

@@ -1,9 +1,11 @@
-"""Messages kept in the database: stored as their template and values, read back as messages."""
+"""Values kept in the database as JSON, read quickly: hundreds of outlines a page; and messages, stored as their template and values."""
 
 import json
 from typing import TYPE_CHECKING, Any
 
 from django.db import models
+from django.db.models.fields.json import KeyTransform
+from pydantic_core import from_json
 
 from yellow_sill.core.said import Said, apart, together
 
@@ -22,6 +24,25 @@ class SaidField(models.TextField):
 
     def from_db_value(self, value: Any, expression, connection) -> Any:
         return together(json.loads(value)) if value and value.startswith('{"template": ') else value
+
+
+class JSONField(models.JSONField):
+    """Plain values; Django's own field but for the reader, which takes a third of the time."""
+
+    if TYPE_CHECKING:
+
+        def __get__(self, record: object, kind: object) -> Any: ...
+
+        def __set__(self, record: object, value: Any) -> None: ...
+
+    def from_db_value(self, value: Any, expression, connection) -> Any:
+        if isinstance(value, str) and not isinstance(expression, KeyTransform):
+            return from_json(value)
+        return super().from_db_value(value, expression, connection)
+
+    def deconstruct(self):
+        name, _, args, kwargs = super().deconstruct()
+        return name, "django.db.models.JSONField", args, kwargs
 
 
 class _Reader(json.JSONDecoder):
@@ -47,6 +68,11 @@ class SaidJSONField(models.JSONField):
         name, path, args, kwargs = super().deconstruct()
         kwargs.pop("decoder", None)
         return name, path, args, kwargs
+
+    def from_db_value(self, value: Any, expression, connection) -> Any:
+        if isinstance(value, str) and '"template"' not in value and not isinstance(expression, KeyTransform):
+            return from_json(value)
+        return super().from_db_value(value, expression, connection)
 
     def get_db_prep_value(self, value: Any, connection, prepared: bool = False) -> Any:
         return super().get_db_prep_value(_apart(value), connection, prepared)

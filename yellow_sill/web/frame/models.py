@@ -3,6 +3,7 @@
 from django.db import models
 
 from .changes import Kept
+from .kept import JSONField
 
 
 class ChangedMeanwhile(Exception):
@@ -91,7 +92,7 @@ class Job(models.Model):
     state = models.CharField(max_length=7, choices=State, default=State.WAITING)
     share = models.FloatField(default=0.0)
     stop_asked = models.BooleanField(default=False)
-    answer = models.JSONField(null=True)
+    answer = JSONField(null=True)
     fault = models.CharField(max_length=500, blank=True)
     ended_at = models.DateTimeField(null=True)
 

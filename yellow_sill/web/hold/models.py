@@ -3,6 +3,7 @@
 from django.db import models
 
 from yellow_sill.web.frame.changes import Kept
+from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 
@@ -15,17 +16,17 @@ class HoldSetup(Versioned):
     """
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="hold_setup")
-    stands = models.JSONField(null=True, default=None)
-    braces = models.JSONField(default=list)
+    stands = JSONField(null=True, default=None)
+    braces = JSONField(default=list)
     tube = models.CharField(max_length=8, default="25x2")
     ends = models.CharField(max_length=8, default="welded")
-    out = models.JSONField(default=list)
-    new = models.JSONField(default=list)
-    cuts = models.JSONField(default=list)
+    out = JSONField(default=list)
+    new = JSONField(default=list)
+    cuts = JSONField(default=list)
     engine_in = models.BooleanField(default=False)
     doors_on = models.BooleanField(default=False)
     on_chassis = models.BooleanField(default=True)
-    ties = models.JSONField(default=list)
+    ties = JSONField(default=list)
     softness = models.FloatField(default=1.0)
 
     class Meta:
@@ -41,7 +42,7 @@ class HoldState(models.Model):
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="hold_states")
     made_on = models.DateField()
     by = models.CharField(max_length=150)
-    setup = models.JSONField()
+    setup = JSONField()
 
     class Meta:
         ordering = ["made_on", "pk"]
@@ -77,7 +78,7 @@ class WorkOrder(Versioned):
     """
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="work_order")
-    steps = models.JSONField(default=list)
+    steps = JSONField(default=list)
     accepted_on = models.DateField()
     despite = models.CharField(max_length=300, blank=True)
 

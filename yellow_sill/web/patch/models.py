@@ -4,6 +4,7 @@ from django.db import models
 
 from yellow_sill.core.patch.bends import K_FACTOR
 from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
 
 
@@ -15,7 +16,7 @@ class Patch(Versioned):
     gap_mm = models.FloatField(default=0.8)
     k_factor = models.FloatField(default=K_FACTOR)
     trim_allowance_mm = models.FloatField(default=0)
-    sides = models.JSONField(default=dict)
+    sides = JSONField(default=dict)
     mirror_hand = models.BooleanField(default=False)
 
     def __str__(self) -> str:

@@ -6,6 +6,7 @@ from django.urls import reverse
 from yellow_sill.core.cut.around import ROW_CLEAR_MM, SNAP_MM, STEP_MM
 from yellow_sill.core.cut.asked import CORNER_RADIUS_MM, MARGIN_MM, WEB_MM
 from yellow_sill.web.frame.changes import Kept
+from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import Finding
@@ -28,7 +29,7 @@ class Repair(Versioned):
     margin_mm = models.FloatField(default=MARGIN_MM)
     corner_radius_mm = models.FloatField(default=CORNER_RADIUS_MM)
     web_mm = models.FloatField(default=WEB_MM)
-    nothing_lost = models.JSONField(default=dict, blank=True)
+    nothing_lost = JSONField(default=dict, blank=True)
 
     class Meta:
         ordering = ["number"]
@@ -55,10 +56,10 @@ class PlanRules(Versioned):
     step_mm = models.FloatField(default=STEP_MM)
     row_clear_mm = models.FloatField(default=ROW_CLEAR_MM)
     snap_mm = models.FloatField(default=SNAP_MM)
-    rates = models.JSONField(default=dict)
-    prices = models.JSONField(default=dict)
-    weights = models.JSONField(default=dict)
-    processes = models.JSONField(default=list)
+    rates = JSONField(default=dict)
+    prices = JSONField(default=dict)
+    weights = JSONField(default=dict)
+    processes = JSONField(default=list)
 
     class Meta:
         verbose_name = "rules for planning"

@@ -11,6 +11,7 @@ from yellow_sill.core.said import Said, drawn_name
 from yellow_sill.core.shell import LAYERS, side_of
 from yellow_sill.core.shell.planes import Plane
 from yellow_sill.web.frame.changes import Kept
+from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
 
 
@@ -23,8 +24,8 @@ class Vehicle(Versioned):
     year = models.PositiveSmallIntegerField(null=True, blank=True)
     body_no = models.CharField("body number", max_length=40, blank=True)
     body_type = models.CharField(max_length=60)
-    dimensions_mm = models.JSONField(default=dict)
-    dimensions_typed = models.JSONField(default=dict)
+    dimensions_mm = JSONField(default=dict)
+    dimensions_typed = JSONField(default=dict)
     currency = models.CharField(max_length=3, default="GBP")
     #: The number of its last change; it only counts up.
     revision = models.PositiveIntegerField(default=0, editable=False)
@@ -58,10 +59,10 @@ class ShellView(Versioned):
     place = models.PositiveSmallIntegerField()
     u_axis = models.CharField(max_length=3)
     v_axis = models.CharField(max_length=3)
-    bounds = models.JSONField()
+    bounds = JSONField()
     layered = models.BooleanField()
-    silhouette = models.JSONField()
-    features = models.JSONField()
+    silhouette = JSONField()
+    features = JSONField()
 
     class Meta:
         verbose_name = "view of the shell"
@@ -118,8 +119,8 @@ class Panel(Kept):
     layer = models.PositiveSmallIntegerField()
     thickness_mm = models.FloatField()
     tone = models.PositiveSmallIntegerField(default=1)
-    outline = models.JSONField()
-    holes = models.JSONField(default=list)
+    outline = JSONField()
+    holes = JSONField(default=list)
     #: Whether a person gave the name; those of our drawings are said in the reader's terms, a person's never.
     named_by_hand = models.BooleanField(default=False)
 

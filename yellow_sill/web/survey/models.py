@@ -11,7 +11,7 @@ from yellow_sill.core.survey.old_repairs import KINDS, TESTS, VERDICTS
 from yellow_sill.core.survey.rectify import SEEN_FROM
 from yellow_sill.core.survey.thickness import PITCH_MM
 from yellow_sill.web.frame.changes import Kept
-from yellow_sill.web.frame.kept import SaidField
+from yellow_sill.web.frame.kept import JSONField, SaidField
 from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -36,10 +36,10 @@ class Finding(Versioned):
     number = models.PositiveIntegerField()
     panel = models.ForeignKey(Panel, on_delete=models.PROTECT, related_name="findings")
     title = models.CharField(max_length=80, blank=True)
-    outline = models.JSONField()
+    outline = JSONField()
     outline_typed = models.TextField(blank=True)
     area_mm2 = models.FloatField()
-    bounds_mm = models.JSONField()
+    bounds_mm = JSONField()
     grade = models.CharField(max_length=1, blank=True)
     why = SaidField(blank=True)
     note = models.TextField(blank=True)
@@ -85,7 +85,7 @@ class Inspection(Kept):
     )
     made_on = models.DateField()
     made_by = models.CharField(max_length=150)
-    outline = models.JSONField()
+    outline = JSONField()
     area_mm2 = models.FloatField()
     perimeter_mm = models.FloatField()
 
@@ -155,7 +155,7 @@ class LookedRegion(Kept):
 
     view = models.ForeignKey(ShellView, on_delete=models.CASCADE, related_name="looked_regions")
     layer = models.PositiveSmallIntegerField()
-    outline = models.JSONField()
+    outline = JSONField()
     method = models.CharField(max_length=10)
     made_on = models.DateField()
     made_by = models.CharField(max_length=150)
@@ -174,7 +174,7 @@ class PanelCover(models.Model):
     panel = models.OneToOneField(Panel, on_delete=models.CASCADE, related_name="cover")
     area_mm2 = models.FloatField()
     looked_mm2 = models.FloatField()
-    unknown = models.JSONField()
+    unknown = JSONField()
 
     def __str__(self) -> str:
         return f"{self.panel.code}: {self.looked_mm2:.0f} of {self.area_mm2:.0f} mm²"
@@ -192,7 +192,7 @@ class FarSide(Versioned):
     answered_on = models.DateField()
     by = models.CharField(max_length=150)
     whole = models.BooleanField(default=False)
-    boxes = models.JSONField(default=list)
+    boxes = JSONField(default=list)
 
     class Meta:
         verbose_name = "far side"
@@ -249,12 +249,12 @@ class SurveyPhoto(Kept):
     caption = models.CharField(max_length=200, blank=True)
     taken_on = models.DateField()
     by = models.CharField(max_length=150)
-    trace = models.JSONField(default=list)
-    reference = models.JSONField(default=list)
-    size_mm = models.JSONField(null=True)
-    distances_mm = models.JSONField(null=True)
-    marks = models.JSONField(default=list)
-    on_panel = models.JSONField(default=list)
+    trace = JSONField(default=list)
+    reference = JSONField(default=list)
+    size_mm = JSONField(null=True)
+    distances_mm = JSONField(null=True)
+    marks = JSONField(default=list)
+    on_panel = JSONField(default=list)
     seen_from = models.CharField(
         max_length=8, blank=True, choices=list(SEEN_FROM.items())
     )  #: empty: nobody has said
@@ -276,8 +276,8 @@ class SurveyImport(models.Model):
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="survey_imports")
     made_at = models.DateTimeField(auto_now_add=True)
     by = models.CharField(max_length=150)
-    made = models.JSONField(default=list)
-    changed = models.JSONField(default=list)
+    made = JSONField(default=list)
+    changed = JSONField(default=list)
     undone = models.BooleanField(default=False)
 
     class Meta:

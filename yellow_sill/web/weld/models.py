@@ -4,7 +4,7 @@ from django.db import models
 
 from yellow_sill.core.weld.tacks import AMBIENT_C, LIMIT_C, PITCH_MM
 from yellow_sill.web.cut.models import Cut
-from yellow_sill.web.frame.kept import SaidJSONField
+from yellow_sill.web.frame.kept import JSONField, SaidJSONField
 from yellow_sill.web.frame.models import Versioned
 
 
@@ -19,7 +19,7 @@ class WeldPlan(Versioned):
     limit_c = models.FloatField(default=LIMIT_C)
     ambient_c = models.FloatField(default=AMBIENT_C)
     tack_energy_j = models.FloatField(null=True, blank=True)
-    cautions = models.JSONField(default=list)
+    cautions = JSONField(default=list)
     cautions_on = models.DateField(null=True, blank=True)
     proved = models.CharField(max_length=300, blank=True)
     tack_plans = SaidJSONField(default=list)
