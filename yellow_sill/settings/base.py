@@ -114,6 +114,7 @@ AUTH_PASSWORD_VALIDATORS = [
 LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "today:home"
 LOGOUT_REDIRECT_URL = "accounts:sign_in"
+SESSION_ENGINE = "yellow_sill.web.accounts.sessions"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 60
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"

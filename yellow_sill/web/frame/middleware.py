@@ -10,6 +10,11 @@ from yellow_sill.core.errors import CoreError
 
 from . import units
 from .models import ChangedMeanwhile
+from .trouble import trouble_of
+
+#: What a form sends besides what a person typed.
+NEVER_SHOWN = {"csrfmiddlewaretoken", "password", "password1", "password2"}
+NOT_TYPED = NEVER_SHOWN | {"version", "next", "what", "of"}
 
 
 def wants_json(request: HttpRequest) -> bool:
@@ -38,7 +43,24 @@ class CoreErrorMiddleware:
             mend = "Reload the page to see it; what you have here stays until you do."
             who = exception.stored.changed_by or "Somebody"
             return error_json(CoreError(f"{who} saved this meanwhile.", "version", mend), status=409)
-        return None
+        trouble = trouble_of(exception)
+        if trouble is None:
+            return None
+        if wants_json(request):
+            return error_json(trouble, status=trouble.status)
+        sent = [(name, value) for name, values in request.POST.lists() for value in values]
+        page = {
+            "trouble": trouble,
+            "fields": [(name, value) for name, value in sent if name not in NEVER_SHOWN],
+            "typed": [
+                (name.replace("_", " "), value)
+                for name, value in sent
+                if name not in NOT_TYPED and value.strip()
+            ],
+            "path": request.get_full_path(),
+            "had_files": bool(request.FILES),
+        }
+        return render(request, "frame/not_stored.html", page, status=trouble.status)
 
 
 class TextCompressedMiddleware(GZipMiddleware):

@@ -15,6 +15,7 @@ from django.http import FileResponse, Http404
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.home.places import FOLDER_MODE, written
 from yellow_sill.web.frame.changes import Kept, changing
 
 MOST_PHOTO_BYTES = 25 * 1024 * 1024
@@ -106,12 +107,17 @@ def read_upload(upload: UploadedFile) -> tuple[bytes, int, int]:
     return cleaned_picture(upload.read())
 
 
+def stored(path: Path, data: bytes) -> None:
+    """A photo's file, whole and on the disk itself before anything is told of it. Raises: OSError, and leaves no half of it."""
+    path.parent.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
+    written(path, data)
+
+
 def kept(data: bytes, record: Callable[[str], models.Model]) -> models.Model:
     """Write a cleaned picture to the photo folder and record it by its new name; the file goes again if the record fails."""
     name = f"{secrets.token_hex(16)}.jpg"
     path = photo_path(name)
-    path.parent.mkdir(parents=True, exist_ok=True)
-    path.write_bytes(data)
+    stored(path, data)
     try:
         with transaction.atomic():
             return record(name)

@@ -7,7 +7,7 @@ from django.shortcuts import render
 
 from yellow_sill.core.errors import CoreError
 
-from .middleware import error_json, wants_json
+from .middleware import NOT_TYPED, error_json, wants_json
 
 
 def expired(request: HttpRequest, reason: str = "") -> HttpResponse:
@@ -38,10 +38,6 @@ def expired(request: HttpRequest, reason: str = "") -> HttpResponse:
         {"fields": fields, "path": request.get_full_path(), "had_files": bool(own and request.FILES)},
         status=403,
     )
-
-
-#: What a form sends besides what a person typed.
-NOT_TYPED = {"csrfmiddlewaretoken", "version", "next", "what", "of"}
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:

@@ -15,7 +15,7 @@ from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.frame.bundles import Storing, gathered, hooks, part
 from yellow_sill.web.frame.changes import building
-from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path
+from yellow_sill.web.frame.pictures import cleaned_picture, is_plain_jpeg, photo_path, stored
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
 
@@ -85,9 +85,8 @@ def import_vehicle(data: bytes, owner) -> Vehicle:
             kept = _checked_picture(picture, old)
             names[old] = old if not photo_path(old).exists() else f"{secrets.token_hex(16)}.jpg"
             path = photo_path(names[old])
-            path.parent.mkdir(parents=True, exist_ok=True)
             written.append(path)
-            path.write_bytes(kept[0])
+            stored(path, kept[0])
             photos[old] = kept
         with building():
             return _store(bundle, owner, names, photos)
