@@ -37,6 +37,10 @@ def keep_up(home: Home, known: Set[Migration], now: datetime) -> str:
     return ""
 
 
+#: The one that works here, if one does.
+at_work: "Keeper | None" = None
+
+
 class Keeper:
     """Looks after the backups beside the pages; ``fault`` is what went wrong last."""
 
@@ -46,6 +50,8 @@ class Keeper:
         self._ended = Event()
 
     def begin(self) -> None:
+        global at_work
+        at_work = self
         Thread(target=self._look, name="backups", daemon=True).start()
 
     def end(self) -> None:

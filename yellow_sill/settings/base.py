@@ -43,6 +43,7 @@ INSTALLED_APPS = [
         for app in (
             "frame",
             "accounts",
+            "keeping",
             "shells",
             "survey",
             "datums",

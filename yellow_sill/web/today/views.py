@@ -11,6 +11,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.page import Page, show
+from yellow_sill.web.keeping.services import worry
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -44,6 +45,7 @@ class TodayPage(Page):
     tags: list[Tag]
     money: MoneySoFar
     hours_total: str
+    worry: str
 
 
 def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
@@ -89,6 +91,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         ],
         money=money(vehicle, now),
         hours_total=hours(vehicle),
+        worry=worry(request.user),
         cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
