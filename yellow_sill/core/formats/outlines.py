@@ -1,10 +1,15 @@
 """An outline from a drawing made elsewhere: the largest closed shape of an SVG or DXF file, in millimetres."""
 
+import cmath
 import io
 import math
 import re
 from collections.abc import Sequence
+from itertools import islice
+from typing import Any
+from xml.etree import ElementTree
 
+import numpy as np
 from shapely.geometry import Polygon
 
 from ..errors import BadField
@@ -14,6 +19,10 @@ from ..said import Listed, Mm, Said
 
 MOST_BYTES = 2_000_000
 FLAT_MM = 0.2  #: curves become straight pieces no farther than this off
+#: So many points a drawing may have; so many elements with all that is drawn again; so deep may they lie in one another.
+MOST_POINTS, MOST_ECHOES, MOST_DEEP = 20_000, 30_000, 60
+#: A side bulged more (in DXF, the tangent of a quarter of its angle) would be an arc of all but a full circle.
+MOST_BULGE = 1000.0
 #: Units of a DXF ($INSUNITS) in mm: inch, foot, mm, cm, m.
 _DXF_MM = {1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
 _SVG_PX_MM = 25.4 / 96
@@ -112,34 +121,100 @@ def _svg_scale(data: bytes, unit: str) -> float:
 
 
 def _svg(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
+    _refuse_echoes(data)
     scale = _svg_scale(data, unit)
     from svgelements import SVG, Path, Shape  # slow to import, and only this needs it
 
     try:
         drawing = SVG.parse(io.BytesIO(data), reify=True)
-        found = []
+        found, left = [], MOST_POINTS
         for element in drawing.elements():
             if not isinstance(element, Shape):
                 continue
             for part in Path(element).as_subpaths():
-                path = Path(part)
-                length = path.length(error=1e-3)
-                if not math.isfinite(length) or length <= 0:
-                    continue
-                pieces = [segment for segment in path if type(segment).__name__ != "Move"]
-                points: list[tuple[float, float]] = []
-                for segment in pieces:
-                    curved = type(segment).__name__ not in ("Line", "Close")
-                    steps = max(4, min(64, int(segment.length(error=1e-3) / 12))) if curved else 1
-                    points += [
-                        (p.x * scale, -p.y * scale)
-                        for p in (segment.point(k / steps) for k in range(steps))
-                        if p is not None
-                    ]
-                found.append(points)
+                points: list[complex] = []
+                for segment in Path(part):
+                    points += _flattened(segment, FLAT_MM / scale, left - len(points))
+                left -= len(points)
+                found.append([(p.real * scale, -p.imag * scale) for p in points])
         return found
+    except BadField:
+        raise
     except Exception:
         raise BadField("This SVG cannot be read.", "drawing", "Save it again as plain SVG.") from None
+
+
+def _refuse_echoes(data: bytes) -> None:
+    """A drawing that draws parts of itself again and again. Raises: BadField where all its echoes are too many to draw."""
+    try:
+        root = ElementTree.fromstring(data)  # noqa: S314 - expat refuses entities that grow
+    except (ElementTree.ParseError, ValueError):
+        raise BadField("This SVG cannot be read.", "drawing", "Save it again as plain SVG.") from None
+    by_id = {each.get("id"): each for each in root.iter() if each.get("id")}
+    drawn: dict[object, int] = {}
+
+    def count(element: ElementTree.Element, deep: int) -> int:
+        if element in drawn:
+            return drawn[element]
+        echo = None
+        if element.tag.rpartition("}")[2] == "use":
+            name = element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or ""
+            echo = by_id.get(name.removeprefix("#"))
+        total = MOST_ECHOES + 1 if deep > MOST_DEEP else 1 + sum(count(each, deep + 1) for each in element)
+        if echo is not None and total <= MOST_ECHOES:
+            total += count(echo, deep + 1)
+        drawn[element] = min(total, MOST_ECHOES + 1)
+        return drawn[element]
+
+    if count(root, 0) > MOST_ECHOES:
+        raise BadField(
+            "This SVG draws parts of itself again too many times.",
+            "drawing",
+            "Save only the outline, as a plain path.",
+        )
+
+
+def _flattened(segment: Any, flat: float, most: int) -> list[complex]:
+    """A segment of a path as points, without its last, no farther off it than ``flat`` (in the drawing's own unit).
+
+    Raises: BadField for more than ``most`` points.
+    Source: the second derivative of a Bezier bounds how far a chord is off it; docs/methods.md section 4.
+    """
+    kind = type(segment).__name__
+    if kind == "Move" or segment.start is None or segment.end is None:
+        return []
+    if kind == "Arc":
+        return [point for curve in segment.as_cubic_curves() for point in _flattened(curve, flat, most)]
+    ends = [complex(segment.start), complex(segment.end)]
+    if kind == "CubicBezier":
+        handles = [complex(segment.control1), complex(segment.control2)]
+    elif kind == "QuadraticBezier":
+        middle = complex(segment.control)
+        handles = [(ends[0] + 2 * middle) / 3, (ends[1] + 2 * middle) / 3]
+    else:
+        handles = []
+    a, d = ends
+    if not all(cmath.isfinite(point) for point in (*ends, *handles)):
+        raise BadField("A corner of this drawing has no place.", "drawing", "Save it again as plain SVG.")
+    steps = 1
+    if handles:
+        b, c = handles
+        off = max(abs(a - 2 * b + c), abs(b - 2 * c + d))
+        steps = max(1, math.ceil(math.sqrt(min(0.75 * off / flat, 1e12))))
+    if steps > most:
+        raise _too_many()
+    if not handles:
+        return [a]
+    t = np.arange(steps) / steps
+    return list((1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t**2 * c + t**3 * d)
+
+
+def _too_many() -> BadField:
+    return BadField(
+        Said("This drawing has more than {most} points.", most=MOST_POINTS),
+        "drawing",
+        "Save only the outline, with fewer of them.",
+    )
 
 
 def _dxf(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
@@ -152,13 +227,23 @@ def _dxf(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
         scale = _SAID_MM[unit] if unit else _DXF_MM.get(document.header.get("$INSUNITS", 0), 0.0)
         if not scale:
             raise _ask("DXF")
-        found = []
+        found, left = [], MOST_POINTS
         for entity in document.modelspace().query("LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE"):
+            if any(abs(bulge) > MOST_BULGE for bulge in _bulges(entity)):
+                raise BadField(
+                    "An arc of this DXF is bulged beyond a full circle.",
+                    "drawing",
+                    "Draw that arc again, or as short lines.",
+                )
             path = make_path(entity)
             if path.is_closed:
-                points = [(p.x * scale, p.y * scale, p.z * scale) for p in path.flattening(FLAT_MM / scale)][
-                    :-1
-                ]
+                points = [
+                    (p.x * scale, p.y * scale, p.z * scale)
+                    for p in islice(path.flattening(FLAT_MM / scale), left + 1)
+                ][:-1]
+                left -= len(points)
+                if left <= 0:
+                    raise _too_many()
                 heights = [z for _, _, z in points]
                 if heights and max(heights) - min(heights) > FLAT_MM:
                     deep = max(heights) - min(heights)
@@ -171,3 +256,12 @@ def _dxf(data: bytes, unit: str) -> list[list[tuple[float, float]]]:
         return found
     except (ezdxf.DXFError, OSError, ValueError, TypeError, KeyError, IndexError):
         raise BadField("This DXF cannot be read.", "drawing", "Save it again as DXF, any year.") from None
+
+
+def _bulges(entity: Any) -> list[float]:
+    """How far each side of a polyline is bulged: the tangent of a quarter of its arc's angle."""
+    if entity.dxftype() == "LWPOLYLINE":
+        return [float(point[0]) for point in entity.get_points("b")]
+    if entity.dxftype() == "POLYLINE":
+        return [float(vertex.dxf.get("bulge", 0.0)) for vertex in entity.vertices]
+    return []

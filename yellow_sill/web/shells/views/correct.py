@@ -7,7 +7,6 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.formats.outlines import outline_from_file
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.shell import LAYERS
 from yellow_sill.web.frame import units
@@ -18,6 +17,7 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 from ..access import with_vehicle
 from ..correct_services import add_bracket, add_hole, delete_panel, drop_bracket, drop_hole, keep_panel
 from ..drawing import shell_svg, silhouette_svg
+from ..drawing_files import outline_of_drawing
 from ..forms import DrawingFileForm, PanelForm
 from ..models import Panel, ShellView, Vehicle
 
@@ -139,7 +139,7 @@ def _drawing(request: HttpRequest, view: ShellView) -> str:
     at = view.in_shell(places)[0] if places else (0.0, 0.0)
     upload = form.cleaned_data["drawing"]
     return corners_text(
-        view.in_shell(outline_from_file(upload.read(), upload.name, at, form.cleaned_data["unit"]))
+        view.in_shell(outline_of_drawing(upload.read(), upload.name, at, form.cleaned_data["unit"]))
     )
 
 
