@@ -3,7 +3,8 @@
 import io
 import json
 import sys
-from contextlib import redirect_stdout
+import zipfile
+from contextlib import ExitStack, redirect_stdout
 from datetime import date
 from unittest import TestCase, mock
 
@@ -36,6 +37,10 @@ FLATS = [
     {"id": f"F{i}", "xy": place, "height_mm": 0.0}
     for i, place in enumerate(([0, -400], [0, 400], [2000, -400], [2000, 400]))
 ]
+SURVEY_PHOTO = {
+    "view": "left", "panel": "L-SILL", "finding": None, "file": "0" * 32 + ".jpg", "caption": "", "taken_on": "2026-02-14", "by": "Wren", "trace": [],
+    "reference": [], "size_mm": None, "distances_mm": None, "marks": [], "on_panel": [],
+}  # fmt: skip
 STANDS = [
     {"id": f"S{i}", "xy": place, "packed_mm": 0, "most_mm": 5}
     for i, place in enumerate(([0, -400], [0, 400], [2000, -400], [2000, 400]))
@@ -146,8 +151,35 @@ class Files(TestCase):
         at = data.index(b"vehicle.json") + 60
         with self.assertRaises(BadBundle):
             read_bundle(data[:at] + bytes(byte ^ 255 for byte in data[at : at + 40]) + data[at + 40 :])
-        with (
-            mock.patch("yellow_sill.core.formats.bundle.MOST_BYTES", 10),
-            self.assertRaisesRegex(BadBundle, "larger than"),
+        whole = json.dumps(bundle())
+        for words, limit, parts in (
+            ("larger than 2 GB", {"MOST_BYTES": 10}, {"vehicle.json": whole}),
+            ("more than 40 MB", {"MOST_JSON_BYTES": 10}, {"vehicle.json": whole}),
+            ("more than 1500000 values", {}, {"vehicle.json": "[" + "1," * 1_500_001 + "1]"}),
+            ("NUL", {}, {"vehicle.json": whole.replace("Dunlin", "Dun\\u0000lin")}),
+            (
+                "A photo of .* is missing",
+                {},
+                {"vehicle.json": json.dumps(bundle(survey_photos=[SURVEY_PHOTO]))},
+            ),
+            (
+                "larger than 25 MB",
+                {},
+                {
+                    "vehicle.json": json.dumps(bundle(survey_photos=[SURVEY_PHOTO])),
+                    f"photos/{SURVEY_PHOTO['file']}": bytes(26_000_000),
+                },
+            ),
         ):
-            read_bundle(data)
+            stream = io.BytesIO()
+            with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+                for name, content in parts.items():
+                    archive.writestr(name, content)
+            limits = [
+                mock.patch(f"yellow_sill.core.formats.bundle_zip.{name}", value)
+                for name, value in limit.items()
+            ]
+            with self.subTest(words), ExitStack() as stack, self.assertRaisesRegex(BadBundle, words):
+                for each in limits:
+                    stack.enter_context(each)
+                read_bundle(stream.getvalue())

@@ -11,6 +11,7 @@ from django.urls import reverse
 
 from tests.builders import owner, picture, worked_out
 from tests.web.logbook.test_logbook import DISCS, LogCase
+from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.formats.bundle_base import BadBundle
 from yellow_sill.web.frame import pictures
 from yellow_sill.web.logbook.bundle import bundle_of, export_vehicle, import_vehicle
@@ -127,15 +128,37 @@ class Bundles(LogCase):
             "survives": "",
         }
         thing |= dict.fromkeys(("drill_here", "drill_behind", "both_sides"), True)
+        notes = at | {"far_side": None, "items": [], "surroundings": []}
+        reading = {
+            "column": 0,
+            "row": 0,
+            "thickness_mm": 0.8,
+            "by_gauge": False,
+            "read_on": "2026-02-14",
+            "by": "Wren",
+        }
+        mark = {
+            "number": 1, "name": "Clip", "kind": next(iter(LOST_KINDS)), "first_name": "A", "second_name": "B", "first_at": [0, 0], "second_at": [9, 0],
+            "apart_mm": 9, "way": "distances", "first_mm": 5, "second_mm": 6, "near": [4, 4], "at": [4, 4], "error_mm": 1, "remarks": [],
+            "measured_on": "2026-02-14", "by": "Wren",
+        }  # fmt: skip
         for words, changes in {
-            "Two things round": {
-                "panel_notes": [at | {"far_side": None, "items": [], "surroundings": [thing, thing]}]
-            },
+            "Two things round": {"panel_notes": [notes | {"surroundings": [thing, thing]}]},
             "Two repairs bear": {"repairs": [first, first]},
             "not in the bundle": {"repairs": [first | {"findings": [77]}]},
             "A cut of R-01": {"repairs": [first | {"cuts": [first["cuts"][0] | {"panel": "MAST"}]}]},
             "A plan of R-01": {"repairs": [first | {"own_plans": [plan | {"panel": "MAST"}]}]},
             "the same thing twice": {"repairs": [first | {"own_plans": [plan, plan]}]},
+            "findings: Two findings": {"findings": whole["findings"] * 2},
+            "lie in one cell": {"findings": [whole["findings"][0] | {"readings": [reading, reading]}]},
+            "One panel has notes twice": {"panel_notes": [notes, notes]},
+            "photos.1..file: Two photos": {"repairs": [first | {"photos": first["photos"] * 2}]},
+            "Two cuts of R-01": {"repairs": [first | {"cuts": first["cuts"] * 2}]},
+            "Two transfer marks": {
+                "repairs": [first | {"cuts": [first["cuts"][0] | {"transfer_marks": [mark, mark]}]}]
+            },
+            "Two views": {"vehicle": whole["vehicle"] | {"views": whole["vehicle"]["views"] * 2}},
+            "Two datum points": {"datums": whole["datums"] | {"points": whole["datums"]["points"] * 2}},
             "No currency": {"vehicle": whole["vehicle"] | {"currency": "XXZ"}},
         }.items():
             stream = io.BytesIO()

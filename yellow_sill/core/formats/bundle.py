@@ -6,25 +6,20 @@ vehicle.json holds everything; findings.csv and costs.csv repeat what a spreadsh
 import io
 import json
 import zipfile
-import zlib
-from collections import Counter
-from collections.abc import Container, Mapping
-from typing import Any
+from collections.abc import Mapping
+from typing import IO, Any
 
 from pydantic import ValidationError
 
 from ..errors import BadField
 from ..records import first_fault, once
-from ..said import Said
 from .bundle_base import BadBundle
 from .bundle_checks import check_links, photos_of
 from .bundle_parts import Bundle
 from .bundle_tables import costs_csv, findings_csv
+from .bundle_zip import BundlePhotos, opened, vehicle_json
 
 FORMAT = "yellow-sill.bundle/1"
-MOST_FILES = 5000
-MOST_BYTES = 2_000_000_000  #: unpacked, all files together
-MOST_JSON_BYTES = 100_000_000
 _FIXED_TIME = (2000, 1, 1, 0, 0, 0)  #: so that the same vehicle gives the same bytes
 
 
@@ -57,48 +52,24 @@ def write_bundle(bundle: Bundle, photos: Mapping[str, bytes]) -> bytes:
     return stream.getvalue()
 
 
-#: What a zip that was cut short, scrambled or locked may raise while it is read.
-DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, OSError, RuntimeError, NotImplementedError)
-
-
-def read_bundle(data: bytes) -> tuple[Bundle, dict[str, bytes]]:
+def read_bundle(data: bytes | IO[bytes]) -> tuple[Bundle, BundlePhotos]:
     """Unpack and check a bundle.
 
-    Returns: the vehicle and its pictures by file name.
+    Args: data: the zip, or a file that can be sought; it must stay open while its pictures are read.
+    Returns: the vehicle, and its pictures by file name, read one by one.
     Raises: BadBundle: no zip, too large, not our format, a value out of range (with its path), a missing photo or panel.
     """
-    try:
-        archive = zipfile.ZipFile(io.BytesIO(data))
-        members = archive.infolist()
-    except (zipfile.BadZipFile, ValueError, OSError):
-        raise BadBundle(
-            "This file is no bundle: it is not a zip.", "bundle", "Choose the .zip that was exported."
-        ) from None
-    if len(members) > MOST_FILES or sum(member.file_size for member in members) > MOST_BYTES:
-        raise BadBundle("This bundle is larger than 2 GB unpacked.", "bundle", "It cannot be one of ours.")
-    names = {member.filename: member for member in members}
-    if len(names) < len(members):
-        twice = Counter(member.filename for member in members).most_common(1)[0][0]
-        raise BadBundle(
-            Said("'{twice}' is in this zip twice.", twice=twice[:60]),
-            "bundle",
-            "Nobody can say which of them counts: export it again.",
-        )
-    if "vehicle.json" not in names or names["vehicle.json"].file_size > MOST_JSON_BYTES:
-        raise BadBundle(
-            "There is no vehicle.json in this zip.", "bundle", "Choose the .zip that was exported."
-        )
-    bundle = _vehicle(archive)
+    archive = opened(data)
+    bundle = _vehicle(vehicle_json(archive))
     check_links(bundle)
-    return bundle, {
-        photo.file: _photo(archive, f"photos/{photo.file}", what, names) for what, photo in photos_of(bundle)
-    }
+    photos = BundlePhotos(archive, {photo.file: what for what, photo in photos_of(bundle)})
+    photos.require_all()
+    return bundle, photos
 
 
-def _vehicle(archive: zipfile.ZipFile) -> Bundle:
-    """Raises: BadBundle: not JSON, a key twice, a value out of range (with its path), a damaged zip."""
+def _vehicle(text: bytes) -> Bundle:
+    """Raises: BadBundle: not JSON, a key twice, a value out of range (with its path)."""
     try:
-        text = archive.read("vehicle.json")
         json.loads(text, object_pairs_hook=once)
         return Bundle.model_validate_json(text)
     except BadField as error:
@@ -115,20 +86,4 @@ def _vehicle(archive: zipfile.ZipFile) -> Bundle:
         fault = first_fault(error)
         raise BadBundle(
             fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version."
-        ) from None
-    except DAMAGED:
-        raise BadBundle(
-            "This zip is damaged.", "bundle", "Copy it again from where it was exported."
-        ) from None
-
-
-def _photo(archive: zipfile.ZipFile, name: str, what: str, names: Container[str]) -> bytes:
-    """One picture. Args: what: what it is of, in words; names: what lies in the zip. Raises: BadBundle."""
-    if name not in names:
-        raise BadBundle(Said("A photo of {what} is missing.", what=what), name, "Export the bundle again.")
-    try:
-        return archive.read(name)
-    except DAMAGED:
-        raise BadBundle(
-            "A photo in this zip is damaged.", name, "Copy the bundle again from where it was exported."
         ) from None

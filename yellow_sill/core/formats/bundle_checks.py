@@ -1,6 +1,6 @@
 """Whether the parts of a bundle fit together."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Iterable, Sequence
 
 from ..errors import BadOutline
 from ..geometry import outline_polygon
@@ -79,8 +79,8 @@ def check_links(bundle: Bundle) -> None:
     _check_shell(bundle)
     _check_outlines(bundle)
     panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
-    numbers = [finding.number for finding in bundle.findings]
-    _check_findings(bundle, panels, numbers)
+    numbers = {finding.number for finding in bundle.findings}
+    _check_findings(bundle, panels)
     _check_notes(bundle, panels, numbers)
     _check_datums(bundle.datums)
     codes = [repair.number for repair in bundle.repairs]
@@ -89,21 +89,49 @@ def check_links(bundle: Bundle) -> None:
     for i, repair in enumerate(bundle.repairs):
         _check_repair(repair, i, panels, numbers)
         _check_plans(repair, i, panels)
+    _check_files(bundle)
 
 
-def _check_findings(bundle: Bundle, panels: set[tuple[str, str]], numbers: list[int]) -> None:
-    if len(set(numbers)) < len(numbers):
-        raise BadBundle("Two findings bear the same number.", "vehicle.json: findings")
+def _once(keys: Iterable[Hashable], what: str, where: str) -> None:
+    """Raises: BadBundle where one key comes twice."""
+    seen = set()
+    for key in keys:
+        if key in seen:
+            raise BadBundle(what, f"vehicle.json: {where}")
+        seen.add(key)
+
+
+def _check_files(bundle: Bundle) -> None:
+    """Each photo has a file of its own."""
+    files = [(photo.file, f"survey_photos[{i}].file") for i, photo in enumerate(bundle.survey_photos)]
+    files += [
+        (photo.file, f"repairs[{i}].photos[{k}].file")
+        for i, repair in enumerate(bundle.repairs)
+        for k, photo in enumerate(repair.photos)
+    ]
+    seen = set()
+    for file, where in files:
+        _once([file] if file not in seen else [file, file], "Two photos have the same file.", where)
+        seen.add(file)
+
+
+def _check_findings(bundle: Bundle, panels: set[tuple[str, str]]) -> None:
+    numbers = (finding.number for finding in bundle.findings)
+    _once(numbers, "Two findings bear the same number.", "findings")
     for i, finding in enumerate(bundle.findings):
         if (finding.view, finding.panel) not in panels:
             raise BadBundle(
                 Said("Finding {number} is on a panel that the shell does not have.", number=finding.number),
                 f"vehicle.json: findings[{i}].panel",
             )
+        cells = ((reading.column, reading.row) for reading in finding.readings)
+        _once(cells, "Two readings of a thickness lie in one cell.", f"findings[{i}].readings")
 
 
-def _check_notes(bundle: Bundle, panels: set[tuple[str, str]], numbers: list[int]) -> None:
+def _check_notes(bundle: Bundle, panels: set[tuple[str, str]], numbers: set[int]) -> None:
     """Notes of panels, what lies round them, and photos."""
+    of = ((notes.view, notes.panel) for notes in bundle.panel_notes)
+    _once(of, "One panel has notes twice.", "panel_notes")
     for i, notes in enumerate(bundle.panel_notes):
         if (notes.view, notes.panel) not in panels:
             raise BadBundle(
@@ -123,7 +151,7 @@ def _check_notes(bundle: Bundle, panels: set[tuple[str, str]], numbers: list[int
             )
 
 
-def _check_repair(repair: RepairPart, i: int, panels: set[tuple[str, str]], numbers: list[int]) -> None:
+def _check_repair(repair: RepairPart, i: int, panels: set[tuple[str, str]], numbers: set[int]) -> None:
     """The findings and cuts of a repair. Args: i: its place in the bundle."""
     for number in [*repair.findings, *(n for cut in repair.cuts for n in cut.findings)]:
         if number not in numbers:
@@ -141,7 +169,9 @@ def _check_repair(repair: RepairPart, i: int, panels: set[tuple[str, str]], numb
             Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number),
             f"vehicle.json: repairs[{i}].cuts",
         )
-    for cut in repair.cuts:
+    for k, cut in enumerate(repair.cuts):
+        marks = (mark.number for mark in cut.transfer_marks)
+        _once(marks, "Two transfer marks bear the same number.", f"repairs[{i}].cuts[{k}].transfer_marks")
         if (cut.view, cut.panel) not in panels:
             raise BadBundle(
                 Said(

@@ -1,6 +1,8 @@
 """Everything known of one vehicle, as one record."""
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from ..records import Record
 from .bundle_cut import RulesPart
@@ -17,13 +19,13 @@ class Bundle(Record):
 
     format: Literal["yellow-sill.bundle/1"]
     vehicle: VehiclePart
-    findings: list[FindingPart]
-    panel_notes: list[PanelNotesPart]
-    survey_photos: list[SurveyPhotoPart]
+    findings: Annotated[list[FindingPart], Field(max_length=5_000)]
+    panel_notes: Annotated[list[PanelNotesPart], Field(max_length=2_000)]
+    survey_photos: Annotated[list[SurveyPhotoPart], Field(max_length=4_000)]
     datums: DatumsPart = DatumsPart()
     hold_setup: HoldSetupPart | None = None
     hold: HoldPart = HoldPart()
     plan_rules: RulesPart | None = None
-    repairs: list[RepairPart]
-    work: list[WorkPart]
-    costs: list[CostPart]
+    repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
+    work: Annotated[list[WorkPart], Field(max_length=60_000)]
+    costs: Annotated[list[CostPart], Field(max_length=30_000)]

@@ -70,7 +70,7 @@ class CutPart(Record):
     number: Number
     view: str
     panel: str
-    findings: list[int]
+    findings: Annotated[list[int], Field(max_length=500)]
     proposed_corners: Corners
     corners: Corners
     outline: Corners
@@ -79,7 +79,7 @@ class CutPart(Record):
     remarks: list[dict[str, Any]]
     patch: PatchPart | None
     weld: WeldPart | None
-    transfer_marks: list[TransferPart] = []
+    transfer_marks: Annotated[list[TransferPart], Field(max_length=500)] = []
     said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []
 
 
@@ -94,19 +94,19 @@ class NothingLostPart(Record):
 class RepairPart(Record):
     number: Number
     title: Annotated[str, Field(max_length=80)]
-    findings: list[int]
+    findings: Annotated[list[int], Field(max_length=500)]
     style: Literal["rectangle", "hull"]
     margin_mm: Millimetres
     corner_radius_mm: Millimetres
     web_mm: Millimetres
     nothing_lost: NothingLostPart | None = None
-    steps: Annotated[list[StepPart], Field(min_length=1)]
-    cuts: list[CutPart]
+    steps: Annotated[list[StepPart], Field(min_length=1, max_length=2000)]
+    cuts: Annotated[list[CutPart], Field(max_length=200)]
     choices: Annotated[list[ChoicePart], Field(max_length=100)] = []
     growths: Annotated[list[GrowthPart], Field(max_length=500)] = []
     nuggets: Annotated[list[NuggetPart], Field(max_length=5000)] = []
     own_plans: Annotated[list[OwnPlanPart], Field(max_length=200)] = []
-    work: list[WorkPart]
-    costs: list[CostPart]
-    notes: list[NotePart]
-    photos: list[PhotoPart]
+    work: Annotated[list[WorkPart], Field(max_length=20_000)]
+    costs: Annotated[list[CostPart], Field(max_length=10_000)]
+    notes: Annotated[list[NotePart], Field(max_length=5_000)]
+    photos: Annotated[list[PhotoPart], Field(max_length=4_000)]

@@ -30,7 +30,7 @@ class InspectionPart(Record):
     outline: Corners
     area_mm2: float
     perimeter_mm: float
-    evidence: list[EvidencePart]
+    evidence: Annotated[list[EvidencePart], Field(max_length=200)]
 
 
 class ReadingPart(Record):
@@ -64,7 +64,7 @@ class PanelNotesPart(Record):
     view: str
     panel: str
     far_side: FarSidePart | None
-    items: list[PanelItemPart]
+    items: Annotated[list[PanelItemPart], Field(max_length=500)]
     surroundings: Annotated[list[SurroundingPart], Field(max_length=200)] = []
 
 
@@ -76,11 +76,11 @@ class SurveyPhotoPart(Record):
     caption: Annotated[str, Field(max_length=200)]
     taken_on: date
     by: Name
-    trace: list[Pixel]
+    trace: Annotated[list[Pixel], Field(max_length=5_000)]
     reference: list[Pixel]
     size_mm: list[float] | None
     distances_mm: list[float] | None
-    marks: list[Pixel]
+    marks: Annotated[list[Pixel], Field(max_length=1_000)]
     on_panel: list[Pixel]
     seen_from: Literal["", "drawn", "behind"] = ""
 
@@ -105,5 +105,5 @@ class FindingPart(Record):
     old_test: Annotated[str, Field(max_length=10)]
     old_verdict: Literal["", "undo", "keep"]
     grid_pitch_mm: Annotated[float, Field(ge=LEAST_PITCH_MM, le=MOST_PITCH_MM)]
-    inspections: Annotated[list[InspectionPart], Field(min_length=1)]
-    readings: list[ReadingPart]
+    inspections: Annotated[list[InspectionPart], Field(min_length=1, max_length=200)]
+    readings: Annotated[list[ReadingPart], Field(max_length=3_000)]

@@ -39,9 +39,11 @@ def _plain(message: str) -> Any:
 def main() -> None:
     asked = json.loads(sys.stdin.buffer.readline())
     data = sys.stdin.buffer.read()
-    import ezdxf.recover  # noqa: F401 - loaded before anything is limited
-    import svgelements  # noqa: F401
-
+    if asked["name"].lower().endswith(".svg"):  # loaded before anything is limited, and only what is needed
+        import svgelements  # noqa: F401
+    else:
+        import ezdxf.path
+        import ezdxf.recover  # noqa: F401
     _limit()
     try:
         told: dict[str, Any] = {"corners": outline_from_file(data, asked["name"], asked["at"], asked["unit"])}

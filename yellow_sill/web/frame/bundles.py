@@ -14,14 +14,14 @@ class Storing:
     """A vehicle that is being stored from a bundle: by whom, and what is there already.
 
     Attributes:
-        names, photos: by the photo's name in the bundle: its name here; its bytes, width and height.
+        names, sizes: by the photo's name in the bundle: its name here; its width and height, px.
         panels, findings, repairs: the stored records by (view, code) and by number.
     """
 
     vehicle: Any
     by: str
     names: dict[str, str]
-    photos: dict[str, tuple[bytes, int, int]]
+    sizes: dict[str, tuple[int, int]]
     panels: dict[tuple[str, str], Any] = field(default_factory=dict)
     findings: dict[int, Any] = field(default_factory=dict)
 

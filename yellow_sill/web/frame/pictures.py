@@ -83,9 +83,7 @@ def is_plain_jpeg(data: bytes) -> bool:
     while at + 4 <= len(data) and data[at] == 0xFF:
         marker = data[at + 1]
         if marker == 0xDA:  # the picture itself, to the end
-            return data.rstrip(b"\x00").endswith(b"\xff\xd9") and b"\xff\xd9" not in data[at:-2].replace(
-                b"\xff\x00", b""
-            )
+            return data.endswith(b"\xff\xd9") and b"\xff\xd9" not in data[at:-2].replace(b"\xff\x00", b"")
         if marker == 0xFE or 0xE1 <= marker <= 0xEF:
             return False
         at += 2 + int.from_bytes(data[at + 2 : at + 4], "big")

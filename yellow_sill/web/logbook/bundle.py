@@ -1,6 +1,7 @@
 """The vehicle as a bundle and back: a loop over what the rooms put in, and the zip with its photos."""
 
 import secrets
+from typing import IO
 
 from django.db import DataError, IntegrityError
 
@@ -67,7 +68,7 @@ def export_vehicle(vehicle: Vehicle) -> bytes:
     return write_bundle(bundle, photos)
 
 
-def import_vehicle(data: bytes, owner) -> Vehicle:
+def import_vehicle(data: bytes | IO[bytes], owner) -> Vehicle:
     """Store the vehicle of a bundle as a new one of this owner; all of it or nothing.
 
     Raises: BadBundle.
@@ -79,6 +80,7 @@ def import_vehicle(data: bytes, owner) -> Vehicle:
         )
     written: list = []
     names: dict[str, str] = {}
+    sizes: dict[str, tuple[int, int]] = {}
     try:
         for old, picture in photos.items():
             # Our own export is stored byte for byte; whatever is not a plain JPEG of ours is written afresh.
@@ -87,9 +89,9 @@ def import_vehicle(data: bytes, owner) -> Vehicle:
             path = photo_path(names[old])
             written.append(path)
             stored(path, kept[0])
-            photos[old] = kept
+            sizes[old] = kept[1:]
         with building():
-            return _store(bundle, owner, names, photos)
+            return _store(bundle, owner, names, sizes)
     except BaseException as error:
         for path in written:
             path.unlink(missing_ok=True)
@@ -112,12 +114,12 @@ def _checked_picture(picture: bytes, name: str) -> tuple[bytes, int, int]:
     return (picture if is_plain_jpeg(picture) else cleaned), width, height
 
 
-def _store(bundle: Bundle, owner, names: dict[str, str], photos: dict) -> Vehicle:
+def _store(bundle: Bundle, owner, names: dict[str, str], sizes: dict[str, tuple[int, int]]) -> Vehicle:
     by = owner.get_username()
     vehicle = Vehicle.objects.create(
         owner=owner, changed_by=by, **bundle.vehicle.model_dump(exclude={"views"})
     )
-    storing = Storing(vehicle=vehicle, by=by, names=names, photos=photos)
+    storing = Storing(vehicle=vehicle, by=by, names=names, sizes=sizes)
     for place, told in enumerate(bundle.vehicle.views):
         view = ShellView.objects.create(
             vehicle=vehicle, place=place, **told.model_dump(mode="json", exclude={"panels", "looked"})

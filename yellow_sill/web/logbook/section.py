@@ -31,7 +31,7 @@ def _store_repair(storing: Storing, repair: Repair, told: Any) -> None:
     _store_hours(storing, repair, told.work)
     Note.objects.bulk_create(Note(repair=repair, **note.model_dump()) for note in told.notes)
     for photo in told.photos:
-        _, width, height = storing.photos[photo.file]
+        width, height = storing.sizes[photo.file]
         values = photo.model_dump() | {"file": storing.names[photo.file]}
         Photo.objects.create(repair=repair, width=width, height=height, **values)
 

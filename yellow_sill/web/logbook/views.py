@@ -339,7 +339,7 @@ def import_bundle(request: HttpRequest) -> HttpResponse:
             )
         else:
             try:
-                vehicle = import_vehicle(upload.read(), request.user)
+                vehicle = import_vehicle(upload.file, request.user)
                 messages.success(request, f"{vehicle} is here, with all its findings and repairs.")
                 return redirect(vehicle)
             except CoreError as refused:

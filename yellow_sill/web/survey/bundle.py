@@ -72,7 +72,7 @@ def _store(storing: Storing, bundle: Any) -> None:
         _store_finding(storing, each)
     for photo in bundle.survey_photos:
         values = photo.model_dump(exclude={"view", "panel", "finding", "file", "taken_on"}, mode="json")
-        _, width, height = storing.photos[photo.file]
+        width, height = storing.sizes[photo.file]
         SurveyPhoto.objects.create(
             vehicle=storing.vehicle,
             panel=storing.panels[photo.view, photo.panel],
