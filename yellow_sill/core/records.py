@@ -5,7 +5,7 @@ One record serves the screens and the command line alike; its JSON Schema is pub
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
-from typing import Annotated, Any, Self
+from typing import Annotated, Any, Self, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, ValidationError
 from pydantic_core import core_schema
@@ -186,6 +186,36 @@ def _is_flag(made: Any, path: tuple[int | str, ...]) -> bool:
                 else None
             )
     return isinstance(made, (bool, str)) or made is None
+
+
+def require_keys(kind: type[BaseModel], value: Any, path: tuple[str | int, ...] = ()) -> None:
+    """That an object has the keys of its record, and so have those within: told before anything large is read for nothing.
+
+    Args: kind: the record; value: plain JSON values; path: where it lies.
+    Raises: BadField with the path of a key that is unknown or missing.
+    """
+    if not isinstance(value, dict):
+        return  # its kind is told when it is read
+    names = kind.model_fields
+    for key in value:
+        if key not in names:
+            raise BadField(Said("Nobody knows '{key}' here.", key=key[:30]), json_path((*path, key[:30])))
+    for name, about in names.items():
+        if name not in value:
+            if about.is_required():
+                raise BadField("This is missing.", json_path((*path, name)))
+            continue
+        for record in _records_in(about.annotation):
+            inside = value[name]
+            for i, each in enumerate(inside if isinstance(inside, list) else [inside]):
+                require_keys(record, each, (*path, name, i) if isinstance(inside, list) else (*path, name))
+
+
+def _records_in(annotation: Any) -> list[type[BaseModel]]:
+    """The record that a field holds, alone, optional or in a list; none for another kind."""
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return [annotation]
+    return [record for part in get_args(annotation) for record in _records_in(part)][:1]
 
 
 def first_fault(error: ValidationError) -> BadField:

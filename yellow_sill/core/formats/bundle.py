@@ -12,7 +12,7 @@ from typing import IO, Any
 from pydantic import ValidationError
 
 from ..errors import BadField
-from ..records import first_fault, once
+from ..records import first_fault, once, require_keys
 from .bundle_base import BadBundle
 from .bundle_checks import check_links, photos_of
 from .bundle_parts import Bundle
@@ -70,12 +70,12 @@ def read_bundle(data: bytes | IO[bytes]) -> tuple[Bundle, BundlePhotos]:
 def _vehicle(text: bytes) -> Bundle:
     """Raises: BadBundle: not JSON, a key twice, a value out of range (with its path)."""
     try:
-        json.loads(text, object_pairs_hook=once)
+        require_keys(Bundle, json.loads(text, object_pairs_hook=once))
         return Bundle.model_validate_json(text)
     except BadField as error:
-        raise BadBundle(
-            error.what, "vehicle.json", "The file was changed by hand: take one of them out."
-        ) from None
+        where = "vehicle.json" if error.where == "file" else f"vehicle.json: {error.where}"
+        mend = error.mend or "The file was changed or comes from a newer version."
+        raise BadBundle(error.what, where, mend) from None
     except (ValueError, RecursionError) as error:
         if not isinstance(error, ValidationError):
             raise BadBundle(
