@@ -2,15 +2,20 @@
 
 import io
 from datetime import timedelta
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from pypdf import PdfReader
 
-from tests.builders import SILL_HOLE, finding, repair
+from tests.builders import DAY, SILL_HOLE, finding, panel, repair
 from tests.web.survey.test_known import KnownCase
 from tests.web.survey.test_survey import CORNERS
+from yellow_sill.core.errors import BadField
 from yellow_sill.web.survey.models import Finding, SurveyImport
+from yellow_sill.web.survey.table_services import import_findings, undo_import
 
 
 class Lists(KnownCase):
@@ -197,3 +202,43 @@ class Lists(KnownCase):
         after = forecast(self.vehicle)
         self.assertEqual((before.cases, after.cases), (0, 1))
         self.assertEqual(after.area_mm2.p50, after.area_mm2.now, "what is opened is known")
+
+
+class LargeTables(KnownCase):
+    ROWS = "view,panel,name,corners\n" + "\n".join(
+        f'left,L-QTR,spot {i},"{2850 + i} 600 | {2859 + i} 600 | {2859 + i} 609"' for i in range(120)
+    )
+
+    def test_many_rows_are_judged_first_stored_at_once_and_told_and_taken_back_as_one_change(self):
+        asked = lambda queries: sum(
+            not each["sql"].startswith(("SELECT", "SAVEPOINT", "RELEASE")) for each in queries
+        )
+        with CaptureQueriesContext(connection) as queries:
+            made = import_findings(self.vehicle, self.ROWS, by="Wren", today=DAY)
+        self.assertLess(asked(queries), 40, "few statements, however many rows")
+        first = Finding.objects.get(number=1)
+        self.assertEqual((made.made, first.inspections.count(), first.history.count()), (120, 1, 1))
+        numbers = set(Finding.history.values_list("change_number", flat=True))
+        self.assertEqual(len(numbers), 1)
+        self.assertGreater(panel(self.vehicle, "L-QTR").cover.looked_mm2, 0)
+        with CaptureQueriesContext(connection) as queries:
+            undo_import(made.stored, by="Wren")
+        self.assertLess(asked(queries), 40)
+        self.assertEqual((Finding.objects.count(), panel(self.vehicle, "L-QTR").cover.looked_mm2), (0, 0))
+        again = import_findings(self.vehicle, self.ROWS, by="Wren", today=DAY)
+        self.assertEqual(Finding.objects.get(number=1).version, 2, "no page of the old one passes for it")
+        self.assertEqual(again.made, 120)
+
+    def test_one_bad_row_stores_none_and_a_shell_has_so_many_findings(self):
+        bad = import_findings(
+            self.vehicle, self.ROWS + '\nleft,MAST,x,"1 1 | 2 2 | 3 1"', by="Wren", today=DAY
+        )
+        self.assertEqual(
+            (bad.made, [each.row for each in bad.refused], Finding.objects.count()), (0, [122], 0)
+        )
+        with (
+            mock.patch("yellow_sill.web.survey.services.MOST_FINDINGS", 100),
+            self.assertRaisesRegex(BadField, "120 findings"),
+        ):
+            import_findings(self.vehicle, self.ROWS, by="Wren", today=DAY)
+        self.assertEqual(Finding.objects.count(), 0)

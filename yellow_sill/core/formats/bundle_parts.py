@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..records import Record
+from ..survey.growth import MOST_FINDINGS
 from .bundle_cut import RulesPart
 from .bundle_datums import DatumsPart
 from .bundle_hold import HoldPart, HoldSetupPart
@@ -19,7 +20,7 @@ class Bundle(Record):
 
     format: Literal["yellow-sill.bundle/1"]
     vehicle: VehiclePart
-    findings: Annotated[list[FindingPart], Field(max_length=5_000)]
+    findings: Annotated[list[FindingPart], Field(max_length=MOST_FINDINGS)]
     panel_notes: Annotated[list[PanelNotesPart], Field(max_length=2_000)]
     survey_photos: Annotated[list[SurveyPhotoPart], Field(max_length=4_000)]
     datums: DatumsPart = DatumsPart()

@@ -29,7 +29,7 @@ SEED = 20260214
 
 HOURS_PER_PATCH = 2.5  #: strip, open, fit up and protect one patch of any size; rule of thumb
 HOURS_PER_M = 4.0  #: make, weld and dress one metre of seam; rule of thumb
-MOST_FINDINGS = 2000
+MOST_FINDINGS = 5000
 
 #: A smaller area or outline is a slip of the hand, mm² or mm.
 Size = Annotated[float, Field(ge=0.01, le=1e8)]

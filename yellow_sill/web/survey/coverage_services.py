@@ -1,6 +1,6 @@
 """What was looked at: regions stored, and each panel's cover worked out anew when they change."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -32,11 +32,16 @@ def refresh_cover(panels: Iterable[Panel]) -> None:
 
 
 def covers_of(
-    panels: Iterable[Panel], *, more: Sequence[Sequence] = (), without: int | None = None
+    panels: Iterable[Panel],
+    *,
+    more: Sequence[Sequence] = (),
+    without: int | None = None,
+    gone: Collection[int] = (),
 ) -> list[tuple[Panel, dict]]:
     """The cover of some panels from the regions and findings on them.
 
-    Args: more: outlines of regions that are not stored yet; without: the key of a region that goes.
+    Args: more: outlines of regions that are not stored yet; without: the key of a region that goes;
+        gone: the keys of findings that go.
     """
     found = []
     for panel in panels:
@@ -46,7 +51,7 @@ def covers_of(
         looked = [
             *more,
             *regions.values_list("outline", flat=True),
-            *panel.findings.values_list("outline", flat=True),
+            *(outline for key, outline in panel.findings.values_list("pk", "outline") if key not in gone),
         ]
         cover = panel_cover(panel.code, panel.layer, panel.outline, panel.holes, looked)
         values = {"area_mm2": cover.area_mm2, "looked_mm2": cover.looked_mm2, "unknown": cover.unknown}

@@ -1,14 +1,14 @@
 """Findings: checked, graded by the core, stored."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from django.db.models import Max, Min
 
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.geometry import size_of
-from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.extent import Extent, extent_on_panel
 from yellow_sill.core.survey.grading import (
     Evidence,
@@ -19,10 +19,9 @@ from yellow_sill.core.survey.grading import (
     with_least_reading,
     with_old_repair,
 )
-from yellow_sill.core.survey.growth import FINAL_STAGES, STAGE_WORDS, STAGES
-from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
+from yellow_sill.core.survey.growth import MOST_FINDINGS, STAGE_WORDS, STAGES
 from yellow_sill.core.survey.old_repairs import old_repair
-from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.changes import create_all, delete_all, one_change
 from yellow_sill.web.frame.pictures import removed
 from yellow_sill.web.shells.models import Panel, Vehicle
 
@@ -57,8 +56,17 @@ def preview(panel: Panel, corners: Sequence, evidence: Iterable[Mapping]) -> tup
     return extent, grade_of(read_evidence(evidence), panel.thickness_mm)
 
 
-@one_change
-def create_finding(
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Draft:
+    """A finding that is checked and graded, and not stored yet: it has no number."""
+
+    finding: Finding
+    extent: Extent
+    looks: list[Evidence]
+    stage: str
+
+
+def drafted(
     vehicle: Vehicle,
     panel: Panel,
     *,
@@ -71,18 +79,13 @@ def create_finding(
     by: str,
     stage: str = STAGES[0],
     old: Mapping[str, str] | None = None,
-) -> Finding:
-    """Store a new finding under the next free number, with its first inspection.
-
-    Raises: BadOutline or BadField.
-    """
+) -> Draft:
+    """Check and grade a new finding. Raises: BadOutline or BadField."""
     looks = read_evidence(evidence)
     extent = extent_on_panel(corners, panel.outline, panel.name)
-    number = (vehicle.findings.aggregate(last=Max("number"))["last"] or 0) + 1
     finding = Finding(
         vehicle=vehicle,
         panel=panel,
-        number=number,
         title=title,
         note=note,
         found_on=found_on,
@@ -93,10 +96,64 @@ def create_finding(
     _take(finding, extent, typed)
     grading = _grading(finding, looks)
     finding.grade, finding.why = _letter(grading), grading.why
+    return Draft(finding=finding, extent=extent, looks=looks, stage=stage)
+
+
+@one_change
+def create_finding(vehicle: Vehicle, panel: Panel, *, by: str, **values: Any) -> Finding:
+    """Store a new finding under the next free number, with its first inspection.
+
+    Args: values: see ``drafted``.
+    Raises: BadOutline or BadField.
+    """
+    draft = drafted(vehicle, panel, by=by, **values)
+    finding = draft.finding
+    finding.number = _next_number(vehicle)
     finding.save()
-    _inspect(finding, extent, looks, stage, found_on, by)
+    _inspect(finding, draft.extent, draft.looks, draft.stage, finding.found_on, by)
     refresh_cover([panel])
     return finding
+
+
+def _next_number(vehicle: Vehicle, more: int = 1) -> int:
+    """The number of the next finding. Raises: BadField where a shell has more findings than the sums take."""
+    count = vehicle.findings.count() + more
+    if count > MOST_FINDINGS:
+        raise BadField(
+            f"This shell would have {count} findings; {MOST_FINDINGS} are taken.",
+            "findings",
+            "Join those that lie side by side.",
+        )
+    return (vehicle.findings.aggregate(last=Max("number"))["last"] or 0) + 1
+
+
+def create_findings(vehicle: Vehicle, drafts: Sequence[Draft], *, by: str) -> list[int]:
+    """Store many drafts at once, within a change; their panels' cover is the caller's. Returns: their numbers."""
+    first = _next_number(vehicle, len(drafts))
+    gone = Finding.history.filter(history_type="-", vehicle=vehicle, number__gte=first).order_by("history_id")
+    versions = dict(gone.values_list("number", "version"))  # a number given again goes on counting
+    for number, draft in enumerate(drafts, start=first):
+        draft.finding.number, draft.finding.version = number, 1 + versions.get(number, 0)
+    create_all([draft.finding for draft in drafts])
+    looks = [
+        Inspection(
+            finding=draft.finding,
+            stage=draft.stage,
+            made_on=draft.finding.found_on,
+            made_by=by,
+            **_went(draft.extent),
+        )
+        for draft in drafts
+    ]
+    create_all(looks)
+    create_all(
+        [
+            EvidenceItem(finding=draft.finding, inspection=look, made_by=by, **each.model_dump())
+            for draft, look in zip(drafts, looks, strict=True)
+            for each in draft.looks
+        ]
+    )
+    return [draft.finding.number for draft in drafts]
 
 
 @one_change
@@ -302,6 +359,13 @@ def _old(old: Mapping[str, str] | None) -> dict[str, str]:
     return {"old_kind": judged.kind, "old_test": judged.test, "old_verdict": judged.verdict}
 
 
+def delete_plain(findings: Sequence[Finding]) -> None:
+    """Delete findings on which nothing hangs but looks and their evidence, within a change; their panels' cover is the caller's."""
+    for kind in (EvidenceItem, Inspection):
+        delete_all(list(kind.objects.filter(finding__in=findings)))
+    delete_all(findings)
+
+
 @one_change
 def delete_finding(finding: Finding) -> None:
     """Throw a finding away.
@@ -315,62 +379,3 @@ def delete_finding(finding: Finding) -> None:
         removed(photo)
     finding.delete()
     refresh_cover([panel])
-
-
-def mirror_state(finding: Finding) -> tuple[Panel | None, list[Finding]]:
-    """The panel on the other side and what was found there."""
-    if not finding.panel.mirror_code:
-        return None, []
-    panel = (
-        Panel.objects.filter(view__vehicle=finding.vehicle_id, code=finding.panel.mirror_code)
-        .select_related("view")
-        .defer("outline", "holes", "view__features", "view__silhouette")
-        .order_by("view__place")
-        .first()
-    )
-    found = list(finding.vehicle.findings.filter(panel__code=finding.panel.mirror_code)) if panel else []
-    return panel, found
-
-
-def stack_at(finding: Finding, panels: Iterable[Panel], marks: Iterable) -> list[tuple[str, SheetHere]]:
-    """The sheets that lie on each other where a finding is, each with its layer's name."""
-    rust: dict[int, list] = {}
-    for mark in marks:
-        rust.setdefault(mark.panel_id, []).append(mark.outline)
-    sheets = [
-        Sheet(
-            code=p.code,
-            layer=p.layer,
-            thickness_mm=p.thickness_mm,
-            outline=p.outline,
-            rust=rust.get(p.pk, ()),
-        )
-        for p in panels
-    ]
-    return [(LAYERS[sheet.layer - 1], sheet) for sheet in sheets_at(finding.outline, sheets)]
-
-
-def behind(
-    finding: Finding, stage: str, stack: Iterable[tuple[str, SheetHere]]
-) -> list[tuple[str, SheetHere]]:
-    """The deeper sheets that opening a finding has laid bare and nobody has surveyed there yet."""
-    if stage not in FINAL_STAGES:
-        return []
-    return [
-        (layer, sheet) for layer, sheet in stack if sheet.layer > finding.panel.layer and not sheet.rusty_here
-    ]
-
-
-_AXIS_WORDS = {"x": "Behind axle", "y": "Right of centre", "z": "Above datum"}
-
-
-def where_words(finding: Finding, view) -> dict:
-    """Size and place of a finding in the shell's own axes, which a mirrored view turns round."""
-    u0, v0, u1, v1 = view.plane.bounds_in_shell(finding.bounds_mm)
-    along, up = view.plane.axes
-    return {
-        "size": size_of(finding.bounds_mm),
-        "where": (u0, u1, v0, v1),
-        "u_word": _AXIS_WORDS[along],
-        "v_word": _AXIS_WORDS[up],
-    }

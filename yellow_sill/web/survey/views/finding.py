@@ -24,17 +24,14 @@ from ..grid_services import grid_summary
 from ..models import FarSide, Finding
 from ..services import (
     FindingInUse,
-    behind,
     create_finding,
     delete_finding,
     look_again,
-    mirror_state,
     overrule,
     preview,
-    stack_at,
     update_finding,
-    where_words,
 )
+from ..where_services import behind, mirror_state, stack_at, where_words
 from .common import board_context, layer_asked, panels_of
 from .photo import outline_from
 

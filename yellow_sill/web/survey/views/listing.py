@@ -15,20 +15,11 @@ from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
 
 from ..coverage_services import cover_of
-from ..listing import (
-    FindingFilter,
-    Imported,
-    forecast,
-    import_findings,
-    report_rows,
-    side_by_side,
-    survey_csv,
-    survey_json,
-    undo_import,
-)
+from ..listing import FindingFilter, forecast, report_rows, side_by_side
 from ..models import PanelItem, SurveyImport
 from ..report import report_file
 from ..services import FindingInUse
+from ..table_services import Imported, import_findings, survey_csv, survey_json, undo_import
 
 A_PAGE = 40
 

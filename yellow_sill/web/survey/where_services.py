@@ -1,0 +1,70 @@
+"""What lies round a finding: its mirror image, the sheets before and behind it, its place in words."""
+
+from collections.abc import Iterable
+
+from yellow_sill.core.geometry import size_of
+from yellow_sill.core.shell import LAYERS
+from yellow_sill.core.survey.growth import FINAL_STAGES
+from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
+from yellow_sill.web.shells.models import Panel
+
+from .models import Finding
+
+
+def mirror_state(finding: Finding) -> tuple[Panel | None, list[Finding]]:
+    """The panel on the other side and what was found there."""
+    if not finding.panel.mirror_code:
+        return None, []
+    panel = (
+        Panel.objects.filter(view__vehicle=finding.vehicle_id, code=finding.panel.mirror_code)
+        .select_related("view")
+        .defer("outline", "holes", "view__features", "view__silhouette")
+        .order_by("view__place")
+        .first()
+    )
+    found = list(finding.vehicle.findings.filter(panel__code=finding.panel.mirror_code)) if panel else []
+    return panel, found
+
+
+def stack_at(finding: Finding, panels: Iterable[Panel], marks: Iterable) -> list[tuple[str, SheetHere]]:
+    """The sheets that lie on each other where a finding is, each with its layer's name."""
+    rust: dict[int, list] = {}
+    for mark in marks:
+        rust.setdefault(mark.panel_id, []).append(mark.outline)
+    sheets = [
+        Sheet(
+            code=p.code,
+            layer=p.layer,
+            thickness_mm=p.thickness_mm,
+            outline=p.outline,
+            rust=rust.get(p.pk, ()),
+        )
+        for p in panels
+    ]
+    return [(LAYERS[sheet.layer - 1], sheet) for sheet in sheets_at(finding.outline, sheets)]
+
+
+def behind(
+    finding: Finding, stage: str, stack: Iterable[tuple[str, SheetHere]]
+) -> list[tuple[str, SheetHere]]:
+    """The deeper sheets that opening a finding has laid bare and nobody has surveyed there yet."""
+    if stage not in FINAL_STAGES:
+        return []
+    return [
+        (layer, sheet) for layer, sheet in stack if sheet.layer > finding.panel.layer and not sheet.rusty_here
+    ]
+
+
+_AXIS_WORDS = {"x": "Behind axle", "y": "Right of centre", "z": "Above datum"}
+
+
+def where_words(finding: Finding, view) -> dict:
+    """Size and place of a finding in the shell's own axes, which a mirrored view turns round."""
+    u0, v0, u1, v1 = view.plane.bounds_in_shell(finding.bounds_mm)
+    along, up = view.plane.axes
+    return {
+        "size": size_of(finding.bounds_mm),
+        "where": (u0, u1, v0, v1),
+        "u_word": _AXIS_WORDS[along],
+        "v_word": _AXIS_WORDS[up],
+    }
