@@ -104,3 +104,19 @@ class NoRoomForFiles(LogCase):
             self.client.post(url, values, **JSON)
         self.assertEqual(CostLine.objects.count(), 0)
         self.assertIsNotNone(repair(self.vehicle, [finding(self.vehicle)]))
+
+
+class HostileBoards(LogCase):
+    def test_figures_and_signs_that_no_page_sends_are_refused_as_what_cannot_be_read(self):
+        url = reverse("survey:looked", args=[self.vehicle.pk, "left"])
+        for body in (
+            '{"corners": [[1e400, 1], [2, 2], [3, 1]], "method": "probe"}',
+            '{"corners": [[NaN, 1], [2, 2], [3, 1]], "method": "probe"}',
+            '{"corners": [[1' + "0" * 400 + ', 1], [2, 2], [3, 1]], "method": "probe"}',
+            '{"corners": [[600, 200], [2000, 400]], "method": "\\ud800"}',
+            '{"corners": [[600, 200], [2000, 400]], "method": "a\\u0000"}',
+            "[" * 100_000,
+        ):
+            answer = self.client.post(url, body, **JSON)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn("cannot be read", answer.json()["error"]["what"])

@@ -251,8 +251,10 @@ class Photos(KnownCase):
 
     def test_what_is_wrong_is_told(self):
         finding(self.vehicle)
-        self.assertContains(self.add(photo=SimpleUploadedFile("x.jpg", b"nonsense")), "not a photo")
-        self.assertContains(self.add(photo=""), "Choose a photo first")
+        answer = self.add(photo=SimpleUploadedFile("x.jpg", b"nonsense"), caption="The lip")
+        self.assertContains(answer, "not a photo", status_code=422)
+        self.assertContains(answer, "The lip", status_code=422)
+        self.assertContains(self.add(photo=""), "Choose a photo first", status_code=422)
         self.add()
         photo = SurveyPhoto.objects.get()
         self.assertEqual(self.send("photo", photo.pk, **self.BOARD).status_code, 200)

@@ -27,6 +27,22 @@ def error_json(error: CoreError, status: int = 422, place: str = "") -> JsonResp
     return JsonResponse({"error": told | {"where": error.where, "at": error.at}}, status=status)
 
 
+def typed_in(request: HttpRequest) -> list[tuple[str, str]]:
+    """What a person typed into the form that was sent, by the name of its field."""
+    return [
+        (name.replace("_", " "), value)
+        for name, values in request.POST.lists()
+        for value in values
+        if name not in NOT_TYPED and value.strip()
+    ]
+
+
+def refused(request: HttpRequest, error: CoreError, back: str) -> HttpResponse:
+    """A deed that is refused and has no form of its own to say so in: the sentence, what was typed, and the way back."""
+    page = {"error": error, "typed": typed_in(request), "back": back}
+    return render(request, "frame/refused.html", page, status=422)
+
+
 class CoreErrorMiddleware:
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -52,11 +68,7 @@ class CoreErrorMiddleware:
         page = {
             "trouble": trouble,
             "fields": [(name, value) for name, value in sent if name not in NEVER_SHOWN],
-            "typed": [
-                (name.replace("_", " "), value)
-                for name, value in sent
-                if name not in NOT_TYPED and value.strip()
-            ],
+            "typed": typed_in(request),
             "path": request.get_full_path(),
             "had_files": bool(request.FILES),
         }

@@ -7,7 +7,7 @@ from django.shortcuts import render
 
 from yellow_sill.core.errors import CoreError
 
-from .middleware import NOT_TYPED, error_json, wants_json
+from .middleware import error_json, typed_in, wants_json
 
 
 def expired(request: HttpRequest, reason: str = "") -> HttpResponse:
@@ -48,12 +48,7 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
         told = CoreError(what, "form", "What you have here stays until you leave the page.")
         return error_json(told, status=404)
     if request.method == "POST" and request.user.is_authenticated:
-        typed = [
-            (name.replace("_", " "), value)
-            for name, values in request.POST.lists()
-            for value in values
-            if name not in NOT_TYPED and value.strip()
-        ]
+        typed = typed_in(request)
     return render(request, "frame/not_found.html", {"typed": typed}, status=404)
 
 

@@ -1,6 +1,5 @@
 """Photos of the survey: sent, shown, traced, made into an outline."""
 
-from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -13,7 +12,7 @@ from yellow_sill.core.units import exact_length
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.fields import length_typed
-from yellow_sill.web.frame.middleware import error_json
+from yellow_sill.web.frame.middleware import error_json, refused
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.frame.templatetags.figures import cm2, large
 from yellow_sill.web.frame.typed import whole_number
@@ -63,10 +62,8 @@ def add(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
             )
             return redirect("survey:photo", vehicle.pk, made.pk)
         except BadField as error:
-            messages.warning(request, error.message)
-    else:
-        messages.warning(request, next(iter(form.errors.values()))[0])
-    return redirect(back)
+            return refused(request, error, back)
+    return refused(request, BadField(next(iter(form.errors.values()))[0], "photo"), back)
 
 
 @require_GET
