@@ -3,6 +3,7 @@
 import argparse
 import hashlib
 import os
+import secrets
 import shutil
 import sys
 from datetime import date, datetime
@@ -12,6 +13,10 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from yellow_sill.home.look_over import LookedOver
     from yellow_sill.home.places import Home
+
+
+#: Addresses that only this machine reaches.
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
 def _django(settings: str) -> None:
@@ -55,7 +60,7 @@ def _serve(host: str, port: int, what: str) -> None:
 
 def _allow(host: str) -> None:
     """Let the browser use the address that was asked for; every name of this machine when it listens to all."""
-    if host not in ("127.0.0.1", "localhost", "::1"):
+    if host not in LOOPBACK:
         hosts = "*" if host in ("0.0.0.0", "::") else f"localhost,127.0.0.1,[::1],{host}"  # noqa: S104 - the person asked for it
         os.environ.setdefault("YELLOW_SILL_HOSTS", hosts)
 
@@ -118,12 +123,26 @@ def _run(home: "Home", known: frozenset[tuple[str, str]], args: argparse.Namespa
         print(
             f"{len(gone)} files of photos that were deleted more than a month ago are taken away.", flush=True
         )
+    _ask_for_a_code(args.host)
     keeper = Keeper(home, known, _now)
     keeper.begin()
     try:
         _serve(args.host, args.port, f"Yellow Sill. Your data: {home.folder}")
     finally:
         keeper.end()
+
+
+def _ask_for_a_code(host: str) -> None:
+    """Where others can reach this address and there is no account yet, the first visit must know a code."""
+    from django.conf import settings
+    from django.contrib.auth import get_user_model
+
+    if host not in LOOPBACK and not get_user_model().objects.exists():
+        settings.WELCOME_CODE = secrets.token_hex(4).upper()
+        print(
+            f"Others can reach this address. To make the first account, type this code there: {settings.WELCOME_CODE}",
+            flush=True,
+        )
 
 
 def _now() -> datetime:

@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+from datetime import timedelta
 from pathlib import Path
 
 from csp.constants import NONCE, NONE, SELF
@@ -37,6 +38,7 @@ INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
     "csp",
+    "axes",
     "simple_history",
     *(
         f"yellow_sill.web.{app}"
@@ -74,6 +76,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "yellow_sill.web.frame.middleware.CoreErrorMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "yellow_sill.web.urls"
 TEMPLATES = [
@@ -112,6 +115,24 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
 ]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+#: So many wrong passwords for one name from one machine shut the door for so long. Counted in memory: a full disk keeps nobody out.
+AXES_FAILURE_LIMIT, AXES_COOLOFF_TIME = 8, timedelta(minutes=5)
+AXES_HANDLER = "axes.handlers.cache.AxesCacheHandler"
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_LOCKOUT_CALLABLE = "yellow_sill.web.accounts.views.shut"
+AXES_VERBOSE = AXES_ENABLE_ADMIN = False
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "OPTIONS": {"MAX_ENTRIES": 20_000},
+    }
+}
+SILENCED_SYSTEM_CHECKS = ["axes.W001"]  # one process serves all: what it counts in memory is all there is
+#: What a first visit must know where others can reach this address; empty where they cannot.
+WELCOME_CODE = ""
 LOGIN_URL = "accounts:sign_in"
 LOGIN_REDIRECT_URL = "today:home"
 LOGOUT_REDIRECT_URL = "accounts:sign_in"

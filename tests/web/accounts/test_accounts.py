@@ -1,5 +1,12 @@
+from datetime import timedelta
+from threading import Barrier, Thread
+from unittest import mock
+
+from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.test import Client, TestCase
+from django.core.cache import cache
+from django.db import connection
+from django.test import Client, TestCase, TransactionTestCase, override_settings
 from django.urls import reverse
 
 from tests.builders import finding, owner, vehicle
@@ -58,7 +65,8 @@ class Door(TestCase):
             },
         )
         refused = self.client.post(url, typed)
-        self.assertContains(refused, 'value="three long words"', status_code=422)
+        self.assertContains(refused, "Askew-Hale", status_code=422)
+        self.assertNotContains(refused, "three long", status_code=422, msg_prefix="no password is sent back")
         self.assertContains(
             self.client.post(url, typed | {"username": "W" * 41}), "at most 40 characters", status_code=422
         )
@@ -67,7 +75,10 @@ class Door(TestCase):
         )
         self.client.post(url, typed | {"password2": "three long words"})
         self.client.logout()
-        self.assertTrue(self.client.login(username="Wren O'Askew-Hale", password="three long words"))
+        known = {"username": "Wren O'Askew-Hale", "password": "three long words"}
+        self.assertRedirects(
+            self.client.post(reverse("accounts:sign_in"), known), "/", fetch_redirect_response=False
+        )
 
     def test_a_stranger_sees_nothing(self):
         mine = vehicle(owner())
@@ -88,6 +99,38 @@ class Door(TestCase):
             reverse("accounts:sign_in"), {"username": "Wren Askew", "password": "guess"}
         )
         self.assertContains(answer, "do not go together")
+
+    def test_too_many_wrong_passwords_shut_the_door_for_that_name_and_machine_only(self):
+        owner(), owner("Robin")
+        cache.clear()
+        self.addCleanup(cache.clear)
+        url, right = reverse("accounts:sign_in"), {"username": "Wren Askew", "password": "brazing-rod-77"}
+        for _ in range(settings.AXES_FAILURE_LIMIT - 1):
+            self.assertContains(self.client.post(url, right | {"password": "guess"}), "do not go together")
+        self.assertContains(
+            self.client.post(url, right | {"password": "guess"}), "wait 5 minutes", status_code=429
+        )
+        shut = self.client.post(url, right)
+        self.assertContains(shut, 'value="Wren Askew"', status_code=429)
+        self.assertNotContains(shut, "brazing", status_code=429)
+        elsewhere = Client(REMOTE_ADDR="10.0.0.9")
+        self.assertEqual(elsewhere.post(url, right).status_code, 302)
+        self.assertEqual(self.client.post(url, right | {"username": "Robin"}).status_code, 302)
+        with mock.patch("axes.helpers.get_cool_off", return_value=timedelta(0)):
+            cache.clear()
+            self.assertEqual(self.client.post(url, right).status_code, 302)
+
+    def test_where_others_can_reach_it_the_first_account_needs_the_code_of_the_terminal(self):
+        url = reverse("accounts:welcome")
+        typed = {"username": "Wren", "password1": "brazing-rod-77", "password2": "brazing-rod-77"}
+        with override_settings(WELCOME_CODE="1A2B3C4D"):
+            self.assertContains(self.client.get(url), "terminal")
+            self.assertContains(self.client.post(url, typed), "required", status_code=422)
+            self.assertContains(
+                self.client.post(url, typed | {"code": "1A2B"}), "not the code", status_code=422
+            )
+            self.assertEqual(self.client.post(url, typed | {"code": " 1a2b3c4d "}).status_code, 302)
+        self.assertEqual(get_user_model().objects.count(), 1)
 
     def test_an_expired_form_comes_back_with_what_was_typed(self):
         of = owner()
@@ -114,3 +157,23 @@ class Door(TestCase):
     def test_a_page_that_is_not_there(self):
         self.client.force_login(owner())
         self.assertContains(self.client.get("/v/1/nowhere/"), "nothing under this address", status_code=404)
+
+
+class FirstVisits(TransactionTestCase):
+    def test_of_eight_at_once_one_makes_the_account(self):
+        together, codes = Barrier(8), []
+
+        def visit(i):
+            typed = {"username": f"Wren {i}", "password1": "brazing-rod-77", "password2": "brazing-rod-77"}
+            together.wait()
+            try:
+                codes.append(Client().post(reverse("accounts:welcome"), typed).status_code)
+            finally:
+                connection.close()
+
+        visits = [Thread(target=visit, args=(i,)) for i in range(8)]
+        for each in visits:
+            each.start()
+        for each in visits:
+            each.join()
+        self.assertEqual((get_user_model().objects.count(), codes), (1, [302] * 8))

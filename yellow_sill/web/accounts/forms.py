@@ -1,16 +1,28 @@
 from django import forms
+from django.conf import settings
 from django.contrib.auth.forms import AuthenticationForm, UserCreationForm
+from django.utils.crypto import constant_time_compare
 
 #: A name stands in the strip and beside every entry.
 LONGEST_NAME = 40
 
 
 class WelcomeForm(UserCreationForm):
-    """The owner's account: a name that appears in the record, as people have names, and a password. A refused form keeps all that was typed."""
+    """The owner's account: a name that appears in the record, as people have names, and a password. A refused form keeps the name; passwords are typed again.
+
+    Where others can reach this address, the first visit must know the code that the terminal shows.
+    """
 
     username = forms.CharField(
         max_length=LONGEST_NAME,
         error_messages={"required": "Write the name that shall stand beside what you record."},
+    )
+
+    code = forms.CharField(
+        label="Code",
+        max_length=20,
+        help_text="The terminal in which Yellow Sill was started shows it: others can reach this address too.",
+        widget=forms.TextInput(attrs={"autocomplete": "off", "autocapitalize": "characters"}),
     )
 
     def __init__(self, *args, **kwargs) -> None:
@@ -23,8 +35,8 @@ class WelcomeForm(UserCreationForm):
         self.fields["password2"].label = "Password again"
         self.fields["password2"].help_text = ""
         self.fields["username"].widget.attrs |= {"autofocus": True, "autocomplete": "username"}
-        for name in ("password1", "password2"):
-            self.fields[name].widget.render_value = True
+        if not settings.WELCOME_CODE:
+            del self.fields["code"]
 
     def clean_username(self) -> str:
         """Any name in one line. Raises: ValidationError for signs that nobody can see or type."""
@@ -32,6 +44,13 @@ class WelcomeForm(UserCreationForm):
         if not name.isprintable():
             raise forms.ValidationError("This name has a sign in it that cannot be seen. Type it again.")
         return name
+
+    def clean_code(self) -> str:
+        """Raises: ValidationError for another code than the terminal's."""
+        code = self.cleaned_data["code"].strip().upper()
+        if not constant_time_compare(code, settings.WELCOME_CODE):
+            raise forms.ValidationError("That is not the code that the terminal shows.")
+        return code
 
     def _get_validation_exclusions(self) -> set[str]:
         return super()._get_validation_exclusions() | {"username"}  # the model's own rule knows no spaces

@@ -1,3 +1,4 @@
+from django.conf import settings
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.views import LoginView, LogoutView
 from django.db import transaction
@@ -20,9 +21,13 @@ def welcome(request: HttpRequest) -> HttpResponse:
         return redirect("today:home")
     form = WelcomeForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        with transaction.atomic():
+        with (
+            transaction.atomic()
+        ):  # it takes the lock for writing as it begins: of many first visits one makes the account
+            if get_user_model().objects.exists():
+                return redirect("accounts:sign_in")
             user = form.save()
-        login(request, user)
+        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
         return redirect("today:home")
     return render(request, "accounts/welcome.html", {"form": form}, status=422 if form.errors else 200)
 
@@ -39,6 +44,19 @@ def display(request: HttpRequest) -> HttpResponse:
         Preferences.objects.update_or_create(user=request.user, defaults=values)
     back = request.POST.get("next", "")
     return redirect(back if url_has_allowed_host_and_scheme(back, {request.get_host()}) else "today:home")
+
+
+def shut(
+    request: HttpRequest, response: HttpResponse | None = None, credentials: dict | None = None
+) -> HttpResponse:
+    """Too many wrong passwords: the door stays shut for a while."""
+    minutes = round(settings.AXES_COOLOFF_TIME.total_seconds() / 60)
+    form = SignInForm(request, initial={"username": request.POST.get("username", "")})
+    said = (
+        f"Too many wrong passwords: wait {minutes} minutes, then try again. Nobody else is kept out by this."
+    )
+    page = {"form": form, "shut": said, "next": request.POST.get("next", "")}
+    return render(request, "accounts/sign_in.html", page, status=429)
 
 
 class SignIn(LoginView):
