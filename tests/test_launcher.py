@@ -1,7 +1,9 @@
+import hashlib
 import os
 import re
 import socket
 import sqlite3
+import ssl
 import subprocess
 import sys
 import tempfile
@@ -10,7 +12,8 @@ from contextlib import closing
 from itertools import islice
 from pathlib import Path
 from unittest import TestCase
-from urllib.request import urlopen
+from urllib.error import HTTPError
+from urllib.request import Request, urlopen
 
 from yellow_sill.core.device_lines import GAUGE, read_line
 
@@ -110,6 +113,37 @@ class Launcher(TestCase):
             self.assertIn("Restored", self.told("restore", home, way)[1])
             page = urlopen(self.address(self.serve("run", home, "--port", "8497"))).read().decode()
             self.assertIn("Sign in", page)
+            self.doCleanups()
+
+    def test_on_a_network_it_speaks_https_says_its_fingerprint_and_asks_the_first_visit_for_a_code(self):
+        with tempfile.TemporaryDirectory() as home:
+            server = self.serve("run", home, "--host", "127.0.0.2", "--port", "8494")
+            said = ""
+            while "Ctrl-C" not in said:
+                said += server.stdout.readline()
+            code = re.search(r"type this code there: (\w+)", said)[1]
+            served = ssl.get_server_certificate(("127.0.0.2", 8494))
+            digest = hashlib.sha256(ssl.PEM_cert_to_DER_cert(served)).hexdigest().upper()
+            self.assertIn(":".join(digest[i : i + 2] for i in range(0, 64, 2)), said)
+            self.assertIn("https://127.0.0.2:8494/", said)
+            trusting = ssl.create_default_context(cadata=served)
+            page = urlopen("https://127.0.0.2:8494/", context=trusting)
+            self.assertIn("Code", page.read().decode())
+            self.assertNotIn(code, str(page.headers))
+            self.assertIn("Secure", page.headers["Set-Cookie"])
+            self.assertEqual(page.headers["Cache-Control"], "no-store")
+            with self.assertRaises(HTTPError):
+                urlopen(
+                    Request("https://127.0.0.2:8494/", headers={"Host": "elsewhere.example"}),
+                    context=trusting,
+                )
+            self.assertEqual((Path(home) / "https/key.pem").stat().st_mode & 0o777, 0o600)
+            self.doCleanups()
+            plain = self.serve("run", home, "--host", "127.0.0.2", "--port", "8494", "--plain")
+            said = ""
+            while "Take care" not in said:
+                said += plain.stdout.readline()
+            self.assertIn("http://127.0.0.2:8494/", said)
             self.doCleanups()
 
     def told(self, command, home, *more):

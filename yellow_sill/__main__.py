@@ -15,10 +15,6 @@ if TYPE_CHECKING:
     from yellow_sill.home.places import Home
 
 
-#: Addresses that only this machine reaches.
-LOOPBACK = ("127.0.0.1", "localhost", "::1")
-
-
 def _django(settings: str) -> None:
     os.environ["DJANGO_SETTINGS_MODULE"] = f"yellow_sill.settings.{settings}"
     import django
@@ -26,43 +22,45 @@ def _django(settings: str) -> None:
     django.setup()
 
 
-def _serve(host: str, port: int, what: str) -> None:
-    """Serve until Ctrl-C. Says the address only once the port is ours."""
+def _serve(args: argparse.Namespace, what: str, home: "Home | None" = None) -> None:
+    """Serve until Ctrl-C. Says the address only once the port is ours. Args: home: speaks https with its certificate."""
     from django.core.wsgi import get_wsgi_application
-    from waitress import create_server
 
+    from yellow_sill.serving import LOOPBACK, addresses_of, serve_https, serve_plain
     from yellow_sill.web.frame.jobs import take_up
     from yellow_sill.web.logbook.views import MOST_BUNDLE_BYTES
 
-    try:
-        server = create_server(
-            get_wsgi_application(),
-            host=host,
-            port=port,
-            threads=6,
-            ident=None,
-            max_request_body_size=MOST_BUNDLE_BYTES + 1_000_000,
+    on_network = args.host not in LOOPBACK
+    secure = on_network and home is not None
+    names = addresses_of(args.host) if on_network else ["localhost"]
+
+    def ready() -> None:
+        scheme = "https" if secure else "http"
+        shown = "\n".join(
+            f"    {scheme}://{f'[{name}]' if ':' in name else name}:{args.port}/" for name in names
         )
-    except OSError as error:
-        sys.exit(f"Port {port} on {host} cannot be used ({error.strerror}). Try another: --port {port + 1}")
-    shown = "localhost" if host in ("127.0.0.1", "::1") else host
-    print(
-        f"{what}\n\n    http://{shown}:{port}/\n\nOpen this address in a browser. Ctrl-C ends it.", flush=True
-    )
-    take_up()
-    try:
-        server.run()
-    except KeyboardInterrupt:
-        pass
-    finally:
-        server.close()
+        print(f"{what}\n\n{shown}\n\nOpen this address in a browser. Ctrl-C ends it.", flush=True)
+        if on_network and not secure:
+            print(PLAIN, flush=True)
+        take_up()
+
+    app, most = get_wsgi_application(), MOST_BUNDLE_BYTES + 1_000_000
+    if secure and home is not None:
+        serve_https(app, home, args.host, args.port, most, ready)
+    else:
+        serve_plain(app, args.host, args.port, most, ready)
 
 
-def _allow(host: str) -> None:
-    """Let the browser use the address that was asked for; every name of this machine when it listens to all."""
-    if host not in LOOPBACK:
-        hosts = "*" if host in ("0.0.0.0", "::") else f"localhost,127.0.0.1,[::1],{host}"  # noqa: S104 - the person asked for it
-        os.environ.setdefault("YELLOW_SILL_HOSTS", hosts)
+PLAIN = "Take care: this is plain http on a network. Whoever is on it can read passwords and pages, and come in as you."
+
+
+def _allow(args: argparse.Namespace, *, secure: bool) -> None:
+    """Let the browser use the addresses that it listens on, and nobody read its cookies on the way."""
+    from yellow_sill.serving import LOOPBACK, allowed_hosts
+
+    if args.host not in LOOPBACK:
+        os.environ.setdefault("YELLOW_SILL_HOSTS", ",".join(allowed_hosts(args.host)))
+        os.environ["YELLOW_SILL_SHARED"] = "https" if secure else "http"
 
 
 def _known() -> frozenset[tuple[str, str]]:
@@ -86,7 +84,7 @@ def run(args: argparse.Namespace) -> None:
 
     home = Home.at(data_folder())
     _tell(first_look(home))
-    _allow(args.host)
+    _allow(args, secure=not args.plain)
     _django("base")
     known = _known()
     try:
@@ -127,7 +125,7 @@ def _run(home: "Home", known: frozenset[tuple[str, str]], args: argparse.Namespa
     keeper = Keeper(home, known, _now)
     keeper.begin()
     try:
-        _serve(args.host, args.port, f"Yellow Sill. Your data: {home.folder}")
+        _serve(args, f"Yellow Sill. Your data: {home.folder}", None if args.plain else home)
     finally:
         keeper.end()
 
@@ -136,6 +134,8 @@ def _ask_for_a_code(host: str) -> None:
     """Where others can reach this address and there is no account yet, the first visit must know a code."""
     from django.conf import settings
     from django.contrib.auth import get_user_model
+
+    from yellow_sill.serving import LOOPBACK
 
     if host not in LOOPBACK and not get_user_model().objects.exists():
         settings.WELCOME_CODE = secrets.token_hex(4).upper()
@@ -187,7 +187,7 @@ def fresh_demo() -> None:
 
 
 def demo(args: argparse.Namespace) -> None:
-    _allow(args.host)
+    _allow(args, secure=False)
     if "YELLOW_SILL_DEMO_HOME" not in os.environ:
         # one folder a port, so that two demos do not pull the data from under each other
         from yellow_sill.home.places import data_folder
@@ -196,7 +196,7 @@ def demo(args: argparse.Namespace) -> None:
     _django("demo")
     fresh_demo()
     _simulated_devices()
-    _serve(args.host, args.port, "Yellow Sill, demo. Its vehicle is made up and is rebuilt at each start.")
+    _serve(args, "Yellow Sill, demo. Its vehicle is made up and is rebuilt at each start.")
 
 
 def _simulated_devices() -> None:
@@ -289,6 +289,8 @@ def main() -> None:
         sub = commands.add_parser(name)
         sub.add_argument("--host", default="127.0.0.1")
         sub.add_argument("--port", type=int, default=8417 if name == "run" else 8418)
+        if name == "run":
+            sub.add_argument("--plain", action="store_true")
         sub.set_defaults(work=work)
     for name, work, option in (("backup", backup, {"nargs": "?"}), ("restore", restore, {})):
         sub = commands.add_parser(name)

@@ -64,6 +64,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "yellow_sill.web.frame.middleware.TextCompressedMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "yellow_sill.web.accounts.middleware.NotKeptMiddleware",
     "yellow_sill.web.shells.unchanged.UnchangedMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -138,6 +139,9 @@ LOGIN_REDIRECT_URL = "today:home"
 LOGOUT_REDIRECT_URL = "accounts:sign_in"
 SESSION_ENGINE = "yellow_sill.web.accounts.sessions"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 60
+#: How others reach this: empty where they cannot, "https", or "http" where the person asked for that.
+SHARED = os.environ.get("YELLOW_SILL_SHARED", "")
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SHARED == "https"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "yellow_sill.web.frame.views.expired"

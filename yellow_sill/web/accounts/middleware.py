@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
@@ -32,6 +33,21 @@ class OwnerMiddleware:
         if not get_user_model().objects.exists():
             return redirect("accounts:welcome")
         return redirect(f"{reverse('accounts:sign_in')}?next={request.path}")
+
+
+class NotKeptMiddleware:
+    """Where several people use one browser on a network, it keeps no page and no photo of ours; signing out empties it."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        if settings.SHARED:
+            response["Cache-Control"] = "no-store"
+        if request.method == "POST" and request.path == reverse("accounts:sign_out"):
+            response["Clear-Site-Data"] = '"cache"'
+        return response
 
 
 class DemoOwnerMiddleware:
