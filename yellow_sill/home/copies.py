@@ -45,7 +45,7 @@ def choose(home: Home, typed: str) -> Copies:
         return _keep(home, Copies())
     folder = Path(typed).expanduser()
     if not folder.is_absolute():
-        raise HomeError(f"{typed} is no whole path. Begin it with /, such as /media/stick/yellow-sill.")
+        raise HomeError(f"{typed} is no whole path. Begin it with /, such as /media/stick/backups.")
     if not folder.is_dir():
         raise HomeError(f"There is no folder {folder}. Plug the stick in, or make the folder first.")
     if home.folder.resolve() in (folder.resolve(), *folder.resolve().parents):

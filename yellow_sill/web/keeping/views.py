@@ -25,6 +25,7 @@ class BackupsPage(Page):
     rows: list[Kept]
     copies: Told | None
     problems: list[str]
+    way_back: str = "./yellow-sill restore FILE"
     typed: str
     fault: str
 
