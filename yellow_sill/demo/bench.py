@@ -12,6 +12,7 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
+from .bench_locks import locks
 from .bench_work import blob, core_work
 
 RUNS = 9
@@ -70,7 +71,7 @@ def pages() -> list[tuple[str, float, float, int]]:
                 raise SystemExit(f"{name} answered {answer.status_code}")
             rows.append((name, median_ms(lambda name=name: client.get(name)), 100, asked))
         rows.append(("saving one reading of a round", median_ms(lambda: saved(client)), 50))
-        return rows
+        return [*rows, *locks()]
 
 
 def saved(client) -> None:
