@@ -53,6 +53,17 @@ class Bundles(LogCase):
         self.assertEqual(export_vehicle(again), data)
         self.assertEqual(pictures.photo_path(Photo.objects.get().file).read_bytes(), pixels)
 
+    def test_bundles_of_the_first_builds_are_taken_in_with_their_findings_and_repairs(self):
+        for name, photos in (("first-build", 0), ("before-datums", 1)):
+            stored = import_vehicle((DATA / f"bundle-{name}.zip").read_bytes(), self.owner)
+            found = stored.findings.get(number=1)
+            look = found.inspections.get() if photos == 0 else found.inspections.first()
+            self.assertEqual((look.outline, found.evidence.count() > 0), (found.outline, True))
+            self.assertTrue(stored.repairs.filter(state="signed off").exists())
+            self.assertEqual(stored.survey_photos.count() > 0, photos > 0)
+            again = import_vehicle(export_vehicle(stored), self.owner)
+            self.assertEqual(bundle_of(again).findings, bundle_of(stored).findings)
+
     def test_a_bundle_of_an_older_version_is_taken_in_whole(self):
         """A file that the program of an earlier month wrote: what it held is there, word for word."""
         stored = import_vehicle((DATA / "bundle-1.zip").read_bytes(), self.owner)

@@ -15,6 +15,7 @@ from ..errors import BadField
 from ..records import first_fault, once, require_keys
 from .bundle_base import BadBundle
 from .bundle_checks import check_links, photos_of
+from .bundle_old import brought_up
 from .bundle_parts import Bundle
 from .bundle_tables import costs_csv, findings_csv
 from .bundle_zip import BundlePhotos, opened, vehicle_json
@@ -70,8 +71,10 @@ def read_bundle(data: bytes | IO[bytes]) -> tuple[Bundle, BundlePhotos]:
 def _vehicle(text: bytes) -> Bundle:
     """Raises: BadBundle: not JSON, a key twice, a value out of range (with its path)."""
     try:
-        require_keys(Bundle, json.loads(text, object_pairs_hook=once))
-        return Bundle.model_validate_json(text)
+        told = json.loads(text, object_pairs_hook=once)
+        today = brought_up(told)
+        require_keys(Bundle, today)
+        return Bundle.model_validate_json(text if today is told else json.dumps(today))
     except BadField as error:
         where = "vehicle.json" if error.where == "file" else f"vehicle.json: {error.where}"
         mend = error.mend or "The file was changed or comes from a newer version."
