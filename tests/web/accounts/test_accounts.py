@@ -132,6 +132,35 @@ class Door(TestCase):
             self.assertEqual(self.client.post(url, typed | {"code": " 1a2b3c4d "}).status_code, 302)
         self.assertEqual(get_user_model().objects.count(), 1)
 
+    def test_a_browser_that_was_left_signed_in_is_ended_from_another(self):
+        wren, robin = owner(), owner("Robin")
+        url, right = reverse("accounts:sign_in"), {"username": "Wren Askew", "password": "brazing-rod-77"}
+        here, tablet, third, other = (
+            Client(),
+            Client(headers={"User-Agent": "Some Tablet"}),
+            Client(),
+            Client(),
+        )
+        for client in (here, tablet, third):
+            self.assertEqual(client.post(url, right).status_code, 302)
+        other.force_login(robin)
+        door = reverse("accounts:door")
+        page = here.get(door)
+        self.assertEqual([row.this for row in page.context["rows"]], [True, False, False])
+        self.assertContains(page, "A tablet or phone")
+        self.assertNotContains(page, tablet.session.session_key)
+        self.assertContains(page, "Only this machine can reach")
+        mark = next(row.mark for row in page.context["rows"] if row.kind.startswith("a tablet"))
+        other.post(door, {"end": mark})
+        self.assertEqual(tablet.get(door).status_code, 200, "nobody ends another's")
+        self.assertContains(here.post(door, {"end": mark}, follow=True), "Signed out of 1 browser.")
+        self.assertEqual(tablet.get(door).status_code, 302)
+        here.post(door, {"end": "all"})
+        self.assertEqual([client.get(door).status_code for client in (here, third, other)], [200, 302, 200])
+        with override_settings(SHARED="https"):
+            self.assertContains(here.get(door), "<svg")
+        self.assertEqual(wren.vehicles.count(), 0)
+
     def test_an_expired_form_comes_back_with_what_was_typed(self):
         of = owner()
         mine = vehicle(of)

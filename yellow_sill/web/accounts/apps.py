@@ -1,11 +1,15 @@
 from django.apps import AppConfig
 
 
-def _signed_in(sender, user, **_more) -> None:
+def _signed_in(sender, user, request=None, **_more) -> None:
     """When somebody came in last; a database that cannot be written keeps nobody out."""
     from django.contrib.auth.models import update_last_login
     from django.db import OperationalError, transaction
 
+    from .door import remember
+
+    if request is not None:
+        remember(request)
     try:
         with transaction.atomic():
             update_last_login(sender, user)

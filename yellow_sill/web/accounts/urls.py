@@ -6,6 +6,7 @@ app_name = "accounts"
 urlpatterns = [
     path("welcome/", views.welcome, name="welcome"),
     path("sign-in/", views.sign_in, name="sign_in"),
+    path("signed-in/", views.door, name="door"),
     path("display/", views.display, name="display"),
     path("sign-out/", views.sign_out, name="sign_out"),
 ]

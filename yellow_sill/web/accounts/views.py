@@ -1,4 +1,7 @@
+from dataclasses import dataclass
+
 from django.conf import settings
+from django.contrib import messages
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.views import LoginView, LogoutView
 from django.db import transaction
@@ -6,10 +9,12 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.cache import never_cache
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods, require_POST
 
 from yellow_sill.core.units import UNITS
+from yellow_sill.web.frame.page import Page, show
 
+from .door import SignedIn, code_for, end, signed_in
 from .forms import SignInForm, WelcomeForm
 from .models import DEGREES, Preferences
 
@@ -57,6 +62,31 @@ def shut(
     )
     page = {"form": form, "shut": said, "next": request.POST.get("next", "")}
     return render(request, "accounts/sign_in.html", page, status=429)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DoorPage(Page):
+    """The browsers that are signed in; the address that a tablet opens, with its code, where others can reach it; else the way to that."""
+
+    rows: list[SignedIn]
+    address: str
+    code: str
+    way: str = "./yellow-sill run --host 0.0.0.0"
+
+
+@require_http_methods(["GET", "POST"])
+def door(request: HttpRequest) -> HttpResponse:
+    """Who is signed in as this account; ``end`` in a POST signs out a browser, or all others."""
+    if request.method == "POST":
+        asked = request.POST.get("end", "")
+        ended = end(request, {row.mark for row in signed_in(request)} if asked == "all" else {asked})
+        messages.success(request, f"Signed out of {ended} browser{'s' if ended != 1 else ''}.")
+        return redirect("accounts:door")
+    address = request.build_absolute_uri("/") if settings.SHARED else ""
+    page = DoorPage(
+        cells=[], rows=signed_in(request), address=address, code=code_for(address) if address else ""
+    )
+    return show(request, "accounts/door.html", page)
 
 
 class SignIn(LoginView):
