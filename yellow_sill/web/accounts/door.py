@@ -89,5 +89,5 @@ def _since(stored: str) -> str:
 
 def code_for(address: str) -> SafeString:
     """A square code of an address, as SVG in ink on paper."""
-    drawn = segno.make(address, error="m").svg_inline(scale=4, border=3, svgclass="ys-code", lineclass=None)
+    drawn = segno.make(address, error="m").svg_inline(scale=6, border=2, svgclass="ys-code", lineclass=None)
     return mark_safe(drawn)  # noqa: S308 - drawn from an address of ours
