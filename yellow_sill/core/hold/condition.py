@@ -186,8 +186,17 @@ def share_of_panel(area_mm2: float, panel: Sequence[Sequence[float]]) -> float:
     >>> share_of_panel(50.0, [[0, 0], [20, 0], [20, 10], [0, 10]])
     0.25
     """
-    whole = Polygon(panel).area
-    return min(1.0, area_mm2 / whole) if whole > 0 else 0.0
+    return share_of_area(area_mm2, area_of_panel(panel))
+
+
+def area_of_panel(panel: Sequence[Sequence[float]]) -> float:
+    """The area within a panel's outline, mm²."""
+    return float(Polygon(panel).area)
+
+
+def share_of_area(area_mm2: float, whole_mm2: float) -> float:
+    """Share of a whole that an area is, 0 to 1; 0 of nothing."""
+    return min(1.0, area_mm2 / whole_mm2) if whole_mm2 > 0 else 0.0
 
 
 #: A member that is made of less than this share of its metal is shown as weakened.

@@ -13,7 +13,14 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.asked import HoldRequest
 from yellow_sill.core.hold.bodies import BODIES, body_layout, stand_places, usual_stands, vehicle_structure
 from yellow_sill.core.hold.braces import BracePlan, BraceRequest, advise
-from yellow_sill.core.hold.condition import Opening, Spot, opening_to, share_of_panel, with_condition
+from yellow_sill.core.hold.condition import (
+    Opening,
+    Spot,
+    area_of_panel,
+    opening_to,
+    share_of_area,
+    with_condition,
+)
 from yellow_sill.core.hold.own_panels import Tie, tied
 from yellow_sill.core.hold.sides import both_sides, both_sides_words
 from yellow_sill.core.hold.verdict import Held, Judge
@@ -240,27 +247,20 @@ def _spots(vehicle: Vehicle) -> list[tuple[int, Spot]]:
         .values("thickness_mm")[:1]
     )
     found = Finding.objects.filter(vehicle=vehicle).annotate(grid=Subquery(grid), looked=Subquery(looked))
-    rows = found.values_list(
-        "number",
-        "panel__code",
-        "grade",
-        "area_mm2",
-        "panel__outline",
-        "panel__thickness_mm",
-        "grid",
-        "looked",
-    )
+    panels = {panel.pk: panel for panel in Panel.objects.filter(findings__vehicle=vehicle).distinct()}
+    wholes = {key: area_of_panel(panel.outline) for key, panel in panels.items()}
+    rows = found.values_list("number", "panel_id", "grade", "area_mm2", "grid", "looked")
     return [
         (
             number,
             Spot(
-                panel=code,
+                panel=panels[key].code,
                 grade=grade,
-                share=share_of_panel(area, outline),
-                left=None if (read := mean or one) is None else read / nominal,
+                share=share_of_area(area, wholes[key]),
+                left=None if (read := mean or one) is None else read / panels[key].thickness_mm,
             ),
         )
-        for number, code, grade, area, outline, nominal, mean, one in rows
+        for number, key, grade, area, mean, one in rows
     ]
 
 
