@@ -92,6 +92,10 @@ def run(args: argparse.Namespace) -> None:
             looked = look_over(home, known)
     except Busy:  # another one runs here: then nothing was broken off
         looked = look_over(home, known)
+    except OSError as error:
+        sys.exit(
+            f"{home.folder} cannot be looked over: {error}. Nothing is changed that the next start would not finish."
+        )
     _tell(looked)
     try:
         with in_use(home):
@@ -104,17 +108,22 @@ def _run(home: "Home", known: frozenset[tuple[str, str]], args: argparse.Namespa
     from django.core.management import call_command
     from django.utils import timezone
 
-    from yellow_sill.home.backup import make_backup
+    from yellow_sill.home.backup import NothingYet, make_backup
     from yellow_sill.home.keeper import Keeper
-    from yellow_sill.home.places import tighten
+    from yellow_sill.home.places import HomeError, tighten
     from yellow_sill.web.frame.pictures import sweep
 
     if upgrade:
-        kept = make_backup(home, None, known, now=_now(), why="before-upgrade")
-        print(
-            f"An older release made this database: it is brought up now. Before that it was backed up to {kept}",
-            flush=True,
-        )
+        try:
+            kept = make_backup(home, None, known, now=_now(), why="before-upgrade")
+            said = f"An older release made this database: it is brought up now. Before that it was backed up to {kept}"
+            print(said, flush=True)
+        except NothingYet:
+            pass  # a first start that was broken off: it goes on
+        except (HomeError, OSError) as error:
+            sys.exit(
+                f"An older release made this database. It is not brought up before it is backed up: {error}"
+            )
     call_command("migrate", verbosity=0)
     tighten(home)
     if gone := sweep(timezone.now()):

@@ -1,11 +1,13 @@
 """A restore works exactly when it is needed, and can be broken off at each of its steps."""
 
 import shutil
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 from unittest import mock
 
 from tests.home.builders import KNOWN, NOW, HomeCase, database, picture
-from yellow_sill.home.backup import BadBackup, make_backup
+from yellow_sill.home.backup import BadBackup, NothingYet, make_backup
 from yellow_sill.home.look_over import first_look, look_over
 from yellow_sill.home.places import Busy, Home, in_use
 from yellow_sill.home.restore import go_on, restore
@@ -137,6 +139,13 @@ class Starting(HomeCase):
         self.assertEqual(self.home.folder.stat().st_mode & 0o777, 0o700)
         self.assertEqual(self.home.database.stat().st_mode & 0o777, 0o600)
         self.assertTrue(look_over(self.home, KNOWN | {("shells", "0002_more")}).older)
+        half = Home.at(self.folder / "half")
+        half.folder.mkdir()
+        with closing(sqlite3.connect(half.database)) as made:  # a first start that was broken off
+            made.execute("CREATE TABLE django_migrations (app TEXT, name TEXT)")
+        told = look_over(half, KNOWN)
+        self.assertEqual((told.fault, told.older), ("", True))
+        self.assertRaises(NothingYet, make_backup, half, None, KNOWN, now=NOW)
 
     def test_what_is_broken_is_told_with_the_way_back_and_nothing_is_changed(self):
         whole = self.moved_in().database.read_bytes()

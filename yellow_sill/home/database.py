@@ -89,9 +89,14 @@ def _inside(opened: sqlite3.Connection, known: Set[Migration], thorough: bool) -
         return Examined(state=State.EMPTY, why="it has no tables")
     if EARLIEST in tables:
         return Examined(state=State.EARLIER, why="an earlier build made it")
-    if OURS not in tables or "django_migrations" not in tables:
+    applied = (
+        set(opened.execute("SELECT app, name FROM django_migrations"))
+        if "django_migrations" in tables
+        else None
+    )
+    half_made = applied is not None and {app for app, _ in applied} <= {app for app, _ in known}
+    if applied is None or (OURS not in tables and not half_made):
         return Examined(state=State.FOREIGN, why="another program made it")
-    applied = set(opened.execute("SELECT app, name FROM django_migrations"))
     counts = {
         name: opened.execute(f"SELECT count(*) FROM {table}").fetchone()[0]  # noqa: S608 - names of ours
         for name, table in COUNTED.items()
