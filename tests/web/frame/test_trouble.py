@@ -52,7 +52,18 @@ class FullDisk(LogCase):
             self.assertEqual(self.client.post(reverse("accounts:sign_in"), signed_in).status_code, 302)
             self.assertEqual(self.client.get(self.url()).status_code, 200, "sign-in works")
             self.assertTrue(sessions._unstored)
+        key = self.client.session.session_key
+        moving = sessions.SessionStore(key)
+        with mock.patch.object(sessions.StoredSessions, "save", side_effect=full):
+            moving["shell"] = "seen while full"
+            moving.save()
+        moving = sessions.SessionStore(key)
+        moving["panel"] = "stored when there is room"
         self.make_room()
+        moving.save()
+        self.assertNotIn(key, sessions._unstored)
+        kept = sessions.SessionStore(key)
+        self.assertEqual((kept["shell"], kept["panel"]), ("seen while full", "stored when there is room"))
         self.assertEqual(self.write("note", text=text, written_on=DAY).status_code, 302)
         self.assertEqual(Note.objects.count(), before + 1)
         self.client.logout()

@@ -3,7 +3,6 @@
 import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime
 
 import segno
 from django.conf import settings
@@ -12,7 +11,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 
-from yellow_sill.core.days import day_words
+from yellow_sill.web.frame.days import moment_words
 
 #: What is kept of a sign-in, in its session.
 BEGAN = "door"
@@ -51,7 +50,7 @@ def signed_in(request: HttpRequest) -> list[SignedIn]:
                 mark=_mark(session.session_key),
                 kind=began.get("kind", "a browser"),
                 address=began.get("from", ""),
-                since=_since(began.get("at", "")),
+                since=moment_words(began.get("at", "")),
                 this=session.session_key == request.session.session_key,
             )
         )
@@ -77,14 +76,6 @@ def _of(request: HttpRequest) -> Iterator[tuple[Session, dict]]:
 
 def _mark(key: str) -> str:
     return hashlib.sha256(f"{settings.SECRET_KEY}{key}".encode()).hexdigest()[:20]
-
-
-def _since(stored: str) -> str:
-    try:
-        at = timezone.localtime(datetime.fromisoformat(stored))
-    except ValueError:
-        return ""
-    return f"{day_words(at.date())}, {at:%H:%M}"
 
 
 def code_for(address: str) -> SafeString:

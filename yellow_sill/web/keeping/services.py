@@ -2,19 +2,18 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
 from functools import cache
 from pathlib import Path
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db.migrations.loader import MigrationLoader
-from django.utils import timezone
 
 from yellow_sill.core.days import day_words
 from yellow_sill.home import keeper, retention
 from yellow_sill.home.copies import Copies, copies_of
 from yellow_sill.home.places import Home
+from yellow_sill.web.frame.days import moment_words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,18 +76,10 @@ def told(home: Home) -> Told:
     copies: Copies = copies_of(home)
     return Told(
         folder=copies.folder,
-        arrived=_day(copies.arrived_at),
-        failing=_day(copies.failing_since),
+        arrived=moment_words(copies.arrived_at),
+        failing=moment_words(copies.failing_since),
         why=copies.why,
     )
-
-
-def _day(stored: str) -> str:
-    try:
-        at = timezone.localtime(datetime.fromisoformat(stored))
-    except ValueError:
-        return ""
-    return f"{day_words(at.date())}, {at:%H:%M}"
 
 
 def keeper_fault() -> str:

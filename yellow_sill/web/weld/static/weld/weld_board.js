@@ -18,9 +18,14 @@ import { Tacks } from "weld/tacks.js";
 /** Between two tacks while the passes are played, ms. */
 const PLAY_MS = 450;
 
+/** @param {HTMLInputElement} box */
+const markTick = (box) => box.closest("label")?.classList.toggle("miss", !box.checked);
+
 class WeldBoard {
   step = 0;
   #timer = 0;
+  /** @type {Promise<void>} the last tick that was sent */
+  #stored = Promise.resolve();
 
   /** @param {SVGSVGElement} svg */
   constructor(svg) {
@@ -101,15 +106,22 @@ class WeldBoard {
     }, PLAY_MS);
   }
 
+  /**
+   * One tick after the other: an earlier one that arrives later would take the later ones away.
+   * @param {HTMLInputElement} box
+   */
+  #tick(box) {
+    markTick(box);
+    this.#stored = this.#stored.then(() => this.#store(box));
+  }
+
   /** @param {HTMLInputElement} box */
-  async #tick(box) {
-    const shown = () => box.closest("label")?.classList.toggle("miss", !box.checked);
-    shown();
+  async #store(box) {
     const keys = all(document, "[data-cautions] input:checked", HTMLInputElement).map((each) => each.value),
       answer = await ask(this.page.cautions, { keys });
     if (answer.ok) this.page.ready = answer.data.ready;
     else box.checked = !box.checked;
-    shown();
+    markTick(box);
     this.#ready();
   }
 }
