@@ -63,13 +63,6 @@ def _allow(args: argparse.Namespace, *, secure: bool) -> None:
         os.environ["YELLOW_SILL_SHARED"] = "https" if secure else "http"
 
 
-def _known() -> frozenset[tuple[str, str]]:
-    """The migrations of this build, by app and name."""
-    from django.db.migrations.loader import MigrationLoader
-
-    return frozenset(MigrationLoader(None, ignore_no_migrations=True).disk_migrations)
-
-
 def _tell(looked: "LookedOver") -> None:
     """Say what was found in the data folder. Ends the program where it must not start."""
     for note in looked.notes:
@@ -86,7 +79,9 @@ def run(args: argparse.Namespace) -> None:
     _tell(first_look(home))
     _allow(args, secure=not args.plain)
     _django("base")
-    known = _known()
+    from yellow_sill.web.keeping.services import known as known_migrations
+
+    known = known_migrations()
     try:
         with in_use(home, alone=True):
             looked = look_over(home, known)
@@ -230,7 +225,9 @@ def backup(args: argparse.Namespace) -> None:
     home = Home.at(data_folder())
     try:
         _django("base")
-        known = _known()
+        from yellow_sill.web.keeping.services import known as known_migrations
+
+        known = known_migrations()
         if not args.check:
             made = make_backup(home, Path(args.file) if args.file else None, known, now=_now())
             print(f"Backed up to {made}")
@@ -246,8 +243,7 @@ def backup(args: argparse.Namespace) -> None:
         sys.exit(str(error))
     except OSError as error:
         sys.exit(f"Not done: {error.filename or home.folder}: {error.strerror}.")
-    day = f"{told.made_at:%-d %B %Y, %H:%M}" if told.made_at else "a day it does not say"
-    print(f"{source}\nwas brought back into a scratch folder and is whole. Made on {day}: {told.words}.")
+    print(f"{source}\nwas brought back into a scratch folder and is whole. Made on {told.day}: {told.words}.")
 
 
 def restore(args: argparse.Namespace) -> None:
@@ -259,7 +255,9 @@ def restore(args: argparse.Namespace) -> None:
     _tell(first_look(home))
     try:
         _django("base")
-        kept = bring_back(home, Path(args.file), _known(), now=_now())
+        from yellow_sill.web.keeping.services import known
+
+        kept = bring_back(home, Path(args.file), known(), now=_now())
     except HomeError as error:
         sys.exit(str(error))
     except OSError as error:

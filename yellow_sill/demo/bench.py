@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from .bench_locks import locks
-from .bench_work import blob, core_work
+from .bench_work import USUAL_REPAIR, blob, core_work
 
 RUNS = 9
 
@@ -167,16 +167,8 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int =
     rng, today = random.Random(11), date.today()  # noqa: DTZ011
     vehicle = Vehicle.objects.get()
     made = _findings(vehicle, findings, rng, today)
-    usual = {
-        "title": "",
-        "opened_on": today,
-        "margin_mm": 12,
-        "corner_radius_mm": 10,
-        "web_mm": 40,
-        "by": "bench",
-    }
     for finding in made[: repairs - vehicle.repairs.count()]:
-        open_repair(vehicle, [finding], **usual)
+        open_repair(vehicle, [finding], opened_on=today, **USUAL_REPAIR)
     every = list(vehicle.repairs.all())
     for i in range(costs - vehicle.cost_lines.count()):
         CostLine.objects.create(

@@ -6,6 +6,8 @@ from collections.abc import Callable
 from datetime import date
 from typing import Any
 
+from .bench_work import USUAL_REPAIR
+
 #: The longest that others wait for one deed, ms; a table of 2,000 rows, all or none, may take longer.
 MOST_MS, MOST_TABLE_MS = 200.0, 2500.0
 WRITES = ("INSERT", "UPDATE", "DELETE", "REPLACE")
@@ -23,11 +25,7 @@ def longest_lock_ms(work: Callable[[], object]) -> float:
         now, word = time.perf_counter(), statement.lstrip().upper()
         if begun is None and (word.startswith(WRITES) or word.startswith("BEGIN IMMEDIATE")):
             begun = now
-        elif (
-            begun is not None
-            and word.startswith(("COMMIT", "ROLLBACK;", "ROLLBACK"))
-            and "SAVEPOINT" not in word
-        ):
+        elif begun is not None and word.startswith(("COMMIT", "ROLLBACK")) and "SAVEPOINT" not in word:
             longest, begun = max(longest, (now - begun) * 1000), None
 
     raw: Any = connection.connection
@@ -49,20 +47,12 @@ def locks() -> list[tuple[str, float, float]]:
 
     vehicle, today = Vehicle.objects.get(), date.today()  # noqa: DTZ011 - the garage's own day
     finding = vehicle.findings.filter(repairs=None).first()
-    usual = {
-        "title": "",
-        "opened_on": today,
-        "margin_mm": 12,
-        "corner_radius_mm": 10,
-        "web_mm": 40,
-        "by": "bench",
-    }
     cut = vehicle.repairs.get(number=3).cuts.first()
     view = vehicle.views.get(name="left")
     region = [[600, 200], [2000, 400]]
     made: list = []
     return [
-        ("lock: opening a repair", longest_lock_ms(lambda: open_repair(vehicle, [finding], **usual)), MOST_MS),
+        ("lock: opening a repair", longest_lock_ms(lambda: open_repair(vehicle, [finding], opened_on=today, **USUAL_REPAIR)), MOST_MS),
         ("lock: moving a cut", longest_lock_ms(lambda: move_cut(cut, cut.corners, version=None, by="bench")), MOST_MS),
         ("lock: a region looked at", longest_lock_ms(lambda: mark_looked(view, 1, region, method="probe", made_on=today, by="bench")), MOST_MS),
         (

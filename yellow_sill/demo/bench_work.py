@@ -3,6 +3,16 @@
 import math
 import random
 from collections.abc import Callable
+from typing import Any
+
+#: How a repair is opened in the benches, but for its day.
+USUAL_REPAIR: dict[str, Any] = {
+    "title": "",
+    "margin_mm": 12,
+    "corner_radius_mm": 10,
+    "web_mm": 40,
+    "by": "bench",
+}
 
 
 def blob(rng: random.Random, x: float, y: float, radius: float) -> list[list[float]]:

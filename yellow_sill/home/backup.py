@@ -16,7 +16,7 @@ from pathlib import Path, PurePosixPath
 from PIL import Image
 
 from .database import Examined, Migration, State, examined
-from .places import FOLDER_MODE, Home, HomeError, synced
+from .places import FILE_MODE, FOLDER_MODE, Home, HomeError, synced
 
 FORMAT = "yellow-sill.backup/1"
 DATABASE, TOLD = "yellow-sill.sqlite3", "backup.json"
@@ -43,6 +43,10 @@ class Inside:
     database: Examined
     photos: int
     missing: int
+
+    @property
+    def day(self) -> str:
+        return f"{self.made_at:%-d %B %Y, %H:%M}" if self.made_at else "a day it does not say"
 
     @property
     def words(self) -> str:
@@ -84,7 +88,7 @@ def make_backup(
             raise BadBackup(
                 "Not backed up: what was packed does not hold what the database holds. Try again."
             )
-        unfinished.chmod(0o600)
+        unfinished.chmod(FILE_MODE)
         unfinished.replace(target)
         synced(target.parent)
     finally:

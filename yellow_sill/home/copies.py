@@ -64,7 +64,7 @@ def choose(home: Home, typed: str) -> Copies:
 def copy_newest(home: Home, now: datetime) -> Copies:
     """Bring the newest backup to the copies' folder, if it is not there yet, and tell what came of it."""
     copies = copies_of(home)
-    files = [path for path in home.backups.glob("*.zip") if retention.of_name(path.name)]
+    files = retention.dated(home.backups)
     if not copies.folder or not files:
         return copies
     newest = max(files, key=lambda path: path.name)

@@ -109,15 +109,17 @@ def _inside(opened: sqlite3.Connection, known: Set[Migration], thorough: bool) -
         for (name,) in opened.execute(f'SELECT file FROM "{table}"')  # noqa: S608 - names of ours
         if isinstance(name, str) and name.endswith(".jpg")
     )
-    told = Examined(state=State.SOUND, counts=counts, photos=photos)
+    state, why = State.SOUND, ""
     apps = {app for app, _ in known}
     beyond = sorted(f"{app} {name}" for app, name in applied - known if app in apps)
     if beyond or {app for app, _ in applied} - apps:
-        why = f"a newer release of Yellow Sill made it ({(beyond or ['another room'])[0]})"
-        return Examined(state=State.NEWER, why=why, counts=counts, photos=photos)
-    if known - applied:
-        return Examined(state=State.OLDER, why="an older release made it", counts=counts, photos=photos)
-    return told
+        state, why = (
+            State.NEWER,
+            f"a newer release of Yellow Sill made it ({(beyond or ['another room'])[0]})",
+        )
+    elif known - applied:
+        state, why = State.OLDER, "an older release made it"
+    return Examined(state=state, why=why, counts=counts, photos=photos)
 
 
 def _has_file(opened: sqlite3.Connection, table: str) -> bool:

@@ -21,10 +21,7 @@ def keep_up(home: Home, known: Set[Migration], now: datetime) -> str:
     Returns: what went wrong, in words; empty where all is well.
     """
     try:
-        made = [
-            told[0].date() for path in home.backups.glob("*.zip") if (told := retention.of_name(path.name))
-        ]
-        if now.date() not in made:
+        if now.date() not in {at.date() for at, _ in retention.dated(home.backups).values()}:
             make_backup(home, None, known, now=now, why="daily")
         retention.thin(home.backups, now.replace(tzinfo=None))
     except NothingYet:

@@ -1,13 +1,12 @@
 """The data folder looked over before Yellow Sill starts on it: a fault is told in words with the way back, and nothing is changed."""
 
-import errno
 import shutil
 from collections.abc import Set
 from dataclasses import dataclass, field
 
 from .backup import newest_whole
 from .database import Examined, Migration, State, examined
-from .places import FOLDER_MODE, Home, tighten
+from .places import FOLDER_MODE, FULL, Home, tighten
 from .restore import go_on
 
 #: With less free than this it is told at the start, bytes.
@@ -30,7 +29,7 @@ def first_look(home: Home) -> LookedOver:
         _try_to_write(home)
         empty_key = home.key.exists() and not home.key.read_bytes().strip()
     except OSError as error:
-        if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        if error.errno in FULL:
             return LookedOver(fault=f"The disk of {home.folder} is full. Make room on it, then start again.")
         return LookedOver(
             fault=f"{home.folder} cannot be written: {error.strerror}.\nGive yourself the right to write there, or name another folder: "
@@ -103,9 +102,8 @@ def _way_back(home: Home, known: Set[Migration]) -> str:
             f"    ./yellow-sill restore /path/of/the/backup.zip\n\nTo begin with nothing, move {home.folder} aside."
         )
     path, told = found
-    day = f"{told.made_at:%-d %B %Y, %H:%M}" if told.made_at else "a day it does not say"
     return (
-        f"\n\nThe newest backup that is whole was made on {day}: {told.words}. Bring it back with\n\n"
+        f"\n\nThe newest backup that is whole was made on {told.day}: {told.words}. Bring it back with\n\n"
         f"    ./yellow-sill restore {path}\n\nWhat is there now is kept aside by that, nothing is deleted."
     )
 

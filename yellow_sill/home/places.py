@@ -1,5 +1,6 @@
 """Where things lie in the data folder, and who may read them."""
 
+import errno
 import fcntl
 import os
 import secrets
@@ -10,6 +11,8 @@ from pathlib import Path
 
 #: Nobody but the owner of the account looks into the folder or reads a file of it.
 FOLDER_MODE, FILE_MODE = 0o700, 0o600
+#: What the system says where a disk, or somebody's share of it, has no room left.
+FULL = (errno.ENOSPC, errno.EDQUOT)
 
 
 class HomeError(Exception):
@@ -67,8 +70,7 @@ def secret_key(folder: Path) -> str:
     if not kept:
         folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
         kept = secrets.token_urlsafe(50)
-        path.touch(mode=FILE_MODE)
-        path.write_text(kept)
+        written(path, kept.encode())
     return kept
 
 

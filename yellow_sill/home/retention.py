@@ -28,6 +28,11 @@ def of_name(name: str) -> tuple[datetime, str] | None:
         return None
 
 
+def dated(folder: Path) -> dict[Path, tuple[datetime, str]]:
+    """The backups in a folder whose names say when they were made, and why; none where there is no folder."""
+    return {path: told for path in folder.glob("*.zip") if (told := of_name(path.name))}
+
+
 def to_keep(made: Iterable[datetime], now: datetime) -> set[datetime]:
     """Which of those times are kept: the last of each of the last days, weeks and months, and the newest of all.
 
@@ -51,9 +56,7 @@ def to_keep(made: Iterable[datetime], now: datetime) -> set[datetime]:
 
 def thin(folder: Path, now: datetime) -> list[Path]:
     """Take away the backups made by themselves that are kept no longer. Returns: those."""
-    found = {
-        path: told[0] for path in folder.glob("*.zip") if (told := of_name(path.name)) and told[1] in WHY
-    }
+    found = {path: at for path, (at, why) in dated(folder).items() if why in WHY}
     kept = to_keep(found.values(), now)
     gone = [path for path, at in found.items() if at not in kept]
     for path in gone:

@@ -20,13 +20,21 @@ def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
     ]
 
 
+def _once(keys: Iterable[Hashable], what: str, where: str) -> None:
+    """Raises: BadBundle where one key comes twice."""
+    seen = set()
+    for key in keys:
+        if key in seen:
+            raise BadBundle(what, f"vehicle.json: {where}")
+        seen.add(key)
+
+
 def _check_datums(datums: DatumsPart) -> None:
     codes = [point.code for point in datums.points]
-    if len({code.strip().casefold() for code in codes}) < len(codes):
-        raise BadBundle("Two datum points bear the same name.", "vehicle.json: datums.points")
-    numbers = [each.number for each in datums.rounds]
-    if len(set(numbers)) < len(numbers):
-        raise BadBundle("Two rounds bear the same number.", "vehicle.json: datums.rounds")
+    names = (code.strip().casefold() for code in codes)
+    _once(names, "Two datum points bear the same name.", "datums.points")
+    numbers = (each.number for each in datums.rounds)
+    _once(numbers, "Two rounds bear the same number.", "datums.rounds")
     for i, each in enumerate(datums.rounds):
         for k, reading in enumerate(each.readings):
             if unknown := [code for code in reading.codes if code not in codes]:
@@ -63,16 +71,12 @@ def _check_outlines(bundle: Bundle) -> None:
 
 
 def _check_shell(bundle: Bundle) -> None:
-    views = [view.name for view in bundle.vehicle.views]
-    if len(set(views)) < len(views):
-        raise BadBundle("Two views bear the same name.", "vehicle.json: vehicle.views")
+    views = (view.name for view in bundle.vehicle.views)
+    _once(views, "Two views bear the same name.", "vehicle.views")
     for i, view in enumerate(bundle.vehicle.views):
-        codes = [panel.code for panel in view.panels]
-        if len(set(codes)) < len(codes):
-            raise BadBundle(
-                Said("Two panels of the view '{name}' bear the same code.", name=view.name),
-                f"vehicle.json: vehicle.views[{i}].panels",
-            )
+        codes = (panel.code for panel in view.panels)
+        what = Said("Two panels of the view '{name}' bear the same code.", name=view.name)
+        _once(codes, what, f"vehicle.views[{i}].panels")
 
 
 def check_links(bundle: Bundle) -> None:
@@ -83,22 +87,12 @@ def check_links(bundle: Bundle) -> None:
     _check_findings(bundle, panels)
     _check_notes(bundle, panels, numbers)
     _check_datums(bundle.datums)
-    codes = [repair.number for repair in bundle.repairs]
-    if len(set(codes)) < len(codes):
-        raise BadBundle("Two repairs bear the same number.", "vehicle.json: repairs")
+    repairs = (repair.number for repair in bundle.repairs)
+    _once(repairs, "Two repairs bear the same number.", "repairs")
     for i, repair in enumerate(bundle.repairs):
         _check_repair(repair, i, panels, numbers)
         _check_plans(repair, i, panels)
     _check_files(bundle)
-
-
-def _once(keys: Iterable[Hashable], what: str, where: str) -> None:
-    """Raises: BadBundle where one key comes twice."""
-    seen = set()
-    for key in keys:
-        if key in seen:
-            raise BadBundle(what, f"vehicle.json: {where}")
-        seen.add(key)
 
 
 def _check_files(bundle: Bundle) -> None:
@@ -111,7 +105,8 @@ def _check_files(bundle: Bundle) -> None:
     ]
     seen = set()
     for file, where in files:
-        _once([file] if file not in seen else [file, file], "Two photos have the same file.", where)
+        if file in seen:
+            raise BadBundle("Two photos have the same file.", f"vehicle.json: {where}")
         seen.add(file)
 
 
@@ -138,11 +133,9 @@ def _check_notes(bundle: Bundle, panels: set[tuple[str, str]], numbers: set[int]
                 Said("Notes are on a panel {panel} that the shell does not have.", panel=notes.panel),
                 f"vehicle.json: panel_notes[{i}].panel",
             )
-        if len({own.name for own in notes.surroundings}) < len(notes.surroundings):
-            raise BadBundle(
-                Said("Two things round {panel} bear the same name.", panel=notes.panel),
-                f"vehicle.json: panel_notes[{i}].surroundings",
-            )
+        names = (own.name for own in notes.surroundings)
+        what = Said("Two things round {panel} bear the same name.", panel=notes.panel)
+        _once(names, what, f"panel_notes[{i}].surroundings")
     for i, photo in enumerate(bundle.survey_photos):
         if (photo.view, photo.panel) not in panels or photo.finding not in (None, *numbers):
             raise BadBundle(
@@ -163,12 +156,9 @@ def _check_repair(repair: RepairPart, i: int, panels: set[tuple[str, str]], numb
                 ),
                 f"vehicle.json: repairs[{i}].findings",
             )
-    numbered = [cut.number for cut in repair.cuts]
-    if len(set(numbered)) < len(numbered):
-        raise BadBundle(
-            Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number),
-            f"vehicle.json: repairs[{i}].cuts",
-        )
+    numbered = (cut.number for cut in repair.cuts)
+    what = Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number)
+    _once(numbered, what, f"repairs[{i}].cuts")
     for k, cut in enumerate(repair.cuts):
         marks = (mark.number for mark in cut.transfer_marks)
         _once(marks, "Two transfer marks bear the same number.", f"repairs[{i}].cuts[{k}].transfer_marks")
@@ -196,8 +186,5 @@ def _check_plans(repair: RepairPart, i: int, panels: set[tuple[str, str]]) -> No
     for what, keys in (
         ("choices", [(c.view, c.panel) for c in repair.choices]), ("own_plans", [(p.view, p.panel, p.name) for p in repair.own_plans]),
     ):  # fmt: skip
-        if len(set(keys)) < len(keys):
-            raise BadBundle(
-                Said("R-{number:02d} plans the same thing twice.", number=repair.number),
-                f"vehicle.json: repairs[{i}].{what}",
-            )
+        twice = Said("R-{number:02d} plans the same thing twice.", number=repair.number)
+        _once(keys, twice, f"repairs[{i}].{what}")

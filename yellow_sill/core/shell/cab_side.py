@@ -33,8 +33,6 @@ def _outer(sheet: DrawingSheet, lines: CabSide, hand: str) -> None:
         "BONNET": ("Bonnet side", lines.bonnet_side, 1.0, 1),
         "APOST": ("A-post and screen pillar", lines.apost, 1.2, 2),
         "SILL": ("Cab sill and step", lines.sill, 1.2, 1),
-    }
-    skins |= {
         "CABCORNER": ("Cab corner", lines.corner_panel, 1.0, 1),
         "QTR": ("Cab side behind the door", lines.back_side, 1.0, 1),
         "SFL": ("Sill weld flange", lines.flange, 2.4, 3),

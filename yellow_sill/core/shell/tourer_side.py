@@ -35,8 +35,6 @@ def _outer(sheet: DrawingSheet, lines: TourerSide, hand: str) -> None:
         "BONNET": ("Bonnet side", lines.bonnet, 0.9, 1),
         "SCUTTLE": ("Scuttle side", lines.scuttle, 1.0, 1),
         "APOST": ("A-post", lines.apost, 1.2, 2),
-    }
-    skins |= {
         "SILL": ("Outer sill", lines.sill, 1.2, 1),
         "BPOST": ("B-post", lines.bpost, 1.2, 2),
         "QTR": ("Rear quarter panel", lines.quarter, 1.0, 1),

@@ -7,9 +7,9 @@ from django.conf import settings
 from django.db import OperationalError
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.home.places import FULL
 
-#: What the system says of it; other faults of a file are faults of ours.
-FULL = (errno.ENOSPC, errno.EDQUOT)
+#: What the system says of a file that may not be written; other faults of one, but for a full disk, are faults of ours.
 BARRED = (errno.EACCES, errno.EPERM, errno.EROFS)
 
 

@@ -1,6 +1,5 @@
 """The backups as their page shows them: which there are, where a copy goes, what went wrong."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -55,7 +54,6 @@ def is_householder(user) -> bool:
 
 def kept(home: Home) -> list[Kept]:
     """The backups in the data folder, newest first."""
-    found = [(path, told) for path in _files(home.backups) if (told := retention.of_name(path.name))]
     return [
         Kept(
             path=path,
@@ -64,12 +62,10 @@ def kept(home: Home) -> list[Kept]:
             why=retention.WHY.get(why, "by you"),
             megabytes=f"{path.stat().st_size / 1e6:.1f}",
         )
-        for path, (at, why) in sorted(found, key=lambda each: each[1], reverse=True)
+        for path, (at, why) in sorted(
+            retention.dated(home.backups).items(), key=lambda each: each[1], reverse=True
+        )
     ]
-
-
-def _files(folder: Path) -> Iterable[Path]:
-    return folder.glob("*.zip") if folder.is_dir() else ()
 
 
 def told(home: Home) -> Told:
