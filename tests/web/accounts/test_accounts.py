@@ -144,9 +144,14 @@ class Door(TestCase):
         for client in (here, tablet, third):
             self.assertEqual(client.post(url, right).status_code, 302)
         other.force_login(robin)
+        long_ago = tablet.session
+        long_ago["door"] |= {"at": "2026-01-02T08:00+00:00"}
+        long_ago.save()
         door = reverse("accounts:door")
         page = here.get(door)
-        self.assertEqual([row.this for row in page.context["rows"]], [True, False, False])
+        rows = page.context["rows"]
+        self.assertEqual([row.this for row in rows], [True, False, False])
+        self.assertIn("2 Jan 2026", rows[2].since, "the latest comes first")
         self.assertContains(page, "A tablet or phone")
         self.assertNotContains(page, tablet.session.session_key)
         self.assertContains(page, "Only this machine can reach")

@@ -42,19 +42,19 @@ def remember(request: HttpRequest) -> None:
 
 def signed_in(request: HttpRequest) -> list[SignedIn]:
     """The browsers in which this account is signed in, this one first, then the latest."""
-    found = []
-    for session, values in _of(request):
-        began = values.get(BEGAN) or {}
-        found.append(
-            SignedIn(
-                mark=_mark(session.session_key),
-                kind=began.get("kind", "a browser"),
-                address=began.get("from", ""),
-                since=moment_words(began.get("at", "")),
-                this=session.session_key == request.session.session_key,
-            )
+    here = request.session.session_key
+    found = [(session.session_key, values.get(BEGAN) or {}) for session, values in _of(request)]
+    found.sort(key=lambda each: (each[0] == here, each[1].get("at", "")), reverse=True)
+    return [
+        SignedIn(
+            mark=_mark(key),
+            kind=began.get("kind", "a browser"),
+            address=began.get("from", ""),
+            since=moment_words(began.get("at", "")),
+            this=key == here,
         )
-    return sorted(found, key=lambda each: (not each.this, each.since), reverse=False)
+        for key, began in found
+    ]
 
 
 def end(request: HttpRequest, marks: set[str]) -> int:
