@@ -10,6 +10,8 @@ from django.urls import URLPattern, get_resolver, reverse
 
 from tests.builders import owner
 from yellow_sill.demo.build import build
+from yellow_sill.web.frame.revision import revision_of
+from yellow_sill.web.shells.models import Access, Role
 
 ODD = ("²", "9" * 22, "nan\x00")
 #: Every name that a page looks for in its address, so that one visit tries them all.
@@ -25,7 +27,7 @@ NONSENSE = (
     '{"corners": 5, "points": 7, "value": {}, "column": "x", "reading": [], "version": "²"}',
     '{"corners": [["a", 1], [1e308, 2], []]}',
 )
-OPEN = {"accounts:sign_in", "accounts:welcome"}
+OPEN = {"accounts:sign_in", "accounts:welcome", "accounts:join"}
 
 
 def addresses(patterns=None, space: str = "") -> Iterator[tuple[str, URLPattern]]:
@@ -60,7 +62,7 @@ class EveryAddress(TestCase):
         }
         usual = {
             "vehicle_id": cls.vehicle.pk, "number": 2, "cut_number": 1, "mark_number": 1, "nugget": 1, "panel_id": repair.cuts.first().panel_id,
-            "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1,
+            "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1, "who": "MQ", "token": "none",
         }  # fmt: skip
         cls.all = {}
         for name, pattern in addresses():
@@ -98,6 +100,47 @@ class EveryAddress(TestCase):
                 if path.startswith("/v/"):
                     self.assertIn(robin.get(path).status_code, (404, 405))
                     self.assertIn(robin.post(path).status_code, (404, 405))
+
+    def test_a_viewer_changes_nothing_and_a_helper_only_what_belongs_to_helping(self):
+        shown, changed = {Role.VIEWER: set(), Role.HELPER: set()}, set()
+        for role, name in ((Role.VIEWER, "Ivo"), (Role.HELPER, "Juno")):
+            somebody, browser = owner(name), Client()
+            Access.objects.create(vehicle=self.vehicle, user=somebody, role=role)
+            browser.force_login(somebody)
+            browser.raise_request_exception = False
+            for address, path in self.all.items():
+                if not path.startswith("/v/"):
+                    continue
+                with self.subTest(address, role=name):
+                    opened = browser.get(path)
+                    if opened.status_code != 405:
+                        self.assertEqual(opened.status_code, self.client.get(path).status_code)
+                    before = revision_of(self.vehicle.pk)
+                    answer = browser.post(path, {"what": "step"})
+                    self.assertLess(answer.status_code, 500)
+                    if answer.status_code not in (403, 405):
+                        shown[role].add(address)
+                    if revision_of(self.vehicle.pk) != before:
+                        changed.add((name, address))
+        asks = {"survey:check", "survey:photo_check", "cut:check", "patch:preview"}
+        self.assertEqual(shown[Role.VIEWER], asks)
+        self.assertFalse([each for name, each in changed if name == "Ivo"])
+        owners = {
+            "survey:delete",
+            "survey:overrule",
+            "logbook:log",
+            "parts:cost",
+            "repairs:new",
+            "cut:cut",
+            "cut:move",
+            "weld:weld",
+            "hold:accept",
+        }
+        self.assertFalse(owners & shown[Role.HELPER])
+        self.assertLessEqual(
+            {"survey:new", "survey:reading", "datums:save", "cut:tick", "weld:cautions", "logbook:hours"},
+            shown[Role.HELPER],
+        )
 
     def test_odd_figures_in_an_address_break_nothing(self):
         for name, path in self.all.items():

@@ -92,6 +92,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "csp.context_processors.nonce",
                 "yellow_sill.web.frame.context.frame",
+                "yellow_sill.web.shells.context.role",
             ],
         },
     }

@@ -3,12 +3,18 @@
 import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import segno
 from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.contrib.auth.tokens import default_token_generator
 from django.contrib.sessions.models import Session
 from django.http import HttpRequest
+from django.urls import reverse
 from django.utils import timezone
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 from django.utils.safestring import SafeString, mark_safe
 
 from yellow_sill.web.frame.days import moment_words
@@ -65,6 +71,31 @@ def end(request: HttpRequest, marks: set[str]) -> int:
             session.delete()
             ended += 1
     return ended
+
+
+def end_all(user: Any) -> None:
+    """Sign an account out everywhere."""
+    for session in Session.objects.filter(expire_date__gt=timezone.now()):
+        if session.get_decoded().get("_auth_user_id") == str(user.pk):
+            session.delete()
+
+
+def link_for(user: Any) -> str:
+    """The path on which somebody chooses a password: good for three days, once, and only until another is chosen."""
+    return reverse(
+        "accounts:join",
+        args=[urlsafe_base64_encode(force_bytes(user.pk)), default_token_generator.make_token(user)],
+    )
+
+
+def invited(who: str, token: str) -> Any:
+    """Whose link it is; None where it is worn out or was never one."""
+    try:
+        key = int(urlsafe_base64_decode(who))
+    except (ValueError, OverflowError):
+        return None
+    user = get_user_model().objects.filter(pk=key, is_active=True).first() if key < 2**63 else None
+    return user if user is not None and default_token_generator.check_token(user, token) else None
 
 
 def _of(request: HttpRequest) -> Iterator[tuple[Session, dict]]:

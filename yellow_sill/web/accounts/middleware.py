@@ -1,4 +1,4 @@
-"""Who may come in: the owner. On a first visit there is none yet, and the account is made."""
+"""Who may come in: whoever has an account. On a first visit there is none yet, and the account is made."""
 
 from collections.abc import Callable
 
@@ -15,11 +15,11 @@ from yellow_sill.web.frame.changes import asking
 from .models import Preferences
 
 BRITISH = "en-gb"
-_OPEN = ("accounts:sign_in", "accounts:welcome")
+_OPEN = ("accounts:sign_in", "accounts:welcome", "accounts:join")
 
 
 class OwnerMiddleware:
-    """Everything but the door asks for a signed-in owner."""
+    """Everything but the door asks for somebody who is signed in."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -28,7 +28,7 @@ class OwnerMiddleware:
         return self.get_response(request)
 
     def process_view(self, request: HttpRequest, view_func, view_args, view_kwargs) -> HttpResponse | None:
-        if request.user.is_authenticated or request.path in [reverse(name) for name in _OPEN]:
+        if request.user.is_authenticated or request.resolver_match.view_name in _OPEN:
             return None
         if not get_user_model().objects.exists():
             return redirect("accounts:welcome")

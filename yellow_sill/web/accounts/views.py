@@ -14,8 +14,8 @@ from django.views.decorators.http import require_http_methods, require_POST
 from yellow_sill.core.units import UNITS
 from yellow_sill.web.frame.page import Page, show
 
-from .door import SignedIn, code_for, end, signed_in
-from .forms import SignInForm, WelcomeForm
+from .door import SignedIn, code_for, end, invited, signed_in
+from .forms import JoinForm, SignInForm, WelcomeForm
 from .models import DEGREES, Preferences
 
 
@@ -35,6 +35,26 @@ def welcome(request: HttpRequest) -> HttpResponse:
         login(request, user, backend="django.contrib.auth.backends.ModelBackend")
         return redirect("today:home")
     return render(request, "accounts/welcome.html", {"form": form}, status=422 if form.errors else 200)
+
+
+@never_cache
+@require_http_methods(["GET", "POST"])
+def join(request: HttpRequest, who: str, token: str) -> HttpResponse:
+    """Somebody with a link from the garage's owner chooses a password, and is signed in."""
+    user = invited(who, token)
+    if user is None:
+        return render(request, "accounts/join.html", {"form": None}, status=410)
+    form = JoinForm(user, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+        return redirect("today:home")
+    return render(
+        request,
+        "accounts/join.html",
+        {"form": form, "name": user.get_username()},
+        status=422 if form.errors else 200,
+    )
 
 
 @require_POST

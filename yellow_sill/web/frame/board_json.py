@@ -3,7 +3,7 @@
 import json
 from typing import Any
 
-from django.http import HttpRequest, JsonResponse
+from django.http import HttpRequest, JsonResponse, RawPostDataException
 
 from yellow_sill.core.errors import BadField
 
@@ -22,7 +22,11 @@ def json_body(request: HttpRequest) -> dict:
         values = json.loads(request.body)
         if not isinstance(values, dict) or not _plain(values):
             raise ValueError
-    except (ValueError, RecursionError):
+    except (
+        ValueError,
+        RecursionError,
+        RawPostDataException,
+    ):  # the last: a form was sent where a board speaks
         raise BadField("The board sent something that cannot be read.", "$", "Reload the page.") from None
     return values
 

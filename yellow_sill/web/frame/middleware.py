@@ -52,9 +52,11 @@ class CoreErrorMiddleware:
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         if isinstance(exception, CoreError):
+            status = getattr(exception, "status", 422)
             if wants_json(request):
-                return error_json(exception)
-            return render(request, "frame/refused.html", {"error": exception}, status=422)
+                return error_json(exception, status)
+            page = {"error": exception, "typed": typed_in(request) if status == 403 else []}
+            return render(request, "frame/refused.html", page, status=status)
         if isinstance(exception, ChangedMeanwhile) and wants_json(request):
             mend = "Reload the page to see it; what you have here stays until you do."
             who = exception.stored.changed_by or "Somebody"

@@ -11,8 +11,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.access import open_to, own_only, with_vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 
 from .forms import NoteForm, WorkForm
 from .models import Note, WorkEntry
@@ -21,6 +21,7 @@ from .services import WrittenMeanwhile, add_work, as_written, change_note, chang
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def vehicle_hours(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Hours that belong to no repair: surveys, fetching, tidying up."""
     form = WorkForm(request.POST)
@@ -43,8 +44,10 @@ def vehicle_hours(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def work(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     entry = get_object_or_404(vehicle.work_entries, pk=pk)
+    own_only(request, entry.by)
     initial = {"worked_on": entry.worked_on, "kind": entry.kind, "typed": entry.typed, "note": entry.note}
     return _entry(
         request,
@@ -59,8 +62,10 @@ def work(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def note(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     entry = get_object_or_404(Note, repair__vehicle=vehicle, pk=pk)
+    own_only(request, entry.by)
     return _entry(
         request,
         vehicle,

@@ -31,8 +31,8 @@ from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import asked_before, move_on_ribbon, ribbon
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.access import makers_only, open_to, own_only, with_vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 
 from .bundle import bundle_of, export_vehicle, import_vehicle
 from .forms import BundleForm, NoteForm, PhotoForm, WorkForm
@@ -146,6 +146,7 @@ FIELDS = {
 
 
 @with_repair
+@open_to(Role.HELPER, what=("work", "note", "photo", "lost"))
 def log(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Hours, costs, notes, photos and the ribbon of one repair; ``what`` in the form says which of them."""
     by = request.user.get_username()
@@ -233,8 +234,11 @@ def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
 
 @require_POST
 @with_repair
+@open_to(Role.HELPER)
 def delete_photo(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
-    removed(get_object_or_404(repair.photos, pk=pk))
+    photo = get_object_or_404(repair.photos, pk=pk)
+    own_only(request, photo.by)
+    removed(photo)
     return redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#photo")
 
 
@@ -327,6 +331,7 @@ def table(request: HttpRequest, vehicle: Vehicle, table: str) -> HttpResponse:
     )
 
 
+@makers_only
 def import_bundle(request: HttpRequest) -> HttpResponse:
     """A vehicle from a bundle."""
     form = BundleForm(request.POST, request.FILES) if request.method == "POST" else BundleForm()

@@ -98,6 +98,12 @@ def changes(vehicle: Vehicle, of: tuple[type[models.Model], int] | None = None) 
     return [_made(number, rows, number in gone) for number, rows in found.items()]
 
 
+def made_by(vehicle: Vehicle, revision: int) -> str:
+    """Who made a change; empty where nobody is known or there is no such change."""
+    told = (row.change_by for rows in _rows(vehicle, [revision]).values() for row in rows)
+    return next((by for by in told if by), "")
+
+
 def _made(revision: int, rows: Sequence[Any], undone: bool) -> MadeChange:
     return MadeChange(
         revision=revision,

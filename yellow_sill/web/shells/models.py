@@ -15,6 +15,14 @@ from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
 
 
+class VehicleSet(models.QuerySet):
+    def seen_by(self, user: Any) -> "VehicleSet":
+        """The vehicles that somebody owns or that were opened to them."""
+        return self.filter(
+            models.Q(owner=user.pk) | models.Q(pk__in=Access.objects.filter(user=user.pk).values("vehicle"))
+        )
+
+
 class Vehicle(Versioned):
     """One vehicle under repair."""
 
@@ -29,6 +37,8 @@ class Vehicle(Versioned):
     currency = models.CharField(max_length=3, default="GBP")
     #: The number of its last change; it only counts up.
     revision = models.PositiveIntegerField(default=0, editable=False)
+
+    objects = VehicleSet.as_manager()
 
     class Meta:
         ordering = ["pk"]
@@ -48,6 +58,30 @@ class Vehicle(Versioned):
                 if field.name not in ("id", "revision") and field.attname in self.__dict__
             ]
         super().save(*args, **kwargs)
+
+
+class Role(models.IntegerChoices):
+    """What somebody may do with a vehicle; each may do all that those before it may."""
+
+    VIEWER = 1, "Viewer: looks"
+    HELPER = 2, "Helper: logs, measures and ticks"
+    OWNER = 3, "Owner: everything"
+
+
+class Access(models.Model):
+    """A vehicle that its owner opened to somebody else."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="accesses")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="accesses")
+    role = models.PositiveSmallIntegerField(choices=Role)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["vehicle", "user"], name="one_role_a_person_and_vehicle")
+        ]
+
+    def __str__(self) -> str:
+        return Role(self.role).label
 
 
 class ShellView(Versioned):

@@ -3,13 +3,16 @@
 import hashlib
 import secrets
 from collections.abc import Callable
+from typing import Any
 
 from django.contrib.messages import get_messages
 from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from django.utils.translation import get_language
 
 from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame.revision import revision_of
 
+from .access import role_of
 from .models import Vehicle
 
 #: Pages of one run only: after an upgrade everything is sent anew.
@@ -49,7 +52,7 @@ class UnchangedMiddleware:
             response.headers["ETag"] = _tag(request, shown)
             response.headers["Cache-Control"] = "private, no-cache"
         if request.method == "POST" and (vehicle := getattr(request, "vehicle", None)) is not None:
-            response.headers["Vehicle-Revision"] = str(_revision(vehicle.pk, vehicle.owner_id))
+            response.headers["Vehicle-Revision"] = str(revision_of(vehicle.pk))
         return response
 
     def process_view(self, request: HttpRequest, view, view_args, view_kwargs) -> HttpResponse | None:
@@ -57,25 +60,30 @@ class UnchangedMiddleware:
             return None
         if any(name in request.GET for name in getattr(view, _ALWAYS_ANEW, ())):
             return None
-        revision = _revision(view_kwargs.get("vehicle_id"), request.user.pk)
-        if revision is None:
+        seen = _seen(view_kwargs.get("vehicle_id"), request.user)
+        if seen is None:
             return None
-        request.unchanged_shown = shown = _shown(request, revision)
+        request.unchanged_shown = shown = _shown(request, seen)
         known = request.headers.get("If-None-Match", "")
         return HttpResponseNotModified() if _tag(request, shown) in known.split(", ") else None
 
 
-def _revision(vehicle_id: int | None, owner_id: int | None) -> int | None:
-    if vehicle_id is None or owner_id is None:
-        return None
-    return Vehicle.objects.filter(pk=vehicle_id, owner=owner_id).values_list("revision", flat=True).first()
+def _seen(vehicle_id: int | None, user: Any) -> tuple[int, int] | None:
+    """The revision of a vehicle and the role of whoever asks; None where there is no such vehicle for them."""
+    vehicle = (
+        Vehicle.objects.filter(pk=vehicle_id).only("revision", "owner_id").first()
+        if vehicle_id is not None and user.pk
+        else None
+    )
+    role = role_of(vehicle, user) if vehicle is not None else 0
+    return (vehicle.revision, role) if role else None
 
 
-def _shown(request: HttpRequest, revision: int) -> tuple:
+def _shown(request: HttpRequest, seen: tuple[int, int]) -> tuple:
     """All that a page depends on, taken while the person's units and terms are set: around the view, not outside of it."""
     return (
         _RUN,
-        revision,
+        seen,
         request.get_full_path(),
         request.headers.get("Accept", ""),
         request.user.pk,

@@ -1,9 +1,10 @@
 from django.urls import path
 
-from .views import changes, correct, vehicle
+from .views import changes, correct, people, vehicle
 
 app_name = "shells"
 urlpatterns = [
+    path("people/", people.page, name="people"),
     path("vehicles/", vehicle.vehicles, name="vehicles"),
     path("vehicles/new/", vehicle.new, name="new"),
     path("vehicles/new/preview/", vehicle.preview, name="preview"),

@@ -13,7 +13,7 @@ from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.page import Page, show
 from yellow_sill.web.keeping.services import worry
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.access import may_make, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
@@ -22,9 +22,11 @@ from .services import Located, MoneySoFar, NextRemoval, hours, money, order_ahea
 
 @require_GET
 def home(request: HttpRequest) -> HttpResponse:
-    """The vehicle worked on last; the first visit goes on to make one."""
-    vehicle = Vehicle.objects.filter(owner=request.user).order_by("-changed_at").first()
-    return redirect("today:today", vehicle.pk) if vehicle else redirect("shells:new")
+    """The vehicle worked on last; the first visit goes on to make one, and a helper without one is told so."""
+    vehicle = Vehicle.objects.seen_by(request.user).order_by("-changed_at").first()
+    if vehicle:
+        return redirect("today:today", vehicle.pk)
+    return redirect("shells:new" if may_make(request.user) else "shells:vehicles")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -15,8 +15,9 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.drawing import shell_svg
-from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.shells.models import Panel, Role
 
 from ..around_services import keep_surrounding, nuggets_from, on_drawing, own_of, swages
 from ..forms import SurroundingForm
@@ -48,6 +49,7 @@ def _initial(own: Surrounding | None, view, points: list) -> dict:
 
 
 @with_repair
+@open_to(Role.HELPER)
 def around(request: HttpRequest, repair: Repair) -> HttpResponse:
     """The list of a panel of this repair, and a form for one more or the one that ``?own=`` names."""
     cuts, cut = chosen_cut(request, repair)

@@ -25,7 +25,9 @@ from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.forms import ClearancesForm
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import delete_repair
+from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.models import Role
 
 from ..around_services import own_of, swages
 from ..extent_services import add_to_repair, addable, change_clearances, propose_anew, take_cut_out
@@ -239,6 +241,7 @@ def clearances(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRes
 
 @require_POST
 @with_repair
+@open_to(Role.VIEWER)
 def check_moved(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
     """What the core says of corners that are being dragged."""
     cut = one_cut(repair, cut_number)

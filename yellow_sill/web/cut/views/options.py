@@ -18,7 +18,8 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import told_rules
-from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.shells.access import open_to
+from yellow_sill.web.shells.models import Panel, Role
 
 from ..forms import OptionsForm
 from ..layer_services import Stack, stacks_of
@@ -159,6 +160,7 @@ def release(request: HttpRequest, repair: Repair) -> HttpResponse:
 
 @require_POST
 @with_repair
+@open_to(Role.HELPER)
 def tick(request: HttpRequest, repair: Repair, panel_id: int, nugget: int) -> HttpResponse:
     """Tick one nugget off, or take the tick back."""
     panel = get_object_or_404(Panel.objects.filter(cuts__repair=repair).distinct(), pk=panel_id)

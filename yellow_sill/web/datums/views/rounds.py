@@ -25,8 +25,8 @@ from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 
 from ..forms import RoundCorrectionForm, RoundForm
 from ..models import Round
@@ -40,6 +40,7 @@ from .common import cells, drawing, tools
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All rounds, and a form for the next one."""
     found = list(vehicle.rounds.all())
@@ -122,6 +123,7 @@ def _told(round_: Round, kept: Kept, codes: list[str]) -> dict[str, Any]:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def save(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
     """Store one reading, typed or taken from a device."""
     round_, values = _one(vehicle, number), json_body(request)
@@ -166,6 +168,7 @@ def _from_device(round_: Round, kind: str, codes: list[str]) -> tuple[str, float
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def strike_reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
     """Strike a reading, or take it back in."""
     round_, values = _one(vehicle, number), json_body(request)
@@ -204,6 +207,7 @@ def next_ones(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonRespon
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def type_in(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """All boxes of the measuring sheet in the same order, to type in what was written by hand."""
     round_ = _one(vehicle, number)

@@ -14,8 +14,8 @@ from yellow_sill.web.frame import units
 from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 
 from ..board_page import DatumPage
 from ..board_services import EXAGGERATION, board_points
@@ -43,6 +43,7 @@ def _round_with_heights(request: HttpRequest, vehicle: Vehicle) -> Round | None:
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def stands(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Where the stands are, what to put on each, in which order."""
     stored, points = stand_set(vehicle), list(vehicle.datum_points.all())

@@ -9,8 +9,8 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.hold.words import node_name
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 
 from ..board_services import change_words, measured_rows, places
 from ..forms import DialForm
@@ -23,6 +23,7 @@ FIRST_NODES = ("FRL", "XAL", "FML", "BKL")
 
 
 @with_vehicle
+@open_to(Role.HELPER, but=("planned",))
 def measured(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Two rounds against the states of their days; a POST keeps a dial's reading or sets the shell back to as planned."""
     if not has_structure(vehicle):

@@ -18,8 +18,8 @@ from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 from yellow_sill.web.shells.unchanged import always_anew_with
 
 from ..board_services import part_rows
@@ -166,6 +166,7 @@ def _back(vehicle: Vehicle, parts, steps, key: str = "") -> HttpResponse:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def find(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Begin to search for a better order; the page asks how far it is."""
     parts, steps = choices(request.POST, "job"), request.POST.getlist("step")
@@ -188,6 +189,7 @@ def progress(request: HttpRequest, vehicle: Vehicle, key: str) -> JsonResponse:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def stop(request: HttpRequest, vehicle: Vehicle, key: str) -> HttpResponse:
     """Stop a search; the order that was tried stays."""
     if search := jobs.find(vehicle.pk, key):
@@ -236,6 +238,7 @@ def accept(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Record the next step as done, or take the last one back."""
     undo, despite = "undo" in request.POST, request.POST.get("despite", "")[:300]

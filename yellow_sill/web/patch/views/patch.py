@@ -19,6 +19,8 @@ from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.access import open_to
+from yellow_sill.web.shells.models import Role
 
 from ..forms import PatchForm
 from ..pages import Mark, NamedPlace, PatternPage
@@ -137,6 +139,7 @@ def _cells(repair: Repair, cut: Cut, values: dict) -> list:
 
 @require_POST
 @with_repair
+@open_to(Role.VIEWER)
 def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     """The pattern of a form that is not stored yet."""
     cut = one_cut(repair, cut_number, "patch")

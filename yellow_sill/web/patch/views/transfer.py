@@ -16,7 +16,9 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.models import Role
 
 from ..forms import TransferForm
 from ..transfer_services import FIELDS, keep_transfer, marking_out
@@ -47,6 +49,7 @@ def _initial(mark: TransferMark | None, view) -> dict:
 
 
 @with_repair
+@open_to(Role.HELPER)
 def transfer(request: HttpRequest, repair: Repair) -> HttpResponse:
     """The list of a cut, and a form for one more or the one that ``?mark=`` names."""
     cuts, cut = chosen_cut(request, repair, "patch")

@@ -9,9 +9,9 @@ from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.typed import whole_number
 
-from ..access import with_vehicle
-from ..change_services import changes, record_asked, take_back
-from ..models import Vehicle
+from ..access import open_to, own_only, with_vehicle
+from ..change_services import changes, made_by, record_asked, take_back
+from ..models import Role, Vehicle
 
 
 @require_GET
@@ -22,6 +22,7 @@ def revision(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def history(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """What was changed, by whom and when; a change can be taken back."""
     asked = request.POST.get("of") or request.GET.get("of", "")
@@ -29,6 +30,7 @@ def history(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     here = reverse("shells:changes", args=[vehicle.pk]) + (f"?of={asked}" if record else "")
     if request.method == "POST":
         number = whole_number(request.POST.get("revision", ""))
+        own_only(request, made_by(vehicle, number or 0))
         try:
             messages.success(
                 request, units.said(take_back(vehicle, number or 0, by=request.user.get_username()))

@@ -12,25 +12,36 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.shell import BODY_TYPES, build_shell
 from yellow_sill.core.shell.file import MOST_BYTES, read_shell, shell_schema, write_shell
 from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.keeping.services import is_householder
 
-from ..access import with_vehicle
+from ..access import makers_only, may_make, role_of, with_vehicle
 from ..drawing import path_d, shell_svg
 from ..forms import ShellFileForm, VehicleForm
-from ..models import Vehicle
+from ..models import Role, Vehicle
 from ..services import create_vehicle, shell_of, vehicle_from_file
 
 
 @require_GET
 def vehicles(request: HttpRequest) -> HttpResponse:
-    """All vehicles of this owner."""
-    found = Vehicle.objects.filter(owner=request.user)
+    """All vehicles that this person owns or that were opened to them."""
+    found = Vehicle.objects.seen_by(request.user)
     rows = []
     for vehicle in found:
         view = vehicle.views.defer("features").first()
-        rows.append({"vehicle": vehicle, "view": view, "svg": shell_svg(view, 1)})
-    return render(request, "shells/vehicles.html", {"rows": rows})
+        role = role_of(vehicle, request.user)
+        rows.append(
+            {
+                "vehicle": vehicle,
+                "view": view,
+                "svg": shell_svg(view, 1),
+                "role": "" if role == Role.OWNER else Role(role).label,
+            }
+        )
+    page = {"rows": rows, "may_make": may_make(request.user), "householder": is_householder(request.user)}
+    return render(request, "shells/vehicles.html", page)
 
 
+@makers_only
 def new(request: HttpRequest) -> HttpResponse:
     """A vehicle from a body type and taped dimensions."""
     form = VehicleForm(request.POST or None, initial=_carried_over(request))
@@ -78,6 +89,7 @@ def _small(body_type: str) -> SafeString:
 
 
 @require_POST
+@makers_only
 def from_file(request: HttpRequest) -> HttpResponse:
     """A vehicle from a saved shell."""
     form = ShellFileForm(request.POST, request.FILES, auto_id="file_%s")
@@ -118,6 +130,7 @@ def schema(request: HttpRequest) -> JsonResponse:
 
 
 @require_POST
+@makers_only
 def preview(request: HttpRequest) -> JsonResponse:
     """The side view of dimensions that are being typed, and what each may be beside the others."""
     form = VehicleForm(request.POST)

@@ -8,8 +8,8 @@ from django.views.decorators.http import require_GET, require_POST
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Panel, Role, ShellView, Vehicle
 
 from ..coverage_services import cover_of, mark_looked, mark_panel, take_back, unknown_paths
 from ..forms import LookedForm
@@ -52,6 +52,7 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def looked(request: HttpRequest, vehicle: Vehicle, view_name: str) -> JsonResponse:
     """Mark a region as looked at, in one gesture on the board."""
     view = get_object_or_404(
@@ -81,6 +82,7 @@ def looked(request: HttpRequest, vehicle: Vehicle, view_name: str) -> JsonRespon
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def looked_panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """Mark a whole panel as looked at: the way without a pointer."""
     panel = get_object_or_404(Panel.objects.select_related("view"), pk=pk, view__vehicle=vehicle)
@@ -97,6 +99,7 @@ def looked_panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpRespons
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def looked_back(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Take back the region marked last."""
     region = take_back(vehicle)

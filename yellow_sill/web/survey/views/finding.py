@@ -16,8 +16,8 @@ from yellow_sill.web.frame.meanwhile import Row, both_of, say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.units import corners_said, corners_text
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Panel, Role, ShellView, Vehicle
 
 from ..forms import FindingForm, OverruleForm, SurveyPhotoForm
 from ..grid_services import grid_summary
@@ -40,6 +40,7 @@ TWIN_MM = 0.01
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
     """Draw or type a new finding."""
     view = get_object_or_404(ShellView.objects.defer("features"), vehicle=vehicle, name=view_name)
@@ -121,6 +122,7 @@ def _draft_key(request: HttpRequest, view: ShellView, finding: Finding | None) -
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """One finding: shown with its detail; ``?edit`` corrects the latest look, ``?again`` adds one."""
     chosen = get_object_or_404(
@@ -256,6 +258,7 @@ def delete(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
 
 @require_POST
 @with_vehicle
+@open_to(Role.VIEWER)
 def check(request: HttpRequest, vehicle: Vehicle) -> JsonResponse:
     """What the core says of a finding that is being drawn."""
     values = json_body(request)

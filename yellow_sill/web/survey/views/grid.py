@@ -12,9 +12,9 @@ from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.fields import NumberField, length_typed
 from yellow_sill.web.frame.middleware import error_json
-from yellow_sill.web.shells.access import with_vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.models import Role, Vehicle
 
 from ..gauge import read_gauge
 from ..grid_services import grid_of, grid_summary, keep_reading, set_pitch
@@ -58,6 +58,7 @@ def _state(chosen: Finding) -> dict:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def reading(request: HttpRequest, vehicle: Vehicle, number: int) -> JsonResponse:
     """Store the reading of one cell: typed, taken from the gauge, or taken away."""
     chosen, values = _one(vehicle, number), json_body(request)
@@ -100,6 +101,7 @@ def _typed(text) -> float | None:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def pitch(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     chosen, form = _one(vehicle, number), PitchForm(request.POST)
     try:

@@ -9,8 +9,8 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Panel, Role, Vehicle
 
 from ..forms import FarSideForm, LookedForm, PanelItemForm, SurveyPhotoForm
 from ..models import FarSide, PanelItem
@@ -25,6 +25,7 @@ def one_panel(vehicle: Vehicle, pk: int) -> Panel:
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """The panel's sheet; a POST answers the far-side question."""
     chosen = one_panel(vehicle, pk)
@@ -66,6 +67,7 @@ def panel(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def item(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """Add something that goes with a panel, tick it off, or take it away."""
     chosen = one_panel(vehicle, pk)

@@ -16,8 +16,8 @@ from yellow_sill.web.frame.middleware import error_json, refused
 from yellow_sill.web.frame.pictures import photo_path, picture_response, removed
 from yellow_sill.web.frame.templatetags.figures import cm2, large
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.models import Panel, Role, Vehicle
 
 from ..forms import SurveyPhotoForm
 from ..models import Finding, SurveyPhoto
@@ -38,6 +38,7 @@ def _one(vehicle: Vehicle, pk: int) -> SurveyPhoto:
 
 @require_POST
 @with_vehicle
+@open_to(Role.HELPER)
 def add(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """A photo of a panel, or of a finding on it (``finding`` in the form)."""
     panel: Panel = one_panel(vehicle, pk)
@@ -111,6 +112,7 @@ def _numbers(texts, where: str) -> list[float]:
 
 
 @with_vehicle
+@open_to(Role.HELPER)
 def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
     """The photo as a board: click the card, trace the hole; a POST keeps it."""
     chosen = _one(vehicle, pk)
@@ -166,6 +168,7 @@ def _place_names(chosen: SurveyPhoto) -> list[tuple[str, str]]:
 
 @require_POST
 @with_vehicle
+@open_to(Role.VIEWER)
 def photo_check(request: HttpRequest, vehicle: Vehicle, pk: int) -> JsonResponse:
     """The millimetres of what is being clicked."""
     chosen = _one(vehicle, pk)

@@ -16,7 +16,9 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.models import Role
 
 from ..forms import JointForm, WeldForm
 from ..models import WeldPlan
@@ -142,6 +144,7 @@ def heat(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
 
 @require_POST
 @with_repair
+@open_to(Role.HELPER)
 def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonResponse:
     """Ticks of the hot-work cautions."""
     plan = weld_of(one_cut(repair, cut_number, "patch", "weld"))
