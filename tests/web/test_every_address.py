@@ -27,7 +27,7 @@ NONSENSE = (
     '{"corners": 5, "points": 7, "value": {}, "column": "x", "reading": [], "version": "²"}',
     '{"corners": [["a", 1], [1e308, 2], []]}',
 )
-OPEN = {"accounts:sign_in", "accounts:welcome", "accounts:join"}
+OPEN = {"accounts:sign_in", "accounts:welcome", "accounts:join", "frame:waiting", "frame:who", "frame:worker"}
 
 
 def addresses(patterns=None, space: str = "") -> Iterator[tuple[str, URLPattern]]:
@@ -38,6 +38,34 @@ def addresses(patterns=None, space: str = "") -> Iterator[tuple[str, URLPattern]
             yield from addresses(each.url_patterns, each.app_name or space)
 
 
+def paths_of(vehicle) -> dict[str, str]:
+    """Every address by its name, about what there is of a vehicle."""
+    repair = vehicle.repairs.get(number=2)
+    looked, drawn = vehicle.survey_photos.first(), vehicle.findings.first().panel
+    keys = {
+        "survey:photo": looked,
+        "survey:photo_file": looked,
+        "survey:photo_check": looked,
+        "logbook:photo": repair.photos.first(),
+    }
+    keys |= {
+        "parts:cost": repair.cost_lines.first(),
+        "survey:panel": drawn,
+        "survey:item": drawn,
+        "survey:looked_panel": drawn,
+        "survey:photo_add": drawn,
+    }
+    usual = {
+        "vehicle_id": vehicle.pk, "number": 2, "cut_number": 1, "mark_number": 1, "nugget": 1, "panel_id": repair.cuts.first().panel_id,
+        "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1, "who": "MQ", "token": "none",
+    }  # fmt: skip
+    found = {}
+    for name, pattern in addresses():
+        chosen = usual | ({"pk": keys[name].pk} if keys.get(name) else {})
+        found[name] = reverse(name, kwargs={key: chosen[key] for key in pattern.pattern.converters})
+    return found
+
+
 class EveryAddress(TestCase):
     @classmethod
     def setUpTestData(cls):
@@ -45,29 +73,7 @@ class EveryAddress(TestCase):
         cls.addClassCleanup(photos.cleanup)
         cls.enterClassContext(override_settings(MEDIA_ROOT=photos.name))
         cls.vehicle = build(date(2026, 11, 24))
-        repair = cls.vehicle.repairs.get(number=2)
-        looked, drawn = cls.vehicle.survey_photos.first(), cls.vehicle.findings.first().panel
-        keys = {
-            "survey:photo": looked,
-            "survey:photo_file": looked,
-            "survey:photo_check": looked,
-            "logbook:photo": repair.photos.first(),
-        }
-        keys |= {
-            "parts:cost": repair.cost_lines.first(),
-            "survey:panel": drawn,
-            "survey:item": drawn,
-            "survey:looked_panel": drawn,
-            "survey:photo_add": drawn,
-        }
-        usual = {
-            "vehicle_id": cls.vehicle.pk, "number": 2, "cut_number": 1, "mark_number": 1, "nugget": 1, "panel_id": repair.cuts.first().panel_id,
-            "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1, "who": "MQ", "token": "none",
-        }  # fmt: skip
-        cls.all = {}
-        for name, pattern in addresses():
-            chosen = usual | ({"pk": keys[name].pk} if keys.get(name) else {})
-            cls.all[name] = reverse(name, kwargs={key: chosen[key] for key in pattern.pattern.converters})
+        cls.all = paths_of(cls.vehicle)
 
     def setUp(self):
         self.client.force_login(self.vehicle.owner)

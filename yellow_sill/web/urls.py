@@ -2,6 +2,7 @@ from django.urls import include, path
 
 urlpatterns = [
     path("", include("yellow_sill.web.today.urls")),
+    path("", include("yellow_sill.web.frame.urls")),
     path("", include("yellow_sill.web.accounts.urls")),
     path("", include("yellow_sill.web.keeping.urls")),
     path("", include("yellow_sill.web.shells.urls")),

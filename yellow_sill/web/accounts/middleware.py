@@ -15,7 +15,14 @@ from yellow_sill.web.frame.changes import asking
 from .models import Preferences
 
 BRITISH = "en-gb"
-_OPEN = ("accounts:sign_in", "accounts:welcome", "accounts:join")
+_OPEN = (
+    "accounts:sign_in",
+    "accounts:welcome",
+    "accounts:join",
+    "frame:waiting",
+    "frame:who",
+    "frame:worker",
+)
 
 
 class OwnerMiddleware:

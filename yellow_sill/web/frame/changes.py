@@ -13,7 +13,7 @@ from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
 from django.apps import apps
-from django.db import OperationalError, connection, models, transaction
+from django.db import IntegrityError, OperationalError, connection, models, transaction
 from django.db.models import F
 from django.db.models.signals import m2m_changed, pre_delete, pre_save
 from django.dispatch import receiver
@@ -26,6 +26,14 @@ R = TypeVar("R")
 
 #: Who is asking now; for records that do not say themselves who changed them.
 asking: ContextVar[str] = ContextVar("asking", default="")
+
+
+#: The key of what a browser sends, which may come twice when an answer is lost on the way; empty for all else.
+sent_as: ContextVar[str] = ContextVar("sent_as", default="")
+
+
+class StoredBefore(Exception):
+    """What is being stored came before under the same key; nothing of it is stored again."""
 
 
 @dataclass(slots=True)
@@ -234,7 +242,15 @@ def vehicle_id_of(record: Any) -> int | None:
 
 
 def _number(change: Change, vehicle_id: int) -> None:
-    """Give a change the vehicle's next number; it only counts up and never follows the clock."""
+    """Give a change the vehicle's next number; it only counts up and never follows the clock.
+
+    What a browser sent with a key is stored together with it. Raises: StoredBefore where that key was stored.
+    """
+    if key := sent_as.get():
+        try:
+            apps.get_model("frame", "Waited").objects.create(key=key)
+        except IntegrityError:
+            raise StoredBefore from None
     vehicles = apps.get_model("shells", "Vehicle")._base_manager.filter(pk=vehicle_id)
     vehicles.update(revision=F("revision") + 1)
     change.vehicle_id = vehicle_id

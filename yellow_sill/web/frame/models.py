@@ -73,6 +73,16 @@ class Versioned(Kept):
         self.version, self.changed_by = version, by
 
 
+class Waited(models.Model):
+    """A change that waited in a browser without signal and is stored: its key, so that it is stored once however often it is sent."""
+
+    key = models.CharField(max_length=40, unique=True)
+    stored_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.key
+
+
 class Job(models.Model):
     """A command of the core that takes long, with its input and, once it is done, its answer; see ``jobs``.
 

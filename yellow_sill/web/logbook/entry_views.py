@@ -126,6 +126,7 @@ def _entry(
         repair=repair,
         back=back,
         was=was,
+        waits=reverse("logbook:note_waited", args=[vehicle.pk, entry.pk]) if isinstance(entry, Note) else "",
         conflict=conflict,
         old=True,
     )

@@ -129,6 +129,7 @@ def _log_context(request: HttpRequest, repair: Repair, reasons: dict[str, str], 
         "notes": part(repair.notes.all(), "notes"),
         "photo_page": (photos := part(repair.photos.order_by("-taken_on", "-pk"), "photos")),
         "photos": [(photo, photo_path(photo.file).is_file()) for photo in photos],
+        "waits_label": f"{repair.code} {repair.title}, {vehicle}",
         "fire_watch_min": FIRE_WATCH_MIN,
         "today": days.today(),
     }

@@ -41,6 +41,20 @@ const unsaved = (form) =>
   !form.querySelector("[type=password]") &&
   (form.querySelector(".fault, [data-conflict]") !== null || [...form.elements].some(differs));
 
+/**
+ * Leaves a page for good with what is in a form: it is sent, or it is stored already and another page is shown.
+ * @param {HTMLFormElement} form @param {string} [page] shown instead of sending the form
+ */
+export function leave(form, page) {
+  sent = form;
+  if (page === undefined) form.submit();
+  else if (page.split("#")[0] === location.pathname) {
+    form.reset();
+    location.hash = page.split("#")[1] ?? "";
+    location.reload();
+  } else location.assign(page);
+}
+
 addEventListener("submit", (event) => {
   if (!event.defaultPrevented) sent = event.target;
 });
