@@ -284,6 +284,10 @@ def bench(args: argparse.Namespace) -> None:
         from yellow_sill.demo.rounds import main as rounds
 
         raise SystemExit(rounds(args.rounds))
+    if args.what == "soak":
+        from yellow_sill.demo.soak import main as soak
+
+        raise SystemExit(soak(args.rounds / 60))
     from yellow_sill.demo.bench import main
 
     sys.exit(main())
@@ -310,8 +314,10 @@ def main() -> None:
     sub.add_argument("folder", nargs="?", default="docs/screenshots")
     sub.set_defaults(work=shots)
     benched = commands.add_parser("bench")
-    benched.add_argument("what", nargs="?", choices=["adjust-rounds"])
-    benched.add_argument("rounds", nargs="?", type=int, default=100)
+    benched.add_argument("what", nargs="?", choices=["adjust-rounds", "soak"])
+    benched.add_argument(
+        "rounds", nargs="?", type=int, default=100, help="how many rounds, or seconds of soaking"
+    )
     benched.set_defaults(work=bench)
     args = parser.parse_args()
     args.work(args)

@@ -11,7 +11,8 @@ from yellow_sill.home.places import Home
 
 #: Addresses that only this machine reaches.
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
-THREADS = 6
+#: Pages that are worked out at once: the plain server takes requests in by itself and lines them up, the secure one reads each in its thread.
+THREADS, SECURE_THREADS = 3, 6
 #: How many new objects, and how many rounds of the youngest and the middle, go by before garbage is looked for.
 GARBAGE = (20_000, 20, 50)
 
@@ -67,7 +68,7 @@ def serve_https(
     from cheroot.wsgi import Server
 
     certificate = certificate_for(home, addresses_of(host), datetime.now().astimezone())
-    server = Server((host, port), app, numthreads=THREADS, server_name="", timeout=30)
+    server = Server((host, port), app, numthreads=SECURE_THREADS, server_name="", timeout=30)
     server.ssl_adapter = BuiltinSSLAdapter(str(certificate.file), str(certificate.key))
     server.max_request_body_size = most_bytes
     try:

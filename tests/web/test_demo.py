@@ -1,8 +1,12 @@
 import io
+import re
 import tempfile
 from datetime import date
 
+from django.apps import apps
+from django.db import connection
 from django.test import TestCase, override_settings
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from PIL import Image
 
@@ -11,7 +15,11 @@ from yellow_sill.demo.build import build
 from yellow_sill.demo.made_up import FINDINGS
 from yellow_sill.demo.pictures import drawn_picture
 from yellow_sill.demo.shots import VIEWS
+from yellow_sill.web.cut.gate_services import repair_work
 from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.datums.board_services import body_lines
+from yellow_sill.web.datums.round_services import _fit_of
+from yellow_sill.web.hold.services import _spots
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 
 TODAY = date(2026, 11, 24)
@@ -27,6 +35,24 @@ class Demo(TestCase):
 
     def setUp(self):
         self.client.force_login(self.vehicle.owner)
+
+    def test_what_is_remembered_by_rooms_reads_no_other_room(self):
+        app_of = {
+            model._meta.db_table: model._meta.app_label
+            for model in apps.get_models(include_auto_created=True)
+        }
+        one_round = self.vehicle.rounds.first()
+        for read, more in (
+            (_spots, ()),
+            (repair_work, (TODAY,)),
+            (body_lines, ()),
+            (_fit_of, (one_round.pk,)),
+        ):
+            with self.subTest(read.__name__), CaptureQueriesContext(connection) as asked:
+                read.__wrapped__(self.vehicle, *more)
+            tables = {name for query in asked for name in re.findall(r'(?:FROM|JOIN) "(\w+)"', query["sql"])}
+            self.assertTrue(tables)
+            self.assertLessEqual({app_of[name] for name in tables}, set(read.rooms))
 
     def test_it_is_the_made_up_saloon_with_work_at_every_stage(self):
         self.assertEqual((str(self.vehicle), self.vehicle.body_no), ("Marrick Dunlin", "D2-04417"))

@@ -6,8 +6,9 @@ from django.urls import reverse
 from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.web.accounts.models import Preferences
 from yellow_sill.web.frame.changes import changing
-from yellow_sill.web.frame.revision import by_revision
+from yellow_sill.web.frame.revision import by_revision, revision_of
 from yellow_sill.web.logbook.services import add_note, add_work
+from yellow_sill.web.shells.change_services import take_back
 
 
 class Unchanged(TestCase):
@@ -94,3 +95,20 @@ class Remembered(TestCase):
         notes(mended)
         with self.assertNumQueries(1):
             notes(mended)
+
+    def test_a_change_in_another_room_leaves_what_is_remembered_of_this_one(self):
+        mended, worked_out = vehicle(owner()), []
+
+        @by_revision(4, "survey", "shells")
+        def findings(of) -> int:
+            worked_out.append(of)
+            return of.findings.count()
+
+        told = repair(mended, [finding(mended)])
+        self.assertEqual(findings(mended), 1)
+        add_note(told, written_on=DAY, text="rust", by="Wren")
+        self.assertEqual((findings(mended), len(worked_out)), (1, 1), "the logbook is another room")
+        finding(mended)
+        self.assertEqual((findings(mended), len(worked_out)), (2, 2))
+        take_back(mended, revision_of(mended.pk), by="Wren")
+        self.assertEqual((findings(mended), len(worked_out)), (1, 3))

@@ -127,7 +127,7 @@ def repair_subjects(vehicle: Vehicle) -> list[Subject]:
 OUT = ("cut", "made", "fitted")
 
 
-@by_revision(32)
+@by_revision(32, "repairs", "cut", "survey", "shells")
 def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
     """What repairs have done to the metal, now or at the end of a day: pieces out, and findings whose rust went with them."""
     repairs = Repair.objects.filter(vehicle=vehicle)

@@ -142,7 +142,7 @@ def turntable(
     )
 
 
-@by_revision(16)
+@by_revision(16, "shells")
 def body_lines(vehicle: Vehicle) -> list[list[list[float]]]:
     """Outlines of the skins in space: side panels leaning in as the front view shows, the underside at its floor."""
     views = {view.name: view for view in ShellView.objects.filter(vehicle=vehicle)}

@@ -96,7 +96,7 @@ def fit_of(round_: Round) -> Fit:
     return _fit_of(round_.vehicle, round_.pk)
 
 
-@by_revision(128)
+@by_revision(128, "datums")
 def _fit_of(vehicle: Vehicle, round_id: int) -> Fit:
     round_ = Round.objects.get(pk=round_id)
     read = averages(round_)

@@ -8,7 +8,7 @@ an import) nothing is told: there is nothing before it to go back to.
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
@@ -39,7 +39,7 @@ class StoredBefore(Exception):
 @dataclass(slots=True)
 class Change:
     """A change under way: its vehicle and its number once it has one (0 is what was before all changes), who makes it, how many
-    records it has told of, what it takes back."""
+    records it has told of, what it takes back, the rooms whose records it touched."""
 
     by: str
     vehicle_id: int | None = None
@@ -47,6 +47,7 @@ class Change:
     steps: int = 0
     silent: bool = False
     back_of: int = 0
+    rooms: set[str] = field(default_factory=set)
 
 
 _current: ContextVar[Change | None] = ContextVar("change", default=None)
@@ -210,6 +211,7 @@ def _tell_all(records: Sequence[models.Model], sign: str) -> None:
         return
     if change.revision is None and (found := change.vehicle_id or vehicle_id_of(records[0])):
         _number(change, found)
+    _touch(change, kind)
     told = {"history_type": sign, "history_date": timezone.now(), "of_vehicle": change.vehicle_id or 0}
     told |= {"change_number": change.revision or 0, "change_back_of": change.back_of}
     told |= {"change_by": (change.by or asking.get())[:150]}
@@ -257,12 +259,23 @@ def _number(change: Change, vehicle_id: int) -> None:
     change.revision = vehicles.values_list("revision", flat=True).first() or 1
 
 
+def _touch(change: Change, kind: type[models.Model]) -> None:
+    """Keep the number of a change as the last one of the room that a record is of."""
+    if change.vehicle_id and change.revision and (room := kind._meta.app_label) not in change.rooms:
+        change.rooms.add(room)
+        numbers = apps.get_model("frame", "RoomRevision").objects
+        numbers.update_or_create(
+            of_vehicle=change.vehicle_id, room=room, defaults={"number": change.revision}
+        )
+
+
 @receiver(pre_create_historical_record)
 def _tell(instance, history_instance, **_more) -> None:
     """Write down of which change a row is."""
     change = _current.get() or Change(by="")
     if change.revision is None and (found := change.vehicle_id or vehicle_id_of(instance)):
         _number(change, found)
+    _touch(change, type(instance))
     change.steps += 1
     history_instance.of_vehicle = change.vehicle_id or 0
     history_instance.change_number, history_instance.change_step = change.revision or 0, change.steps

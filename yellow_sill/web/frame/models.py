@@ -73,6 +73,22 @@ class Versioned(Kept):
         self.version, self.changed_by = version, by
 
 
+class RoomRevision(models.Model):
+    """The number of the last change of a vehicle that touched a room's records: what was worked out from that room holds until then."""
+
+    of_vehicle = models.PositiveBigIntegerField()
+    room = models.CharField(max_length=20)
+    number = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["of_vehicle", "room"], name="one_number_a_vehicle_and_room")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.room} of vehicle {self.of_vehicle}: {self.number}"
+
+
 class Waited(models.Model):
     """A change that waited in a browser without signal and is stored: its key, so that it is stored once however often it is sent."""
 

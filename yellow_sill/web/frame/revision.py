@@ -6,7 +6,7 @@ It only counts up and never follows the clock, so a remembered answer cannot go 
 from collections import OrderedDict
 from collections.abc import Callable
 from functools import wraps
-from threading import Lock
+from threading import Lock, RLock
 from typing import Concatenate, ParamSpec, TypeVar
 
 from django.apps import apps
@@ -29,35 +29,55 @@ def revision_of(vehicle_id: int) -> int:
     return vehicles.values_list("revision", flat=True).first() or 0
 
 
-def by_revision(
-    most: int,
-) -> Callable[[Callable[Concatenate[Of, P], R]], Callable[Concatenate[Of, P], R]]:
-    """A reading of a vehicle that is remembered until the vehicle's next change, ``most`` answers of it.
+@once
+def _of_rooms(vehicle_id: int) -> dict[str, int]:
+    rows = apps.get_model("frame", "RoomRevision").objects.filter(of_vehicle=vehicle_id)
+    return dict(rows.values_list("room", "number"))
 
-    While a change is under way nothing is remembered: what is stored half has the number of what will be stored whole.
+
+def by_revision(
+    most: int, *rooms: str
+) -> Callable[[Callable[Concatenate[Of, P], R]], Callable[Concatenate[Of, P], R]]:
+    """A reading of a vehicle that is remembered until the next change of what it reads, ``most`` answers of it.
+
+    While a change is under way nothing is remembered: what is stored half has the number of what will be stored whole. Who asks
+    while another works the same out waits for that answer.
+
+    Args: rooms: the apps whose records it reads, where it does not read all of the vehicle.
     """
 
     def remembering(read: Callable[Concatenate[Of, P], R]) -> Callable[Concatenate[Of, P], R]:
         memory: OrderedDict = OrderedDict()
-        lock = Lock()
+        lock, at_work = Lock(), RLock()
         _memories.append(memory)
+
+        def recalled(key: tuple) -> tuple[R] | None:
+            with lock:
+                if key not in memory:
+                    return None
+                memory.move_to_end(key)
+                return (memory[key],)
 
         @wraps(read)
         def inner(vehicle: Of, /, *args: P.args, **kwargs: P.kwargs) -> R:
             if is_open():
                 return read(vehicle, *args, **kwargs)
-            key = (vehicle.pk, revision_of(vehicle.pk), args, tuple(kwargs.items()))
-            with lock:
-                if key in memory:
-                    memory.move_to_end(key)
-                    return memory[key]
-            found = read(vehicle, *args, **kwargs)
-            with lock:
-                memory[key] = found
-                while len(memory) > most:
-                    memory.popitem(last=False)
+            numbers = _of_rooms(vehicle.pk) if rooms else {}
+            last = tuple(numbers.get(room, 0) for room in rooms) if rooms else revision_of(vehicle.pk)
+            key = (vehicle.pk, last, args, tuple(kwargs.items()))
+            if known := recalled(key):
+                return known[0]
+            with at_work:
+                if known := recalled(key):
+                    return known[0]
+                found = read(vehicle, *args, **kwargs)
+                with lock:
+                    memory[key] = found
+                    while len(memory) > most:
+                        memory.popitem(last=False)
             return found
 
+        inner.rooms = rooms  # type: ignore[attr-defined]
         return inner
 
     return remembering

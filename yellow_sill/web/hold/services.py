@@ -232,7 +232,7 @@ def _check_tube(tube: str, ends: str) -> None:
         raise BadField("There is no such tube.", "tube", f"Choose one of: {', '.join(TUBES)}.")
 
 
-@by_revision(32)
+@by_revision(32, "survey", "shells")
 def _spots(vehicle: Vehicle) -> list[tuple[int, Spot]]:
     """All rust that was found, by the finding's number."""
     grid = (
