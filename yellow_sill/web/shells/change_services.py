@@ -16,8 +16,8 @@ from yellow_sill.web.frame.changes import Told, changing
 
 from .models import Vehicle
 
-#: How many changes one page tells, and how long a value may be in words.
-MOST_CHANGES, LONGEST_VALUE = 40, 60
+#: How many changes one page tells, how many records of each, and how long a value may be in words.
+MOST_CHANGES, MOST_RECORDS, LONGEST_VALUE = 40, 40, 60
 #: Fields that say nothing of the record itself.
 BESIDE = {"id", "version", "changed_at", "changed_by"}
 VERBS = {"+": "Added", "~": "Changed", "-": "Deleted"}
@@ -35,7 +35,7 @@ class RecordChange:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MadeChange:
-    """One change: its number, who made it and when, its records."""
+    """One change: its number, who made it and when, the first of its records and how many ``more`` there are."""
 
     revision: int
     by: str
@@ -43,6 +43,7 @@ class MadeChange:
     records: tuple[RecordChange, ...]
     undone: bool = False
     back_of: int = 0
+    more: int = 0
 
 
 @cache
@@ -50,14 +51,19 @@ def _histories() -> tuple[type[models.Model], ...]:
     return tuple(model for model in apps.get_models() if issubclass(model, Told))
 
 
-def _rows(vehicle: Vehicle, revisions: Sequence[int]) -> dict[int, list[Any]]:
-    """The rows of changes by their number, each change's in the order they were stored, each with the row ``before`` it of its record."""
+def _rows(vehicle: Vehicle, revisions: Sequence[int], first: int | None = None) -> dict[int, list[Any]]:
+    """The rows of changes by their number, each change's in the order they were stored, each with the row ``before`` it of its record.
+
+    Args: first: only so many of each change.
+    """
     found: dict[int, list[Any]] = {number: [] for number in revisions}
     for history in _histories():
         earlier = history.objects.filter(id=OuterRef("id"), history_id__lt=OuterRef("history_id"))
         last = Subquery(earlier.order_by("-history_id").values("history_id")[:1])
         rows = list(
-            history.objects.filter(of_vehicle=vehicle.pk, change_number__in=revisions).annotate(last=last)
+            history.objects.filter(of_vehicle=vehicle.pk, change_number__in=revisions)
+            .filter(*([] if first is None else [models.Q(change_step__lte=first)]))
+            .annotate(last=last)
         )
         before = history.objects.in_bulk({row.last for row in rows if row.last})
         for row in rows:
@@ -94,18 +100,34 @@ def changes(vehicle: Vehicle, of: tuple[type[models.Model], int] | None = None) 
             rows.order_by("-change_number").values_list("change_number", flat=True).distinct()[:MOST_CHANGES]
         )
     gone, _ = taken_back(vehicle)
-    found = _rows(vehicle, sorted(numbers, reverse=True)[:MOST_CHANGES])
-    return [_made(number, rows, number in gone) for number, rows in found.items()]
+    shown = sorted(numbers, reverse=True)[:MOST_CHANGES]
+    found, steps = _rows(vehicle, shown, MOST_RECORDS), _steps(vehicle, shown)
+    return [
+        _made(number, rows, number in gone, steps[number] - len(rows))
+        for number, rows in found.items()
+        if rows
+    ]
+
+
+def _steps(vehicle: Vehicle, revisions: Sequence[int]) -> dict[int, int]:
+    """How many records each change touched."""
+    found = dict.fromkeys(revisions, 0)
+    for history in _histories():
+        rows = history.objects.filter(of_vehicle=vehicle.pk, change_number__in=revisions).order_by()
+        for number, count in rows.values_list("change_number").annotate(models.Count("history_id")):
+            found[number] += count
+    return found
 
 
 def made_by(vehicle: Vehicle, revision: int) -> str:
     """Who made a change; empty where nobody is known or there is no such change."""
-    told = (row.change_by for rows in _rows(vehicle, [revision]).values() for row in rows)
+    told = (row.change_by for rows in _rows(vehicle, [revision], 1).values() for row in rows)
     return next((by for by in told if by), "")
 
 
-def _made(revision: int, rows: Sequence[Any], undone: bool) -> MadeChange:
+def _made(revision: int, rows: Sequence[Any], undone: bool, more: int) -> MadeChange:
     return MadeChange(
+        more=more,
         revision=revision,
         by=next((row.change_by for row in rows if row.change_by), ""),
         made_at=rows[0].history_date,
