@@ -42,6 +42,7 @@ class Bundles(LogCase):
         self.vehicle.findings.all().delete()
         self.vehicle.delete()
         pictures.photo_path(photo.file).unlink()
+        self.vehicle.owner.delete()
         stranger = owner("Robin")
         self.client.force_login(stranger)
         answer = self.client.post(

@@ -19,6 +19,8 @@ from django.utils.safestring import SafeString, mark_safe
 
 from yellow_sill.web.frame.days import moment_words
 
+#: How Yellow Sill is started so that others in the garage reach it.
+WAY_IN = "./yellow-sill run --host 0.0.0.0"
 #: What is kept of a sign-in, in its session.
 BEGAN = "door"
 #: What a tablet or a phone says of itself.

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from yellow_sill.core.units import UNITS
 from yellow_sill.web.frame.page import Page, show
 
-from .door import SignedIn, code_for, end, invited, signed_in
+from .door import WAY_IN, SignedIn, code_for, end, invited, signed_in
 from .forms import JoinForm, SignInForm, WelcomeForm
 from .models import DEGREES, Preferences
 
@@ -91,7 +91,7 @@ class DoorPage(Page):
     rows: list[SignedIn]
     address: str
     code: str
-    way: str = "./yellow-sill run --host 0.0.0.0"
+    way: str = WAY_IN
 
 
 @require_http_methods(["GET", "POST"])

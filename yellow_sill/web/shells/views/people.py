@@ -12,7 +12,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.web.accounts.door import code_for, link_for
+from yellow_sill.web.accounts.door import WAY_IN, code_for, link_for
 from yellow_sill.web.accounts.forms import PersonForm
 from yellow_sill.web.frame.page import Page, show
 from yellow_sill.web.frame.typed import whole_number
@@ -36,6 +36,7 @@ class PeoplePage(Page):
     link_of: str = ""
     code: str = ""
     reached: bool
+    way: str = WAY_IN
 
 
 @never_cache
