@@ -43,7 +43,9 @@ def ellipse_in_view(
 
 
 def seen_in(view: str, nominal: np.ndarray | Sequence[Sequence[float]]) -> np.ndarray:
-    """Which points a view shows: its own side, the low ones from below, the ends from the ends.
+    """Which points a view shows: its own side, the low ones from below, the high ones from above, the ends from the ends.
+
+    A door on its own shows none: points are taken on the body.
 
     Args: view: name of the view; nominal: n x 3, mm. Returns: n booleans.
     """
@@ -56,6 +58,10 @@ def seen_in(view: str, nominal: np.ndarray | Sequence[Sequence[float]]) -> np.nd
     if view in ("front", "rear"):
         share = (x - x.min()) / max(float(np.ptp(x)), 1.0)
         return share <= END_SHARE if view == "front" else share >= 1 - END_SHARE
+    if view.startswith("door"):
+        return np.zeros(len(places), bool)
+    if view == "top":
+        return z >= z.max() - LOW_SHARE * np.ptp(z)
     return z <= z.min() + LOW_SHARE * np.ptp(z)
 
 

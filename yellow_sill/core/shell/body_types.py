@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cache
 
 from ..errors import BadField
 from ..said import Listed, Mm, Said
@@ -152,6 +153,20 @@ def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:
     """
     sizes = checked_sizes(body_type, dimensions_mm)
     return Shell(body_type=body_type, dimensions_mm=sizes, views=BODY_TYPES[body_type].views(sizes))
+
+
+@cache
+def drawn_views(body_type: str) -> tuple[tuple[str, str], ...]:
+    """Name and title of each view that a body type is drawn in; none of one that nobody draws.
+
+    >>> drawn_views("tourer-ladder-chassis")[0]
+    ('left', 'Left side')
+    """
+    return (
+        tuple((view.name, view.title) for view in build_shell(body_type, {}).views)
+        if body_type in BODY_TYPES
+        else ()
+    )
 
 
 def checked_sizes(body_type: str, dimensions_mm: Mapping[str, float]) -> dict[str, float]:

@@ -5,9 +5,12 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from . import ladder
+from .cab_lines import CabSide
 from .cab_side import mounts, side
 from .curves import ellipse, filleted, rect, slot, spline
+from .doors import door_sheet
 from .ladder import ARCH, WELD_PITCH, Places
+from .ladder_top import cab_top
 from .model import View
 from .pairs import Pair, mirrored
 from .room import Room
@@ -93,26 +96,34 @@ def cab_views(sizes: dict[str, float]) -> list[View]:
         plan(p),
         end(p, rear=False),
         end(p, rear=True),
+        cab_top(p, outline_of(p)),
+        (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
         rear_title="Back of the cab",
     )
 
 
-def plan(p: Places) -> DrawingSheet:
-    sheet = DrawingSheet()
-    pair, h, nose, back, cowl = Pair(sheet, 1), p.half, p.nose, p.body_rear, p.door_front - 70
+def outline_of(p: Places) -> BaseGeometry:
+    """The cab seen from below or from above, at its widest."""
+    h, nose, back = p.half, p.nose, p.body_rear
     half = spline(
         [
             (nose, 0),
             (nose + 4, h * 0.6),
             (nose + 40, h * 0.86),
             (nose + 180, h * 0.96),
-            (cowl, h),
+            (p.door_front - 70, h),
             (back - 40, h),
         ]
     )
-    body = Polygon(
+    return Polygon(
         [*half, (back, h - 30), (back, -h + 30), *[(x, -y) for x, y in reversed(half[1:])]]
     ).buffer(0)
+
+
+def plan(p: Places) -> DrawingSheet:
+    sheet = DrawingSheet()
+    pair, h, nose, back, cowl = Pair(sheet, 1), p.half, p.nose, p.body_rear, p.door_front - 70
+    body = outline_of(p)
     sheet.panel(
         "NOSE", "Front panel", "outer", body.intersection(box(nose - 10, -1500, nose + 70, 1500)), 1.0, 2
     )

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from shapely.geometry import Polygon, box
 
 from .curves import ellipse, filleted, rect
+from .doors import door_views
 from .model import View
 from .pairs import Pair
 from .sheet import DrawingSheet
@@ -55,9 +56,11 @@ def views(
     plan: DrawingSheet,
     front: DrawingSheet,
     rear: DrawingSheet,
+    top: DrawingSheet,
+    doors: tuple[DrawingSheet, DrawingSheet],
     rear_title: str = "Rear",
 ) -> list[View]:
-    """The five drawn views; they are drawn in the vehicle's own millimetres, so nothing is stretched."""
+    """The drawn views; they are drawn in the vehicle's own millimetres, so nothing is stretched."""
     plain = Stretch(lambda u: u, lambda v: v)
     return [
         left.view("left", "Left side", ("x", "z"), plain, (1, 1), layered=True),
@@ -65,6 +68,8 @@ def views(
         plan.view("underside", "Underside", ("x", "-y"), plain, (1, -1), layered=False),
         front.view("front", "Front", ("-y", "z"), plain, (-1, 1), layered=False),
         rear.view("rear", rear_title, ("y", "z"), plain, (1, 1), layered=False),
+        top.view("top", "From above", ("x", "y"), plain, (1, 1), layered=False),
+        *door_views(*doors, plain),
     ]
 
 

@@ -4,12 +4,14 @@ from collections.abc import Callable
 from itertools import pairwise
 from typing import NamedTuple
 
-from . import ends, saloon_plan, saloon_side
+from . import ends, saloon_plan, saloon_side, saloon_top
+from .doors import door_sheet, door_views
 from .estate import EstateLines
 from .model import View
 from .room import Room
 from .saloon_lines import SideLines
 from .saloon_reference import REFERENCE as R
+from .saloon_top import EstateTop, TopLines
 from .stations import Stretch, piecewise
 
 #: A part of the shell may shrink or grow by this much between stations before the drawing stops being true.
@@ -27,7 +29,7 @@ def estate_views(sizes: dict[str, float]) -> list[View]:
 
 
 def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> list[View]:
-    """Left, right, underside, front, rear and inside floor of a saloon, or of what differs from it in some lines.
+    """Every view of a saloon, or of what differs from it in some lines.
 
     Args: sizes: every dimension of the body type by name, mm.
     Returns: the views.
@@ -46,6 +48,10 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
         ends.front().view("front", "Front", ("-y", "z"), end, (-1, 1), layered=False),
         ends.rear(lines.estate).view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
         floor.view("floor", "Inside floor", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
+        saloon_top.draw(EstateTop() if lines.estate else TopLines()).view(
+            "top", "From above", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False
+        ),
+        *door_views(*(door_sheet(hand, lines.door, R.waist) for hand in "LR"), side),
     ]
 
 

@@ -24,7 +24,8 @@ from .saloon_reference import REFERENCE as R
 from .sheet import DrawingSheet
 
 
-def _outline() -> BaseGeometry:
+def body_outline() -> BaseGeometry:
+    """The body seen from below or from above, at its widest."""
     h, nose, tail = R.half_width, R.nose, R.tail
     half = spline(
         [
@@ -61,7 +62,7 @@ BENEATH = ("LEG", "RAIL", "OUTR", "OUTRR", "HANGF", "HANGR", "JACK", "JACKR", "X
 def draw(inside: bool = False) -> DrawingSheet:
     """The underside; or the floor seen from inside, without what hangs beneath it."""
     sheet = DrawingSheet()
-    outline, pair = _outline(), Pair(sheet, 1)
+    outline, pair = body_outline(), Pair(sheet, 1)
     _front(sheet, pair, outline)
     _behind(sheet, pair, outline)
     _frame(sheet, pair)

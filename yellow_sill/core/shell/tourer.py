@@ -6,11 +6,14 @@ from shapely.ops import unary_union
 
 from . import ladder
 from .curves import ellipse, filleted, rect, slot, spline
+from .doors import door_sheet
 from .ladder import ARCH, WELD_PITCH, Places
+from .ladder_top import tourer_top
 from .model import View
 from .pairs import Pair, mirrored
 from .room import Room
 from .sheet import DrawingSheet
+from .tourer_lines import TourerSide
 from .tourer_side import mounts, side
 
 
@@ -79,7 +82,14 @@ def rooms(s: dict[str, float]) -> list[Room]:
 def tourer_views(sizes: dict[str, float]) -> list[View]:
     """Left, right, underside, front and rear of an open tourer."""
     p = places(sizes)
-    return ladder.views(side(p, "L"), side(p, "R"), plan(p), front(p), rear(p))
+    aperture = TourerSide(p).door
+    doors = (
+        door_sheet("L", aperture, p.waist, windowed=False),
+        door_sheet("R", aperture, p.waist, windowed=False),
+    )
+    return ladder.views(
+        side(p, "L"), side(p, "R"), plan(p), front(p), rear(p), tourer_top(p, _outline(p), _wing(p)), doors
+    )
 
 
 def _outline(p: Places) -> BaseGeometry:

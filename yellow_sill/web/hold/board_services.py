@@ -36,6 +36,9 @@ DEEP = {
     "floor": [2, -1],
     "front": [0, 1],
     "rear": [0, -1],
+    "top": [2, -1],
+    "door-left": [1, 1],
+    "door-right": [1, -1],
 }
 
 

@@ -84,6 +84,16 @@ class Access(models.Model):
         return Role(self.role).label
 
 
+#: The words under the buttons of views whose names do not say enough.
+SHORT = {
+    "underside": "Under",
+    "floor": "Floor",
+    "top": "Above",
+    "door-left": "Door L",
+    "door-right": "Door R",
+}
+
+
 class ShellView(Versioned):
     """A plane drawing of the shell; its panels are records of their own. Its version counts every correction of them."""
 
@@ -114,7 +124,7 @@ class ShellView(Versioned):
     @property
     def short(self) -> str:
         """The word under its button."""
-        return {"underside": "Under", "floor": "Inside"}.get(self.name, self.name.capitalize())
+        return SHORT.get(self.name, self.name.capitalize())
 
     @property
     def plane(self) -> Plane:

@@ -3,11 +3,13 @@
 from dataclasses import asdict
 from typing import Any, cast
 
+from django.db.models import Max
 from django.dispatch import Signal
 
-from yellow_sill.core.shell import Shell, build_shell
+from yellow_sill.core.shell import Shell, build_shell, drawn_views
 from yellow_sill.core.shell.file import FORMAT, PanelPart, ShellFile, ViewPart
-from yellow_sill.web.frame.changes import building
+from yellow_sill.core.shell.model import View
+from yellow_sill.web.frame.changes import building, create_all, one_change
 
 from .models import Panel, ShellView, Vehicle
 
@@ -80,19 +82,46 @@ def shell_of(vehicle: Vehicle) -> ShellFile:
     )
 
 
+def views_missing(vehicle: Vehicle) -> list[str]:
+    """Titles of views that its body type is drawn in by now and that this vehicle, made before, has not."""
+    there = set(vehicle.views.values_list("name", flat=True))
+    return [title for name, title in drawn_views(vehicle.body_type) if name not in there]
+
+
+@one_change
+def draw_missing_views(vehicle: Vehicle, *, by: str) -> list[str]:
+    """Add the views that a vehicle has not; those it has stay as they are, corrections and all.
+
+    Returns: their titles. Raises: BadField for a body that is not drawn from its dimensions any more.
+    """
+    there = set(vehicle.views.values_list("name", flat=True))
+    drawn = build_shell(vehicle.body_type, vehicle.dimensions_mm).views
+    missing = [view for view in drawn if view.name not in there]
+    first = 1 + (vehicle.views.aggregate(last=Max("place"))["last"] or 0)
+    for place, view in enumerate(missing, start=first):
+        _store_view(vehicle, view, place, by)
+    shell_stored.send(sender=Vehicle, vehicle=vehicle)
+    return [view.title for view in missing]
+
+
 def store_shell(vehicle: Vehicle, shell: Shell) -> None:
     """Store the views and panels of a drawn shell."""
     for place, view in enumerate(shell.views):
-        stored = ShellView.objects.create(
-            vehicle=vehicle,
-            name=view.name,
-            title=view.title,
-            place=place,
-            u_axis=view.u_axis,
-            v_axis=view.v_axis,
-            bounds=view.bounds,
-            layered=view.layered,
-            silhouette=view.silhouette,
-            features=[asdict(feature) for feature in view.features],
-        )
-        Panel.objects.bulk_create(Panel(view=stored, **asdict(panel)) for panel in view.panels)
+        _store_view(vehicle, view, place)
+
+
+def _store_view(vehicle: Vehicle, view: View, place: int, by: str = "") -> None:
+    stored = ShellView.objects.create(
+        vehicle=vehicle,
+        name=view.name,
+        title=view.title,
+        place=place,
+        u_axis=view.u_axis,
+        v_axis=view.v_axis,
+        bounds=view.bounds,
+        layered=view.layered,
+        silhouette=view.silhouette,
+        features=[asdict(feature) for feature in view.features],
+        changed_by=by,
+    )
+    create_all([Panel(view=stored, **asdict(panel)) for panel in view.panels])

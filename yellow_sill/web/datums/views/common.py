@@ -4,8 +4,9 @@ from django.http import HttpRequest
 
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.typed import whole_number
-from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
+from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
+from yellow_sill.web.shells.view_bar import view_bar
 
 from ..models import Round
 from ..round_services import latest_round
@@ -24,7 +25,7 @@ def tools(vehicle: Vehicle, view: ShellView | None) -> dict:
     views = list(vehicle.views.defer("features", "silhouette"))
     return {
         "current_stage": "datums",
-        "views": [(each, silhouette_svg(each)) for each in views],
+        "views": [button[:2] for button in view_bar(views, view)],
         "view": view,
     }
 

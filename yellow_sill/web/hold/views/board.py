@@ -20,8 +20,9 @@ from yellow_sill.web.frame import days
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
-from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
+from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.view_bar import view_bar
 
 from ..board_services import board_data, brace_rows, part_rows, places, tap_data
 from ..brace_services import parts_ahead, taken_out_too_early
@@ -91,7 +92,7 @@ def _page(
     layer = min(3, max(1, whole_number(request.GET.get("layer", "")) or 1))
     context = {
         "current_stage": "hold", "setup": setup, "stored": stored, "tubes": TUBES, "ends": ENDS, "view": view, "layer": layer, "query": _query(request),
-        "views": [(each, silhouette_svg(each)) for each in views], "layer_words": LAYER_WORDS, "svg": shell_svg(view, layer) if view else "",
+        "views": [button[:2] for button in view_bar(views, view)], "layer_words": LAYER_WORDS, "svg": shell_svg(view, layer) if view else "",
         "has_chassis": vehicle.body_type in ON_CHASSIS,
         "less_metal": LESS_METAL, "since": stored.version if since is None else since,
         "changed": since is not None and since != stored.version,

@@ -16,10 +16,12 @@ from yellow_sill.web.frame.units import corners_text, corners_typed
 
 from ..access import with_vehicle
 from ..correct_services import add_bracket, add_hole, delete_panel, drop_bracket, drop_hole, keep_panel
-from ..drawing import shell_svg, silhouette_svg
+from ..drawing import shell_svg
 from ..drawing_files import outline_of_drawing
 from ..forms import DrawingFileForm, PanelForm
 from ..models import Panel, ShellView, Vehicle
+from ..services import draw_missing_views, views_missing
+from ..view_bar import view_bar
 
 DONE = {
     "panel": "The panel is stored.", "hole": "The hole is cut in the drawing.", "bracket": "The bracket is drawn.", "drop-hole": "The hole is closed.",
@@ -41,6 +43,12 @@ def correct(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespo
         what = request.POST.get("what", "")
         form = PanelForm(request.POST) if what == "panel" else form
         try:
+            if what == "views":
+                added = draw_missing_views(vehicle, by=request.user.get_username())
+                messages.success(
+                    request, f"Drawn: {', '.join(added)}." if added else "All views are drawn already."
+                )
+                return redirect(here)
             if what == "drawing":
                 given = _drawing(request, view)
             elif what != "panel" or form.is_valid():
@@ -90,10 +98,11 @@ def _board(
         "layer_name": LAYERS[layer - 1],
         "layers": LAYERS if view.layered else (),
         "panels": panels.order_by("code"),
-        "views": [(each, silhouette_svg(each)) for each in vehicle.views.defer("features", "silhouette")],
+        "views": [button[:2] for button in view_bar(vehicle.views.defer("features", "silhouette"), view)],
         "svg": shell_svg(view, layer),
         "panel": chosen,
         "stored": view,
+        "missing": views_missing(vehicle),
         "drawing_form": DrawingFileForm(),
         "brackets": [
             feature

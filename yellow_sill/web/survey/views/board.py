@@ -10,6 +10,7 @@ from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Panel, Role, ShellView, Vehicle
+from yellow_sill.web.shells.services import views_missing
 
 from ..coverage_services import cover_of, mark_looked, mark_panel, take_back, unknown_paths
 from ..forms import LookedForm
@@ -46,7 +47,8 @@ def board(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpRespons
     return render(
         request,
         "survey/board.html",
-        board_context(vehicle, view, layer) | {"panels": panels, "looked_form": LookedForm()},
+        board_context(vehicle, view, layer)
+        | {"panels": panels, "looked_form": LookedForm(), "missing": views_missing(vehicle)},
     )
 
 

@@ -7,8 +7,9 @@ from yellow_sill.core.shell import LAYERS
 from yellow_sill.core.survey.grading import Grade
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.boards import Tag
-from yellow_sill.web.shells.drawing import shell_svg, silhouette_svg
+from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
+from yellow_sill.web.shells.view_bar import view_bar
 
 from ..coverage_services import cover_of, unknown_paths
 from ..models import Finding
@@ -82,7 +83,10 @@ def board_context(vehicle: Vehicle, view: ShellView, layer: int, chosen: Finding
         "view": view,
         "layer": layer,
         "layer_name": LAYERS[layer - 1],
-        "views": [(v, silhouette_svg(v), sum(1 for m in marks if m.panel__view_id == v.pk)) for v in views],
+        "views": [
+            (button, picture, sum(1 for m in marks if m.panel__view_id in keys))
+            for button, picture, keys in view_bar(views, view)
+        ],
         "layers": LAYERS if view.layered else (),
         "svg": shell_svg(view, layer),
         "findings": here,
