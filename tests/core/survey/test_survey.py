@@ -131,6 +131,55 @@ class Grading(TestCase):
         rng.shuffle(shuffled)
         self.assertIs(grade_of(evidence, 1.0).grade, grade_of(shuffled, 1.0).grade)
 
+    SIGNS = {
+        "a crack carries nothing": (
+            [look("sign", "crack"), look("gauge", "reading", thickness_mm=1.0)],
+            Grade.HOLED,
+            "nothing is carried. ",
+        ),
+        "rust between sheets beside a probe that holds": (
+            [look("sign", "apart"), look("probe", "holds")],
+            Grade.THIN,
+            "the probe holds",
+        ),
+        "lead is an old repair": (
+            [look("sign", "lead"), look("tap", "rings")],
+            Grade.FILLED,
+            "lead lies on it",
+        ),
+        "a milder sign is told beside": (
+            [look("sign", "bend"), look("probe", "through")],
+            Grade.HOLED,
+            "Besides: it is bent",
+        ),
+        "a mark says nothing of the metal": ([look("sign", "mark")], None, "how old the part is"),
+        "two signs, the worse one counts": (
+            [look("sign", "bulge"), look("sign", "welds")],
+            Grade.THIN,
+            "spot welds are broken; it bulges",
+        ),
+    }
+
+    def test_signs(self):
+        for name, (evidence, grade, words) in self.SIGNS.items():
+            with self.subTest(name):
+                graded = grade_of(evidence, 1.0)
+                self.assertIs(graded.grade, grade)
+                self.assertIn(words, str(graded.why))
+
+    @given(
+        st.lists(st.sampled_from([(m, r) for m in METHODS for r in RESULTS[m]]), max_size=5),
+        st.lists(st.sampled_from(list(RESULTS["sign"])), min_size=1, max_size=4),
+    )
+    def test_a_sign_never_betters_a_grade(self, pairs, signs):
+        looks = [look(m, r, thickness_mm=0.8 if m == "gauge" else None) for m, r in pairs]
+        order = [None, Grade.SOUND, Grade.SURFACE, Grade.PITTED, Grade.THIN, Grade.FILLED, Grade.HOLED]
+        without, shown = (
+            grade_of(looks, 1.0).grade,
+            grade_of([*looks, *(look("sign", s) for s in signs)], 1.0).grade,
+        )
+        self.assertGreaterEqual(order.index(shown), order.index(without))
+
     def test_faults_are_told_in_words(self):
         self.assertIn("Choose one of", fault_in(look("tap", "light")))
         self.assertIn("reading", fault_in(look("gauge", "reading")))

@@ -1,8 +1,11 @@
+import re
+
 from django.test import TestCase
 from django.urls import reverse
 
-from tests.builders import SILL_HOLE, finding, owner, panel, repair, vehicle
+from tests.builders import DAY, SILL_HOLE, finding, owner, panel, repair, vehicle
 from yellow_sill.web.survey.models import Finding
+from yellow_sill.web.survey.table_services import import_findings
 
 CORNERS = "\n".join(f"{u}, {v}" for u, v in SILL_HOLE)
 
@@ -73,6 +76,30 @@ class Drawing(SurveyCase):
         self.assertContains(asked, "The gauge reads 12 mm on", status_code=422)
         self.assertContains(asked, 'name="gauge_sure"', status_code=422)
         self.assertRedirects(self.draw(**thick, gauge_sure="on"), f"{found.get_absolute_url()[:-2]}2/")
+
+    def test_signs_are_kept_and_stay_ticked_when_it_is_corrected(self):
+        self.draw(probe_result="holds", probe_hits="", probe_tries="", signs=["apart", "screwed"])
+        found = Finding.objects.get()
+        self.assertEqual((found.grade, found.evidence.count()), ("F", 3))
+        self.assertContains(self.client.get(found.get_absolute_url()), "rust has forced the sheets apart")
+        page = self.client.get(found.get_absolute_url() + "?edit").content.decode()
+        ticked = re.findall(r'name="signs" value="(\w+)"[^>]*checked', page)
+        self.assertEqual(ticked, ["apart", "screwed"])
+        sent = self.typed(
+            probe_result="holds", probe_hits="", probe_tries="", signs=["apart"], version=found.version
+        )
+        self.client.post(found.get_absolute_url() + "?edit", sent)
+        found.refresh_from_db()
+        self.assertEqual((found.grade, found.evidence.count()), ("T", 2))
+        self.assertContains(self.draw(signs=["ghosts"]), "ghosts", status_code=422)
+        told = import_findings(
+            self.vehicle,
+            'view,panel,name,corners,evidence\nleft,L-SILL,Crack,"700 280 | 720 280 | 720 300 | 700 300",sign crack',
+            by="Wren",
+            today=DAY,
+            confirmed=True,
+        )
+        self.assertEqual((told.refused, Finding.objects.last().grade), ([], "H"))
 
     def test_the_right_side_is_typed_in_the_shells_own_axes(self):
         self.draw("right", panel="R-SILL", corners=CORNERS)

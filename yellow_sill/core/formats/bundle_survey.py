@@ -14,7 +14,7 @@ from .bundle_cut import SurroundingPart
 
 
 class EvidencePart(Record):
-    method: Literal["seen", "lamp", "tap", "probe", "scaler", "gauge"]
+    method: Literal["seen", "lamp", "tap", "probe", "scaler", "gauge", "sign"]
     result: Annotated[str, Field(max_length=12)]
     hits: int | None
     tries: int | None

@@ -15,7 +15,7 @@ from typing import Any
 from ..errors import BadField, BadOutline, CoreError
 from ..records import once
 from ..said import Listed, Said
-from ..survey.grading import METHOD_WORDS, Evidence, fault_in
+from ..survey.grading import EVIDENCE_WORDS, Evidence, fault_in
 from ..survey.growth import STAGES
 from .csv import whole_words
 
@@ -298,7 +298,7 @@ def _evidence(cell: Any, day: date) -> list[Evidence]:
 
 def _look(words: list[str], day: date) -> Evidence:
     method, rest = words[0].lower(), words[1:]
-    if method not in METHOD_WORDS or not rest:
+    if method not in EVIDENCE_WORDS or not rest:
         raise BadField(
             Said("'{words}' is no evidence.", words=" ".join(words)[:30]),
             "evidence",

@@ -51,7 +51,7 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
         saloon_top.draw(EstateTop() if lines.estate else TopLines()).view(
             "top", "From above", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False
         ),
-        *door_views(*(door_sheet(hand, lines.door, R.waist) for hand in "LR"), side),
+        *door_views(door_sheet("L", lines.door, R.waist), door_sheet("R", lines.door, R.waist), side),
     ]
 
 

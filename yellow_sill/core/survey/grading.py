@@ -42,6 +42,11 @@ METHOD_WORDS = {
     "gauge": "Thickness gauge",
 }
 
+#: What shows by itself, whoever looks and however: several of these may show at one spot.
+SIGN = "sign"
+#: The words of all evidence, of the ways of looking and of signs.
+EVIDENCE_WORDS = METHOD_WORDS | {SIGN: "Sign"}
+
 #: What each method can find, the grade it speaks for, and how the result reads in a sentence.
 RESULTS: dict[str, dict[str, tuple[Grade, str]]] = {
     "seen": {
@@ -64,7 +69,21 @@ RESULTS: dict[str, dict[str, tuple[Grade, str]]] = {
         "broke": (Grade.HOLED, "the needle scaler broke through"),
     },
     "gauge": {"reading": (Grade.SURFACE, "")},
+    SIGN: {
+        "crack": (Grade.HOLED, "it is cracked, and across a crack nothing is carried"),
+        "apart": (Grade.THIN, "rust has forced the sheets apart"),
+        "welds": (Grade.THIN, "spot welds are broken"),
+        "edge": (Grade.THIN, "the edge is paper-thin once it is dressed"),
+        "bulge": (Grade.PITTED, "it bulges, and rust works behind a bulge"),
+        "bend": (Grade.SURFACE, "it is bent"),
+        "lead": (Grade.FILLED, "lead lies on it"),
+        "brazed": (Grade.FILLED, "it is brazed"),
+        "screwed": (Grade.FILLED, "screws or rivets hold it"),
+        "mark": (Grade.SURFACE, "a date or a maker's mark shows"),
+    },
 }
+#: A mark tells how old a part is, nothing of its metal.
+SAYS_NOTHING = (SIGN, "mark")
 
 #: Share of the nominal thickness that must be left; below it the metal is thin. Rule of thumb, docs/methods.md.
 THIN_BELOW = 0.70
@@ -80,7 +99,7 @@ class Evidence(Record):
     ``hits`` of ``tries`` says at how many places the result was found; ``thickness_mm`` is the least gauge reading.
     """
 
-    method: Literal["seen", "lamp", "tap", "probe", "scaler", "gauge"]
+    method: Literal["seen", "lamp", "tap", "probe", "scaler", "gauge", "sign"]
     result: str
     made_on: date
     hits: Annotated[int, Field(ge=1, le=999)] | None = None
@@ -101,7 +120,7 @@ def fault_in(evidence: Evidence) -> str:
     if evidence.result not in RESULTS[evidence.method]:
         return Said(
             "{method_words} cannot show '{result}'. Choose one of: {results}.",
-            method_words=Said(METHOD_WORDS[evidence.method]),
+            method_words=Said(EVIDENCE_WORDS[evidence.method]),
             result=evidence.result,
             results=Listed(tuple(RESULTS[evidence.method])),
         )
@@ -121,13 +140,43 @@ def grade_of(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
 
     Of each method only the latest look counts (the worst of one day); of the methods the strongest decides. But a hole found once stays a
     hole: metal beside it, by whatever method and whenever, does not close it. A gauge reading thicker than the sheet says nothing of it.
-    Old filler or an over-plate is never sound: while it was seen and nothing stronger than a probe spoke, it stays Filled.
+    Old filler or an over-plate is never sound: while it was seen and nothing stronger than a probe spoke, it stays Filled. A sign (a crack,
+    sheets forced apart) may worsen the grade that the looks give, never better it; a date or maker's mark says nothing of the metal.
 
     Args:
         evidence: all looks at the spot, any order.
         thickness_mm: nominal thickness of the panel, above 0.
     Returns: the grade and the reason in one or two sentences.
     """
+    signs = [look for look in evidence if look.method == SIGN]
+    looks = [look for look in evidence if look.method != SIGN]
+    return _with_signs(_by_looks(looks, thickness_mm), signs, bool(looks))
+
+
+def _with_signs(grading: Grading, signs: Sequence[Evidence], looked: bool) -> Grading:
+    """What shows by itself beside what the looks say: each sign may worsen it. Args: looked: whether there are looks at all."""
+    speaking = [sign for sign in signs if (sign.method, sign.result) != SAYS_NOTHING]
+    if len(speaking) < len(signs):
+        mark = Said("A date or a maker's mark shows: it tells how old the part is, not how its metal is.")
+        grading = Grading(grade=grading.grade, why=joined((grading.why, mark)))
+    if not speaking:
+        return grading
+    severity = [Grade.SOUND, Grade.SURFACE, Grade.PITTED, Grade.THIN, Grade.FILLED, Grade.HOLED]
+    rank = lambda sign: severity.index(RESULTS[SIGN][sign.result][0])  # noqa: E731
+    order = list(RESULTS[SIGN])
+    worst = max(speaking, key=lambda sign: (rank(sign), -order.index(sign.result)))
+    told = Listed(
+        tuple(Said(RESULTS[SIGN][name][1]) for name in order if name in {sign.result for sign in speaking}),
+        "; ",
+    )
+    if grading.grade is not None and severity.index(grading.grade) >= rank(worst):
+        return Grading(grade=grading.grade, why=Said("{why} Besides: {told}.", why=grading.why, told=told))
+    why = Said("{grade}: {told}.", grade=Said(severity[rank(worst)].word), told=told)
+    return Grading(grade=severity[rank(worst)], why=joined((why, grading.why)) if looked else why)
+
+
+def _by_looks(evidence: Sequence[Evidence], thickness_mm: float) -> Grading:
+    """The grade by the ways of looking alone."""
     if not evidence:
         return Grading(grade=None, why="No evidence yet. Probe it, tap it or hold a lamp behind it.")
     told = [look for look in evidence if not (look.method == "gauge" and doubt_of(look, thickness_mm))]

@@ -5,7 +5,7 @@ from django import forms
 from django.utils.translation import gettext_lazy
 
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, Grade, doubt_of
+from yellow_sill.core.survey.grading import METHOD_WORDS, METHODS, RESULTS, SIGN, Grade, doubt_of
 from yellow_sill.core.survey.growth import STAGE_WORDS
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS
 from yellow_sill.web.frame import days
@@ -20,6 +20,11 @@ RESULT_WORDS = {
     "sound": "sound", "bubbling": "paint bubbles", "stain": "stained", "pitted": "pits show", "hole": "a hole shows", "filler": "filler or over-plate",
     "dark": "no light", "light": "light shows", "rings": "rings", "dull": "dull", "holds": "holds", "dents": "dents", "through": "goes through",
     "survived": "survived", "broke": "broke through", "reading": "least reading",
+}  # fmt: skip
+#: What may show by itself, as its box says it.
+SIGN_WORDS = {
+    "crack": "crack", "apart": "sheets forced apart by rust", "welds": "broken spot welds", "edge": "paper-thin edge", "bulge": "bulge", "bend": "bend",
+    "lead": "lead", "brazed": "brazing", "screwed": "screws or rivets", "mark": "date or maker's mark",
 }  # fmt: skip
 COUNTED = ("probe", "tap", "lamp", "scaler")
 
@@ -58,6 +63,12 @@ class FindingForm(forms.Form):
     )
     found_on = DateField(label="Day")
     stage = forms.ChoiceField(choices=list(STAGE_WORDS.items()), required=False, label="Drawn")
+    signs = forms.MultipleChoiceField(
+        choices=list(SIGN_WORDS.items()),
+        required=False,
+        label="It shows",
+        widget=forms.CheckboxSelectMultiple,
+    )
     old_kind = forms.ChoiceField(
         choices=[("", "no"), *KINDS.items()], required=False, label="Previous repair here"
     )
@@ -165,6 +176,8 @@ class FindingForm(forms.Form):
                             "thickness_mm": None,
                         }
                     )
+        made_on = values.get("found_on") or days.today()
+        rows += [{"method": SIGN, "result": sign, "made_on": made_on} for sign in values.get("signs", ())]
         return [*rows, *self.beyond]
 
     def clean(self):
@@ -178,7 +191,7 @@ class FindingForm(forms.Form):
                 self.add_error("gauge_mm", doubt)
         except CoreError as error:
             method = error.where.split(".")[0]
-            field = "gauge_mm" if method == "gauge" else f"{method}_result"
+            field = {"gauge": "gauge_mm", SIGN: "signs"}.get(method, f"{method}_result")
             self.add_error(field if field in self.fields else None, error.message)
         return self.cleaned_data
 
@@ -222,7 +235,11 @@ def _initial(finding: Finding, view: ShellView, again: bool) -> dict:
         "old_test": finding.old_test,
         "old_verdict": "keep" if finding.old_verdict == "keep" else "",
     }
-    for place, item in [] if again else _by_place(latest):
+    shown = [] if again else _by_place(latest)
+    initial["signs"] = [item.result for _, item in shown if item.method == SIGN]
+    for place, item in shown:
+        if item.method == SIGN:
+            continue
         name = item.method if place == 0 else f"{item.method}_also"
         if place < 2 and (place == 0 or item.method in COUNTED):
             initial[f"{name}_result"], initial[f"{name}_hits"] = item.result, item.hits
@@ -247,7 +264,7 @@ def _beyond(inspection: Inspection) -> list[dict]:
     return [
         item.record().model_dump()
         for place, item in _by_place(inspection)
-        if place > 1 or (place and item.method not in COUNTED)
+        if item.method != SIGN and (place > 1 or (place and item.method not in COUNTED))
     ]
 
 

@@ -5,7 +5,7 @@ from functools import cache
 from django.db import models
 from django.urls import reverse
 
-from yellow_sill.core.survey.grading import METHOD_WORDS, Evidence, Grade
+from yellow_sill.core.survey.grading import EVIDENCE_WORDS, METHOD_WORDS, RESULTS, SIGN, Evidence, Grade
 from yellow_sill.core.survey.growth import STAGE_WORDS, STAGES
 from yellow_sill.core.survey.old_repairs import KINDS, TESTS, VERDICTS
 from yellow_sill.core.survey.rectify import SEEN_FROM
@@ -114,7 +114,8 @@ class EvidenceItem(Kept):
         ordering = ["made_on", "pk"]
 
     def __str__(self) -> str:
-        return f"{METHOD_WORDS[self.method]}: {self.result}"
+        shown = RESULTS[SIGN][self.result][1] if self.method == SIGN else self.result
+        return f"{EVIDENCE_WORDS[self.method]}: {shown}"
 
     def record(self) -> Evidence:
         """This look as the core reads it."""

@@ -9,7 +9,8 @@ import { typedCorners } from "frame/board/units.js";
 const SENT = "yellow-sill-sent";
 const NOT_KEPT = ["csrfmiddlewaretoken", "version"];
 /** A draft with one of these was worth something. @param {string} name */
-const counts = (name) => ["corners", "title", "note"].includes(name) || name.endsWith("_result");
+const counts = (name) =>
+  ["corners", "title", "note"].includes(name) || name === "signs" || name.endsWith("_result");
 
 /** This page shows what is stored: the draft that led here is done with. */
 export function forgetSent() {
@@ -53,8 +54,13 @@ export class Draft {
   /** @param {string} draft */
   #restore(draft) {
     for (const [name, value] of JSON.parse(draft)) {
-      const field = this.form.elements.namedItem(name);
-      if (field && "value" in field) field.value = value;
+      const field = this.form.elements.namedItem(name),
+        boxes = [...(field instanceof RadioNodeList ? field : [field])].filter(
+          (each) => each instanceof HTMLInputElement && each.type === "checkbox",
+        );
+      for (const box of /** @type {HTMLInputElement[]} */ (boxes))
+        if (box.value === value) box.checked = true;
+      if (boxes.length === 0 && field && "value" in field) field.value = value;
     }
     this.restored();
   }
@@ -66,7 +72,7 @@ export class Draft {
     const said = left ? JSON.parse(left).filter((/** @type {[string, string]} */ [, value]) => value) : [];
     if (!left || !(offer instanceof HTMLElement) || !said.some(([name]) => counts(name))) return;
     const drawn = typedCorners(said.find(([name]) => name === "corners")?.[1] ?? "").length,
-      looks = said.filter(([name]) => name.endsWith("_result")).length;
+      looks = said.filter(([name]) => name === "signs" || name.endsWith("_result")).length;
     const settled = () => {
       offer.hidden = true;
       sessionStorage.removeItem(this.leftKey);

@@ -19,7 +19,11 @@ export function evidenceOf(form) {
     const value = field(form, name)?.value.replace(",", ".");
     return value ? Number(value) : null;
   };
-  return all(form, ".evrow select", HTMLSelectElement)
+  const signs = all(form, "input[name=signs]:checked", HTMLInputElement).map(({ value }) => ({
+    method: "sign",
+    result: value,
+  }));
+  const looks = all(form, ".evrow select", HTMLSelectElement)
     .filter((select) => select.value)
     .map((select) => {
       const row = select.name.replace("_result", ""),
@@ -32,6 +36,7 @@ export function evidenceOf(form) {
         thickness_mm: row === "gauge" ? number("gauge_mm") : null,
       };
     });
+  return [...looks, ...signs];
 }
 
 /**
