@@ -24,6 +24,12 @@ FINDINGS = [
     ("underside", "L-RAIL", "Rail at the front hanger", [(1700, 468), (1760, 466), (1766, 520), (1704, 524)], [("gauge", "reading", None, None, 1.05)], 98),
     ("underside", "BOOT", "Boot floor, spare wheel well", [(2900, -60), (2990, -80), (3060, -40), (3040, 20), (2940, 30)], [("seen", "stain", None, None, None), ("tap", "rings", None, None, None)], 97),
     ("right", "R-SILL", "Sill, above the jacking point", [(-1052, 300), (-1032, 288), (-972, 286), (-952, 300), (-960, 324), (-1000, 332), (-1040, 322)], [("probe", "dents", 2, 4, None), ("tap", "dull", 3, 4, None)], 119),
+    ("top", "ROOF", "Roof corner beside the gutter", [(2216, -532), (2262, -522), (2304, -506), (2290, -484), (2240, -492), (2210, -510)], [("seen", "bubbling", None, None, None), ("sign", "bulge", None, None, None)], 95),
+    ("top", "L-CANT", "Gutter, rear corner", [(2214, -562), (2262, -552), (2300, -540), (2300, -532), (2262, -542), (2216, -552)], [("sign", "apart", None, None, None), ("probe", "dents", 2, 4, None)], 95),
+    ("left", "L-CANTM", "Cant rail under the gutter", [(2150, 1286), (2196, 1276), (2206, 1262), (2158, 1272)], [("sign", "welds", None, None, None)], 94),
+    ("top", "SCUTTLE", "Screen channel, lower corner", [(688, -640), (728, -640), (734, -602), (700, -592)], [("probe", "through", 1, 3, None), ("sign", "lead", None, None, None)], 94),
+    ("top", "SCUTTLE", "Scuttle, behind the bonnet's hinge", [(622, -500), (660, -504), (672, -450), (634, -440)], [("seen", "pitted", None, None, None)], 94),
+    ("door-left", "L-DOOR", "Door bottom, front", [(836, 384), (900, 378), (988, 378), (1002, 404), (940, 428), (862, 424)], [("probe", "through", 2, 6, None), ("sign", "edge", None, None, None)], 93),
 ]  # fmt: skip
 
 #: (repair index or None, days ago, supplier, item, kind, quantity, unit price, rate, included)
@@ -65,6 +71,7 @@ LOOKED = [
     ("left", 1, (-650, 200, 1250, 900), "probe", 208), ("left", 1, (1900, 300, 3340, 910), "tap", 207), ("left", 1, (1700, 360, 1940, 1300), "seen", 207),
     ("right", 1, (-2100, 200, -600, 420), "probe", 119), ("right", 1, (-3340, 300, -2380, 900), "tap", 119), ("underside", 1, (700, 90, 1850, 780), "probe", 98),
     ("underside", 1, (1600, -560, 3240, 560), "seen", 98), ("left", 2, (400, 204, 1300, 360), "lamp", 66), ("left", 3, (600, 204, 1400, 400), "probe", 64),
+    ("top", 1, (1100, -600, 2360, -300), "seen", 95), ("top", 1, (580, -660, 780, -380), "probe", 94), ("door-left", 1, (740, 364, 1850, 520), "probe", 93),
 ]  # fmt: skip
 #: (panel, what is behind, how it was looked at, what goes with it)
 FAR_SIDES = [

@@ -101,6 +101,32 @@ class Drawing(SurveyCase):
         )
         self.assertEqual((told.refused, Finding.objects.last().grade), ([], "H"))
 
+    def test_the_outline_of_the_other_side_is_taken_over_without_what_was_found_there(self):
+        self.draw()
+        found = Finding.objects.get()
+        address = (
+            reverse("survey:new", args=[self.vehicle.pk, "right"]) + f"?panel=R-SILL&mirror={found.number}"
+        )
+        self.assertContains(self.client.get(found.get_absolute_url()), f"mirror={found.number}")
+        form = self.client.get(address).context["form"]
+        self.assertEqual(form.initial["corners"], CORNERS, "both sides are typed in the shell's own axes")
+        self.client.post(address, {"panel": "R-SILL", "corners": CORNERS, "found_on": "2026-02-14"})
+        other = Finding.objects.last()
+        self.assertEqual((other.panel.code, other.grade, other.area_mm2), ("R-SILL", "", found.area_mm2))
+        top = finding(
+            self.vehicle, "L-WING", "top", corners=[(0, -700), (60, -700), (60, -660), (0, -660)], evidence=[]
+        )
+        taken = self.client.get(
+            reverse("survey:new", args=[self.vehicle.pk, "top"]) + f"?mirror={top.number}"
+        )
+        self.assertEqual(taken.context["form"].initial["corners"].splitlines()[0], "0, 700")
+        self.assertNotIn(
+            "corners",
+            self.client.get(reverse("survey:new", args=[self.vehicle.pk, "front"]) + f"?mirror={top.number}")
+            .context["form"]
+            .initial,
+        )
+
     def test_the_right_side_is_typed_in_the_shells_own_axes(self):
         self.draw("right", panel="R-SILL", corners=CORNERS)
         found = Finding.objects.get()

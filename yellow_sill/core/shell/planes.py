@@ -53,6 +53,17 @@ class Plane:
             for sign, axis in zip(self.signs, self.axes, strict=True)
         ]
 
+    def over_the_centre(self, points: Sequence[Sequence[float]]) -> list[list[float]]:
+        """Places of the drawing as they lie on the vehicle's other side, in the shell's two axes: only y changes its sign.
+
+        >>> Plane("x", "-y").over_the_centre([[10, 20]])
+        [[10.0, 20.0]]
+        >>> Plane("x", "z").over_the_centre([[10, 20]])
+        [[10.0, 20.0]]
+        """
+        across = [-1.0 if axis == "y" else 1.0 for axis in self.axes]
+        return [[across[0] * u + 0.0, across[1] * v + 0.0] for u, v in self.in_shell(points)]
+
     def in_shell(self, points: Sequence[Sequence[float]]) -> list[list[float]]:
         """Places of the drawing in the shell's two axes, or back again: only signs change.
 

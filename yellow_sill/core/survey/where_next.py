@@ -74,6 +74,13 @@ USUAL = {
     "CABCORNER": (0.95, "the lower corner holds mud"),
     "BACK": (0.5, "its lower seam"),
     "BULK": (0.5, "its seams"),
+    "DOOR": (0.8, "water stands in its hem where the drains are shut"),
+    "DOORB": (0.8, "water stands on it where the drains are shut"),
+    "DOORI": (0.7, "its lower edge lies in the hem"),
+    "DOORH": (0.4, "dirt lies behind the hinges"),
+    "DOORK": (0.3, "dry as a rule"),
+    "DOORW": (0.35, "under the glass's rubber"),
+    "LID": (0.5, "its lip folds over water"),
 }
 OTHERS = (0.4, "not known for it")
 

@@ -15,6 +15,7 @@ from yellow_sill.web.frame.board_json import answer, corner_list, json_body
 from yellow_sill.web.frame.meanwhile import Row, both_of, say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.frame.units import corners_said, corners_text
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Panel, Role, ShellView, Vehicle
@@ -50,7 +51,9 @@ def new(request: HttpRequest, vehicle: Vehicle, view_name: str) -> HttpResponse:
         request.POST or None,
         view=view,
         panels=panels,
-        initial={"panel": request.GET.get("panel", "")} | _from_photo(request, vehicle, view),
+        initial={"panel": request.GET.get("panel", "")}
+        | _from_photo(request, vehicle, view)
+        | _from_other_side(request, vehicle, view),
     )
     if request.method == "POST" and form.is_valid():
         try:
@@ -82,6 +85,18 @@ def _from_photo(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict
     """Corners traced on a photo, for a form that was asked to take them."""
     outline = outline_from(vehicle, request.GET.get("photo", ""))
     return {"corners": corners_text(view.in_shell(outline))} if outline else {}
+
+
+def _from_other_side(request: HttpRequest, vehicle: Vehicle, view: ShellView) -> dict:
+    """The outline of a finding of the other side, mirrored, for a form that was asked to take it; what was found there is not taken over."""
+    other = (
+        vehicle.findings.filter(number=whole_number(request.GET.get("mirror")))
+        .select_related("panel__view")
+        .first()
+    )
+    if other is None or other.panel.view.plane.axes != view.plane.axes:
+        return {}
+    return {"corners": corners_text(other.panel.view.plane.over_the_centre(other.outline))}
 
 
 def _form_context(
@@ -117,6 +132,7 @@ def _draft_key(request: HttpRequest, view: ShellView, finding: Finding | None) -
             of,
             *(["again"] if "again" in request.GET else []),
             *([photo] if photo else []),
+            *([f"mirror{mirror}"] if (mirror := request.GET.get("mirror", "")) else []),
         ]
     )
 
