@@ -274,6 +274,11 @@ def terms(args: argparse.Namespace) -> None:
 
 
 def shots(args: argparse.Namespace) -> None:
+    if args.bodies:
+        from yellow_sill.demo.contact_sheet import take as take_bodies
+
+        take_bodies(Path(args.bodies))
+        return
     from yellow_sill.demo.shots import take
 
     take(Path(args.folder))
@@ -312,6 +317,7 @@ def main() -> None:
     commands.add_parser("terms").set_defaults(work=terms)
     sub = commands.add_parser("shots")
     sub.add_argument("folder", nargs="?", default="docs/screenshots")
+    sub.add_argument("--bodies", help="a folder for contact sheets of every body type instead")
     sub.set_defaults(work=shots)
     benched = commands.add_parser("bench")
     benched.add_argument("what", nargs="?", choices=["adjust-rounds", "soak"])

@@ -14,7 +14,7 @@ BROWSER_ARGUMENTS = [
 VIEWS = [
     ("today", "/v/1/", (1280, 800), ""),
     ("survey", "/v/1/survey/left/", (1280, 800), ""),
-    ("finding", "/v/1/survey/finding/3/", (1280, 800), ""),
+    ("finding", "/v/1/survey/finding/19/", (1280, 800), ""),
     ("survey-list", "/v/1/survey/list/", (1280, 800), ""),
     ("thickness-grid", "/v/1/survey/finding/4/grid/", (1280, 800), ""),
     ("repairs", "/v/1/repairs/", (1280, 800), ""),

@@ -82,6 +82,14 @@ ESTATE = BodyType(
     rooms=saloon.rooms,
 )
 
+VAN = BodyType(
+    name="van-2-door-unitary",
+    label="Panel van, unitary",
+    dimensions=ESTATE.dimensions,
+    views=saloon.van_views,
+    rooms=saloon.rooms,
+)
+
 TOURER = BodyType(
     name="tourer-ladder-chassis",
     label="Open tourer on a ladder chassis",
@@ -139,7 +147,7 @@ CAB = BodyType(
     rooms=cab.rooms,
 )
 
-BODY_TYPES: dict[str, BodyType] = {kind.name: kind for kind in (SALOON, ESTATE, TOURER, CAB)}
+BODY_TYPES: dict[str, BodyType] = {kind.name: kind for kind in (SALOON, ESTATE, VAN, TOURER, CAB)}
 
 
 def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:

@@ -101,7 +101,8 @@ def _marks(
         sheet.line("edge", rect(left + 14, z, left + 78, z + 84, 10), "middle", True)
         for dz in (20, 64):
             sheet.line("hole", ellipse(left + 46, z + dz, 6, pieces=14), "middle", True)
-    sheet.line("edge", rect(right - 70, top - 190, right - 20, top - 96, 8), "middle", True)
+    lock, half = low + 0.66 * (top - low), min(47.0, 0.16 * (top - low))
+    sheet.line("edge", rect(right - 70, lock - half, right - 20, lock + half, 8), "middle", True)
     count = max(2, round((right - left - 2 * PLATE) / DRAIN_PITCH))
     for i in range(count):
         u = left + PLATE + (i + 0.5) * (right - left - 2 * PLATE) / count

@@ -144,7 +144,7 @@ def rear(estate: bool = False) -> DrawingSheet:
         )
     )
     above = body.intersection(box(-900, W + 14, 900, 2000)).difference(lid if estate else screen)
-    lower = body.intersection(box(-900, 0, 900, W - 40)).difference(lid)
+    lower = body.intersection(box(-900, 0, 900, W + 14 if estate else W - 40)).difference(lid)
     sheet.panel(
         "ROOF", "Roof and tailgate frame" if estate else "Roof and rear screen surround", "outer", above, 0.8
     )

@@ -1,11 +1,11 @@
-"""Estate or hatch: the saloon's side with a long roof, a load window and a tailgate."""
+"""Estate or hatch: the saloon's side with a long roof, a load window and a tailgate; and the van, whose sides are closed."""
 
 from functools import cached_property
 
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .curves import filleted, spline
+from .curves import Xy, filleted, spline
 from .saloon_lines import SideLines
 from .saloon_reference import REFERENCE as R
 
@@ -95,3 +95,20 @@ class EstateLines(SideLines):
         return [(TAIL - 236, H + 60), (TAIL - 244, H - 70), (TAIL - 196, H - 170), (TAIL - 140, W + 190), (TAIL - 86, W + 70), (TAIL - 60, W - 20)] + [
             (TAIL - 64, 660), (TAIL - 72, 510), (TAIL - 92, 430), (TAIL - 104, 300)
         ]  # fmt: skip
+
+
+class VanLines(EstateLines):
+    """The estate with its sides closed behind the doors."""
+
+    @cached_property
+    def quarter_window(self) -> BaseGeometry:
+        return Polygon()
+
+    @cached_property
+    def side_swages(self) -> tuple[list[Xy], ...]:
+        """Two panels pressed into the closed side, which keep it from drumming."""
+        front, rear, middle = R.post_rear + 40, TAIL - 300, (R.post_rear + TAIL - 260) / 2
+        return tuple(
+            filleted([(start, W + 24, 30), (start, H - 92, 40), (end, H - 96, 40), (end, W + 24, 30)])
+            for start, end in ((front, middle - 30), (middle + 30, rear))
+        )

@@ -6,12 +6,12 @@ from typing import NamedTuple
 
 from . import ends, saloon_plan, saloon_side, saloon_top
 from .doors import door_sheet, door_views
-from .estate import EstateLines
+from .estate import EstateLines, VanLines
 from .model import View
 from .room import Room
 from .saloon_lines import SideLines
 from .saloon_reference import REFERENCE as R
-from .saloon_top import EstateTop, TopLines
+from .saloon_top import EstateTop, TopLines, VanTop
 from .stations import Stretch, piecewise
 
 #: A part of the shell may shrink or grow by this much between stations before the drawing stops being true.
@@ -25,10 +25,17 @@ WHEELS_BELOW_MM = 650.0
 
 def estate_views(sizes: dict[str, float]) -> list[View]:
     """All views of an estate or hatch: the saloon's, with a long roof and a tailgate."""
-    return saloon_views(sizes, EstateLines())
+    return saloon_views(sizes, EstateLines(), EstateTop())
 
 
-def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> list[View]:
+def van_views(sizes: dict[str, float]) -> list[View]:
+    """All views of a panel van: the estate's, with closed sides."""
+    return saloon_views(sizes, VanLines(), VanTop())
+
+
+def saloon_views(
+    sizes: dict[str, float], lines: SideLines | None = None, above: TopLines | None = None
+) -> list[View]:
     """Every view of a saloon, or of what differs from it in some lines.
 
     Args: sizes: every dimension of the body type by name, mm.
@@ -48,7 +55,7 @@ def saloon_views(sizes: dict[str, float], lines: SideLines | None = None) -> lis
         ends.front().view("front", "Front", ("-y", "z"), end, (-1, 1), layered=False),
         ends.rear(lines.estate).view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
         floor.view("floor", "Inside floor", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
-        saloon_top.draw(EstateTop() if lines.estate else TopLines()).view(
+        saloon_top.draw(above or TopLines()).view(
             "top", "From above", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False
         ),
         *door_views(door_sheet("L", lines.door, R.waist), door_sheet("R", lines.door, R.waist), side),

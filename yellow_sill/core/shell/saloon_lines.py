@@ -5,7 +5,7 @@ from functools import cached_property
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .curves import ellipse, filleted, spline
+from .curves import Xy, ellipse, filleted, spline
 from .saloon_reference import REFERENCE as R
 
 
@@ -14,6 +14,8 @@ class SideLines:
 
     screen_top = R.waist + 386
     estate = False
+    #: Panels pressed into a closed side, each a ring.
+    side_swages: tuple[list[Xy], ...] = ()
 
     @cached_property
     def roof_tail(self):

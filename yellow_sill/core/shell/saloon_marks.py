@@ -165,7 +165,10 @@ def _rows_and_wheels(sheet: DrawingSheet, lines: SideLines) -> None:
     sheet.weld_row(lines.door.buffer(-8, join_style="round").exterior.coords, R.weld_pitch, "outer")
     middle = (R.sill_bottom + R.flange_bottom) / 2
     sheet.weld_row([(front + 10, middle), (wb - R.arch_rear - 26, middle)], R.weld_pitch, "outer")
-    sheet.weld_row(lines.quarter_window.buffer(-7).exterior.coords, R.weld_pitch, "outer")
+    if not lines.quarter_window.is_empty:
+        sheet.weld_row(lines.quarter_window.buffer(-7).exterior.coords, R.weld_pitch, "outer")
+    for swage in lines.side_swages:
+        sheet.line("crease", swage, "outer", True)
     sheet.weld_row([(base - 8, 400), (base - 8, w - 24)], R.weld_pitch, "outer")
     for x in (0, wb):
         sheet.line("centre", [(x, R.axle_z - R.tyre - 60), (x, R.axle_z + R.tyre + 110)])

@@ -137,15 +137,9 @@ def _outer(sheet: DrawingSheet, lines: SideLines, side: str) -> dict[str, BaseGe
         3,
     )
     window = lines.quarter_window
-    sheet.handed(
-        side,
-        "QWFL",
-        "Quarter window flange",
-        "outer",
-        window.difference(window.buffer(-13, join_style="round")),
-        1.8,
-        3,
-    )
+    if not window.is_empty:
+        flange = window.difference(window.buffer(-13, join_style="round"))
+        sheet.handed(side, "QWFL", "Quarter window flange", "outer", flange, 1.8, 3)
     sheet.handed(side, "SFL", "Sill weld flange", "outer", skins["flange"], 2.0, 3)
     return skins
 

@@ -35,6 +35,7 @@ class TopLines:
     roof_rear = R.roof_rear
     screen_rear = spline([(DECK + 24, 0), (DECK + 16, 300), (DECK - 36, 600)])
     window_rear = R.roof_rear - 130
+    side_window = True
     estate = False
 
     @property
@@ -62,6 +63,10 @@ class EstateTop(TopLines):
     screen_rear = spline([(TAIL - 16, 0), (TAIL - 20, 300), (TAIL - 40, 600)])
     window_rear = TAIL - 330
     estate = True
+
+
+class VanTop(EstateTop):
+    side_window = False
 
 
 def draw(lines: TopLines) -> DrawingSheet:
@@ -170,6 +175,8 @@ def _windows(lines: TopLines) -> BaseGeometry:
     low, top = SILL_OF_WINDOWS, [(x, y + GUTTER) for x, y in lines.roof_side]
     side = Polygon([*PILLAR_OUTSIDE, *top, (lines.window_rear, low), (BASE + 24, low)]).buffer(0)
     door = side.intersection(box(BASE, 0, R.door_rear, _FAR))
+    if not lines.side_window:
+        return door
     return door.union(side.intersection(box(R.post_rear, 0, lines.window_rear, _FAR)).buffer(-12).buffer(10))
 
 

@@ -93,6 +93,11 @@ BY_BODY = {
         "FLOOR": (0.95, "rain comes in"),
     },
     "cab-ladder-chassis": {"SILL": (0.9, "the cab's step and sill"), "FLOOR": (0.85, "wet mats")},
+    "van-2-door-unitary": {
+        "BOOT": (0.75, "wet loads, and the well"),
+        "QTR": (0.85, "the lower corner and the arch lip hold water"),
+        "ROOF": (0.3, "the seam of the long roof"),
+    },
     "estate-3-door-unitary": {
         "BOOT": (0.7, "the well and the tailgate's seam"),
         "ROOF": (0.25, "the seam of the long roof"),
