@@ -39,6 +39,7 @@ def _unitary(
 _BODIES: dict[str, Callable[..., tuple[Layout, Nodes]]] = {
     "saloon-2-door-unitary": _unitary(SALOON, NODES),
     "estate-3-door-unitary": _unitary(ESTATE, ESTATE_NODES),
+    "coupe-2-door-unitary": _unitary(SALOON, NODES),
     "van-2-door-unitary": _unitary(
         ESTATE, ESTATE_NODES
     ),  # its closed sides are not counted: the cautious side

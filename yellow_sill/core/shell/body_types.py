@@ -82,6 +82,21 @@ ESTATE = BodyType(
     rooms=saloon.rooms,
 )
 
+COUPE = BodyType(
+    name="coupe-2-door-unitary",
+    label="Coupé with a fixed head, unitary",
+    dimensions=tuple(
+        _dimension(
+            "height", "Height", "top of the roof above the datum, the ground at ride height", 1290, 1100, 1560
+        )
+        if d.name == "height"
+        else d
+        for d in SALOON.dimensions
+    ),
+    views=saloon.coupe_views,
+    rooms=saloon.rooms,
+)
+
 VAN = BodyType(
     name="van-2-door-unitary",
     label="Panel van, unitary",
@@ -147,7 +162,7 @@ CAB = BodyType(
     rooms=cab.rooms,
 )
 
-BODY_TYPES: dict[str, BodyType] = {kind.name: kind for kind in (SALOON, ESTATE, VAN, TOURER, CAB)}
+BODY_TYPES: dict[str, BodyType] = {kind.name: kind for kind in (SALOON, COUPE, ESTATE, VAN, TOURER, CAB)}
 
 
 def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:

@@ -5,6 +5,7 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from . import ends, saloon_plan, saloon_side, saloon_top
+from .coupe import CoupeLines, CoupeTop
 from .doors import door_sheet, door_views
 from .estate import EstateLines, VanLines
 from .model import View
@@ -26,6 +27,11 @@ WHEELS_BELOW_MM = 650.0
 def estate_views(sizes: dict[str, float]) -> list[View]:
     """All views of an estate or hatch: the saloon's, with a long roof and a tailgate."""
     return saloon_views(sizes, EstateLines(), EstateTop())
+
+
+def coupe_views(sizes: dict[str, float]) -> list[View]:
+    """All views of a coupé: the saloon's, with a roof that falls early."""
+    return saloon_views(sizes, CoupeLines(), CoupeTop())
 
 
 def van_views(sizes: dict[str, float]) -> list[View]:

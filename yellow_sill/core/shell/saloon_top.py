@@ -119,7 +119,7 @@ def _centre(sheet: DrawingSheet, lines: TopLines, outline: BaseGeometry) -> list
 
 def _saloon_tail(sheet: DrawingSheet, lines: TopLines, outline: BaseGeometry) -> list[BaseGeometry]:
     """Deck panel, boot lid, rear panel."""
-    lid_front = spline([(DECK + 78, 0), (DECK + 72, 300), (DECK + 36, 592)])
+    lid_front = [(x + 56, y) for x, y in lines.screen_rear]
     lid_rear = spline([(TAIL - 62, 0), (TAIL - 66, 300), (TAIL - 82, 592)])
     deck, lid = whole(lines.screen_rear, lid_front), whole(lid_front, lid_rear)
     tail = outline.difference(_before(lid_rear))
@@ -197,7 +197,7 @@ def _marks(sheet: DrawingSheet, pair: Pair, lines: TopLines) -> None:
         sheet.line("hidden", [(x, -500), (x, 500)])
         sheet.line("hidden", [(x + 60, -500), (x + 60, 500)])
     if not lines.estate:
-        front = spline([(DECK + 70, 0), (DECK + 64, 300), (DECK + 26, 606)])
+        front = [(x + 48, y * 1.01) for x, y in lines.screen_rear]
         rear = spline([(TAIL - 54, 0), (TAIL - 58, 300), (TAIL - 74, 606)])
         sheet.line("gutter", whole(front, rear).exterior.coords, "outer", True)
     pair.line(
