@@ -45,10 +45,11 @@ _BODIES: dict[str, Callable[..., tuple[Layout, Nodes]]] = {
     ),  # its closed sides are not counted: the cautious side
     "tourer-ladder-chassis": tourer_body,
     "cab-ladder-chassis": cab_body,
+    "pickup-ladder-chassis": cab_body,  # its bed rests on the rails and is not counted
 }
 BODIES = tuple(_BODIES)
 #: Those that can be taken off the chassis that carries them.
-ON_CHASSIS = ("tourer-ladder-chassis", "cab-ladder-chassis")
+ON_CHASSIS = ("tourer-ladder-chassis", "cab-ladder-chassis", "pickup-ladder-chassis")
 #: Panels of the shell that each part is; ``*`` stands for L and R. Parts that no drawing shows have none.
 PANELS = {
     "sill_outer_*": ("*-SILL",), "sill_diaph_*": ("*-SILLM",), "sill_inner_*": ("*-SILLI",), "floor_*": ("*-FLOOR",), "tunnel": ("TUN",),

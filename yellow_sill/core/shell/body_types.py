@@ -162,7 +162,17 @@ CAB = BodyType(
     rooms=cab.rooms,
 )
 
-BODY_TYPES: dict[str, BodyType] = {kind.name: kind for kind in (SALOON, COUPE, ESTATE, VAN, TOURER, CAB)}
+PICKUP = BodyType(
+    name="pickup-ladder-chassis",
+    label="Pick-up with a bed, on a chassis",
+    dimensions=CAB.dimensions,
+    views=cab.pickup_views,
+    rooms=cab.rooms,
+)
+
+BODY_TYPES: dict[str, BodyType] = {
+    kind.name: kind for kind in (SALOON, COUPE, ESTATE, VAN, TOURER, CAB, PICKUP)
+}
 
 
 def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:

@@ -4,7 +4,7 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
-from . import ladder
+from . import bed, ladder
 from .cab_lines import CabSide
 from .cab_side import mounts, side
 from .curves import ellipse, filleted, rect, slot, spline
@@ -99,6 +99,20 @@ def cab_views(sizes: dict[str, float]) -> list[View]:
         cab_top(p, outline_of(p)),
         (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
         rear_title="Back of the cab",
+    )
+
+
+def pickup_views(sizes: dict[str, float]) -> list[View]:
+    """A cab on its chassis with a load bed behind it."""
+    p = places(sizes)
+    return ladder.views(
+        bed.onto_side(side(p, "L"), p, "L"),
+        bed.onto_side(side(p, "R"), p, "R"),
+        bed.onto_plan(plan(p), p),
+        end(p, rear=False),
+        bed.onto_rear(end(p, rear=True), p),
+        bed.onto_top(cab_top(p, outline_of(p)), p),
+        (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
     )
 
 

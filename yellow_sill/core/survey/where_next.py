@@ -81,6 +81,12 @@ USUAL = {
     "DOORK": (0.3, "dry as a rule"),
     "DOORW": (0.35, "under the glass's rubber"),
     "LID": (0.5, "its lip folds over water"),
+    "BEDF": (0.85, "wet loads lie on it"),
+    "BEDS": (0.6, "its lower edge and the arch lip"),
+    "BEDA": (0.8, "stones and mud"),
+    "BEDI": (0.6, "its seam to the floor"),
+    "BEDH": (0.5, "its foot"),
+    "TGATE": (0.6, "its lower hem"),
 }
 OTHERS = (0.4, "not known for it")
 
@@ -92,6 +98,7 @@ BY_BODY = {
         "BOOT": (0.75, "rain comes in with the hood down"),
         "FLOOR": (0.95, "rain comes in"),
     },
+    "pickup-ladder-chassis": {"SILL": (0.9, "the cab's step and sill"), "FLOOR": (0.85, "wet mats")},
     "cab-ladder-chassis": {"SILL": (0.9, "the cab's step and sill"), "FLOOR": (0.85, "wet mats")},
     "van-2-door-unitary": {
         "BOOT": (0.75, "wet loads, and the well"),
