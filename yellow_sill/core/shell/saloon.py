@@ -1,6 +1,6 @@
 """Two-door unitary saloon: the stations that carry the reference drawing to a vehicle's own dimensions."""
 
-from collections.abc import Callable
+from functools import cache
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -13,7 +13,8 @@ from .room import Room
 from .saloon_lines import SideLines
 from .saloon_reference import REFERENCE as R
 from .saloon_top import EstateTop, TopLines, VanTop
-from .stations import Stretch, piecewise
+from .sheet import DrawingSheet
+from .stations import Along, Stretch, piecewise
 
 #: A part of the shell may shrink or grow by this much between stations before the drawing stops being true.
 LEAST_STRETCH, MOST_STRETCH = 0.4, 2.2
@@ -50,33 +51,58 @@ def saloon_views(
     along, plan_across, height = stretches(sizes)
     side = Stretch(along, height)
     lines = lines or SideLines()
-    left, right = saloon_side.draw("L", lines), saloon_side.draw("R", lines)
-    under, floor, end = saloon_plan.draw(), saloon_plan.draw(inside=True), Stretch(plan_across, height)
+    drawn, end = _drawn(type(lines), type(above or TopLines())), Stretch(plan_across, height)
+    left, right, under, front, rear, floor, top, doors = drawn
     return [
         left.view("left", "Left side", ("x", "z"), side, (1, 1), layered=True),
         right.view("right", "Right side", ("-x", "z"), side, (-1, 1), layered=True),
         under.view(
             "underside", "Underside", ("x", "-y"), Stretch(along, plan_across), (1, -1), layered=False
         ),
-        ends.front().view("front", "Front", ("-y", "z"), end, (-1, 1), layered=False),
-        ends.rear(lines.estate).view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
+        front.view("front", "Front", ("-y", "z"), end, (-1, 1), layered=False),
+        rear.view("rear", "Rear", ("y", "z"), end, (1, 1), layered=False),
         floor.view("floor", "Inside floor", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
-        saloon_top.draw(above or TopLines()).view(
-            "top", "From above", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False
-        ),
-        *door_views(door_sheet("L", lines.door, R.waist), door_sheet("R", lines.door, R.waist), side),
+        top.view("top", "From above", ("x", "y"), Stretch(along, plan_across), (1, 1), layered=False),
+        *door_views(*doors, side),
     ]
 
 
-Along = Callable[[float], float]
+class _Drawn(NamedTuple):
+    """The reference drawing of a body, view by view; stretched to a vehicle it is a view, and it stays as it is itself."""
+
+    left: DrawingSheet
+    right: DrawingSheet
+    under: DrawingSheet
+    front: DrawingSheet
+    rear: DrawingSheet
+    floor: DrawingSheet
+    top: DrawingSheet
+    doors: tuple[DrawingSheet, DrawingSheet]
+
+
+@cache
+def _drawn(side: type[SideLines], above: type[TopLines]) -> _Drawn:
+    """Drawn once for all vehicles: nothing in it depends on dimensions."""
+    lines = side()
+    return _Drawn(
+        left=saloon_side.draw("L", lines),
+        right=saloon_side.draw("R", lines),
+        under=saloon_plan.draw(),
+        front=ends.front(),
+        rear=ends.rear(lines.estate),
+        floor=saloon_plan.draw(inside=True),
+        top=saloon_top.draw(above()),
+        doors=(door_sheet("L", lines.door, R.waist), door_sheet("R", lines.door, R.waist)),
+    )
 
 
 def stretches(sizes: dict[str, float]) -> tuple[Along, Along, Along]:
     """Maps of x, y and z from the reference body to a vehicle, mm to mm, for sizes whose rooms fit."""
-    across = piecewise((0.0, R.half_width), (0.0, sizes["width"] / 2))
+    half = sizes["width"] / 2
+    across = piecewise((-R.half_width, 0.0, R.half_width), (-half, 0.0, half))
     stations = _stations(sizes)
     along = piecewise(tuple(station.ref for station in stations), tuple(station.own for station in stations))
-    return along, lambda y: across(y) if y >= 0 else -across(-y), _upwards(sizes)
+    return along, across, _upwards(sizes)
 
 
 def rooms(sizes: dict[str, float]) -> list[Room]:

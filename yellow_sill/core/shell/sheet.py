@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 import numpy as np
-from shapely import GEOSException, affinity, set_precision, transform
+from shapely import GEOSException, set_precision, transform
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
@@ -104,13 +104,15 @@ class DrawingSheet:
         """
 
         def place(points) -> list:
-            return [(flip[0] * stretch.u(p[0]), flip[1] * stretch.v(p[1])) for p in points]
+            at = np.asarray(points, float)
+            moved = np.column_stack([flip[0] * stretch.u(at[:, 0]), flip[1] * stretch.v(at[:, 1])])
+            return np.round(moved, 1).tolist()
 
         def placed(shape: BaseGeometry) -> BaseGeometry:
-            moved = transform(
-                shape, lambda points: np.array([[stretch.u(u), stretch.v(v)] for u, v in points])
+            return transform(
+                shape,
+                lambda at: np.column_stack([flip[0] * stretch.u(at[:, 0]), flip[1] * stretch.v(at[:, 1])]),
             )
-            return affinity.scale(moved, *flip, origin=(0, 0))
 
         shapes = [(record, _on_grid(placed(shape))) for record, shape in self.panels]
         panels = [
@@ -121,10 +123,7 @@ class DrawingSheet:
             )
             for record, shape in shapes
         ]
-        features = [
-            Feature(kind=k, layer=n, closed=c, points=[[round(a, 1), round(b, 1)] for a, b in place(p)])
-            for k, n, c, p in self.features
-        ]
+        features = [Feature(kind=k, layer=n, closed=c, points=place(p)) for k, n, c, p in self.features]
         outer = placed(self.silhouette)
         outer = outer if isinstance(outer, MultiPolygon) else MultiPolygon([outer])
         return View(
