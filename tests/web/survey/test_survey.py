@@ -116,6 +116,8 @@ class Drawing(SurveyCase):
         top = finding(
             self.vehicle, "L-WING", "top", corners=[(0, -700), (60, -700), (60, -660), (0, -660)], evidence=[]
         )
+        shown = self.client.get(top.get_absolute_url()).content.decode()
+        self.assertRegex(shown, r"Left of centre</dt>\s*<dd[^>]*>660 to 700")
         taken = self.client.get(
             reverse("survey:new", args=[self.vehicle.pk, "top"]) + f"?mirror={top.number}"
         )

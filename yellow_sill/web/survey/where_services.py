@@ -55,16 +55,29 @@ def behind(
     ]
 
 
-_AXIS_WORDS = {"x": "Behind axle", "y": "Right of centre", "z": "Above datum"}
+#: Where a finding lies along an axis: the words on its positive and on its negative side.
+_AXIS_WORDS = {
+    "x": ("Behind axle", "Before axle"),
+    "y": ("Right of centre", "Left of centre"),
+    "z": ("Above datum", "Below datum"),
+}
+
+
+def _place(axis: str, low: float, high: float) -> tuple[str, float, float]:
+    """Word and distances of a stretch along an axis, nearest first; one that lies on both sides keeps its sign."""
+    ahead, back = _AXIS_WORDS[axis]
+    return (back, -high, -low) if high <= 0 and low < 0 else (ahead, low, high)
 
 
 def where_words(finding: Finding, view) -> dict:
     """Size and place of a finding in the shell's own axes, which a mirrored view turns round."""
     u0, v0, u1, v1 = view.plane.bounds_in_shell(finding.bounds_mm)
     along, up = view.plane.axes
+    u_word, u_near, u_far = _place(along, u0, u1)
+    v_word, v_near, v_far = _place(up, v0, v1)
     return {
         "size": size_of(finding.bounds_mm),
-        "where": (u0, u1, v0, v1),
-        "u_word": _AXIS_WORDS[along],
-        "v_word": _AXIS_WORDS[up],
+        "where": (u_near, u_far, v_near, v_far),
+        "u_word": u_word,
+        "v_word": v_word,
     }
