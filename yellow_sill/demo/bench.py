@@ -146,7 +146,7 @@ def board(findings: int = 500, seconds: float = 3.0) -> tuple[str, float, float]
 
 
 PAGES = [
-    "/v/1/", "/v/1/survey/left/", "/v/1/survey/underside/", "/v/1/survey/left/new/", "/v/1/survey/finding/3/", "/v/1/survey/finding/3/?edit",
+    "/v/1/", "/v/1/survey/left/", "/v/1/survey/underside/", "/v/1/survey/left/new/", "/v/1/survey/top/", "/v/1/survey/door-left/", "/v/1/survey/finding/3/", "/v/1/survey/finding/3/?edit",
     "/v/1/repairs/", "/v/1/repairs/new/?finding=3", "/v/1/repairs/2/cut/", "/v/1/repairs/2/patch/", "/v/1/repairs/2/weld/",
     "/v/1/repairs/2/weld/1/heat/?seam=0&step=40", "/v/1/repairs/2/log/", "/v/1/repairs/2/record/", "/v/1/logbook/", "/v/1/survey/front/", "/v/1/survey/list/",
     "/v/1/survey/compare/", "/v/1/survey/report/", "/v/1/survey/panel/4/", "/v/1/survey/finding/4/grid/", "/v/1/shell/left/?panel=L-SILL", "/vehicles/", "/vehicles/new/",

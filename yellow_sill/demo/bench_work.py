@@ -3,6 +3,7 @@
 import math
 import random
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 #: How a repair is opened in the benches, but for its day.
@@ -29,7 +30,14 @@ def box_of(side_mm: float) -> list[list[float]]:
 
 def core_work() -> list[tuple[str, Callable[[], object], float]]:
     """All of the core commands that are timed: name, what is called, limit in ms."""
-    return [*cut_work(), *hold_work(), *datum_work(), *patch_work(), *survey_work()]
+    return [*cut_work(), *hold_work(), *datum_work(), *patch_work(), *survey_work(), *shell_work()]
+
+
+def shell_work() -> list[tuple[str, Callable[[], object], float]]:
+    """Every body type drawn from its dimensions, in all its views."""
+    from yellow_sill.core.shell import BODY_TYPES, build_shell
+
+    return [(f"body: {kind.label}", partial(build_shell, kind.name, {}), 150) for kind in BODY_TYPES.values()]
 
 
 def datum_work() -> list[tuple[str, Callable[[], object], float]]:

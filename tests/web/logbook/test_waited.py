@@ -8,6 +8,7 @@ from django.urls import reverse
 from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.web.frame.models import Waited
 from yellow_sill.web.logbook.models import Note
+from yellow_sill.web.logbook.services import add_note, as_written
 
 KEY = "0123456789abcdef" * 2
 
@@ -31,6 +32,15 @@ class Waiting(TestCase):
         )
         self.assertEqual((Note.objects.count(), Waited.objects.count()), (1, 2))
         self.assertEqual(self.repair.work_entries.get().minutes, 90)
+
+    def test_a_correction_that_was_stored_and_comes_again_is_no_conflict_with_itself(self):
+        note = add_note(self.repair, written_on=DAY, text="Sill is single", by="Wren Askew")
+        sent = {"key": KEY, "text": "Sill is double", "written_on": DAY, "was": as_written(note)}
+        url = reverse("logbook:note_waited", args=[self.repair.vehicle_id, note.pk])
+        for _ in range(2):
+            self.assertEqual(self.client.post(url, sent).json(), {"stored": True})
+        other = self.client.post(url, sent | {"key": "e" * 32, "text": "Sill has a membrane"})
+        self.assertEqual((other.status_code, other.json()["stored"]["text"]), (409, "Sill is double"))
 
     def test_what_is_wrong_is_said_and_leaves_the_key_unused(self):
         for changes, said in (

@@ -20,6 +20,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from .board_json import answer
 from .changes import StoredBefore, sent_as
 from .middleware import error_json
+from .models import Waited
 
 #: A key as our script makes them.
 KEY = re.compile(r"[0-9a-f]{32}")
@@ -85,6 +86,8 @@ def stored_once(view: Callable[..., JsonResponse]) -> Callable[..., JsonResponse
         key = request.POST.get("key", "")
         if not KEY.fullmatch(key):
             return error_json(BadField("This came without its key.", "key", "Write it again on its page."))
+        if Waited.objects.filter(key=key).exists():
+            return answer({"stored": True})
         token = sent_as.set(key)
         try:
             return view(request, *args, **kwargs)
