@@ -70,6 +70,7 @@ class Measuring(BrowserCase):
         self.assertEqual(page.locator(".dp").count(), 24)
         page.locator("a.dlab[data-code='2L']").first.press("Enter")
         expect(page.locator(".bigtag b")).to_have_text("2L")
+        page.wait_for_load_state("networkidle")
         page.get_by_label("Compared with").select_option("2")
         expect(page.locator(".vd")).to_contain_text("moved from round 2 to 1")
         page.get_by_role("link", name="Turn", exact=True).click()

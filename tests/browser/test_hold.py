@@ -67,6 +67,7 @@ class HoldBoard(BrowserCase):
         expect(page.locator(".hold-pop b")).to_have_text("Rear quarter, left")
         page.locator(".hold-pop").get_by_role("button", name="Cut to here").click()
         expect(page.locator("#try-form [name=cut]")).to_have_count(1)
+        page.wait_for_load_state("networkidle")
         page.mouse.click(*middle)
         page.locator(".hold-pop").get_by_role("button", name="Out now").click()
         expect(page.locator("[data-panel=L-QTR].hp-out")).to_be_visible()

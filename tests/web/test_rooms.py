@@ -69,8 +69,8 @@ class Layers(RoomCase):
         found = Finding.objects.get()
         self.assertEqual(found.outline[0], [760, 540], "the drawing has v up, seen from below")
         shown = self.page("survey:finding", found.number)
-        self.assertContains(shown, "Right of centre")
-        self.assertContains(shown, "-640 to -540")
+        self.assertContains(shown, "Left of centre")
+        self.assertContains(shown, "540 to 640")
 
     def test_the_other_side_and_the_centre(self):
         left = finding(self.vehicle)

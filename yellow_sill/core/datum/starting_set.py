@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..errors import BadField
 from ..shell import cab, ladder, tourer
-from ..shell.body_types import BODY_TYPES, CAB, ESTATE, SALOON, TOURER
+from ..shell.body_types import BODY_TYPES, CAB, COUPE, ESTATE, PICKUP, SALOON, TOURER, VAN
 from ..shell.saloon import stretches, wheel
 from ..shell.saloon_reference import REFERENCE as R
 from .network import TOLERANCE_MM
@@ -175,9 +175,12 @@ def _cab(sizes: dict[str, float]) -> list[_Row]:
 
 _SETS: dict[str, Callable[[dict[str, float]], list[_Row]]] = {
     SALOON.name: _saloon,
+    COUPE.name: _saloon,
     ESTATE.name: _saloon,
+    VAN.name: _saloon,
     TOURER.name: _tourer,
     CAB.name: _cab,
+    PICKUP.name: _cab,
 }
 
 

@@ -103,7 +103,8 @@ def onto_top(sheet: DrawingSheet, p: Places) -> DrawingSheet:
     sheet.panel("TGATE", "Tailgate", "outer", box(rear - 38, -p.half + 4, rear, p.half - 4), 1.0, 2)
     pair.weld_row([(front + 40, p.half - 70), (rear - 70, p.half - 70)], WELD_PITCH * 1.4, "inner")
     whole = box(front, -p.half + 4, rear, p.half - 4)
-    cab = sheet.silhouette.intersection(box(-3000, -3000, p.body_rear + 1, 3000))
+    drawn: BaseGeometry = unary_union([sheet.silhouette])
+    cab = drawn.intersection(box(-3000, -3000, p.body_rear + 1, 3000))
     sheet.silhouette = unary_union([cab, whole])
     return sheet
 

@@ -1,5 +1,7 @@
 """Bodies on a ladder chassis from above: the light truck's cab and the open tourer. x aft, y to the right."""
 
+from dataclasses import dataclass
+
 from shapely import affinity
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -30,71 +32,75 @@ def _both(shapes: list[BaseGeometry]) -> BaseGeometry:
     ).buffer(-1)
 
 
-def cab_top(p: Places, body: BaseGeometry) -> DrawingSheet:
-    """Bonnet, wings, scuttle, roof and doors of a cab, and the rails that run on behind it. Args: body: its outline from above."""
-    sheet, h, nose, back = DrawingSheet(), p.half, p.nose, p.body_rear
-    pair, cowl = Pair(sheet, 1), p.door_front - 70
-    head, roof_half = p.door_front + 250, h - 240
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Cab:
+    """The cab's sheets from above; of what exists on both sides the right one, ``screen`` the opening for the windscreen."""
+
+    front: BaseGeometry
+    bonnet: BaseGeometry
+    scuttle: BaseGeometry
+    roof: BaseGeometry
+    rear: BaseGeometry
+    wing: BaseGeometry
+    apost: BaseGeometry
+    door: BaseGeometry
+    side: BaseGeometry
+    gutter: BaseGeometry
+    rail: BaseGeometry
+    screen: BaseGeometry
+
+
+def _cab(p: Places, body: BaseGeometry) -> _Cab:
+    h, nose, back, cowl = p.half, p.nose, p.body_rear, p.door_front - 70
+    head, roof_half, low = p.door_front + 250, h - 240, h - 92
     front = body.intersection(box(nose - 10, -_FAR, nose + 66, _FAR))
-    bonnet = half_and_mirror(
-        spline(
-            [
-                (nose + 66, 0),
-                (nose + 70, h * 0.42),
-                (cowl - 250, h * 0.56),
-                (cowl - 96, h * 0.6),
-                (cowl - 112, 0),
-            ]
-        )
-    )
-    bonnet = bonnet.difference(front)
+    side_of_bonnet = [(nose + 70, h * 0.42), (cowl - 250, h * 0.56), (cowl - 96, h * 0.6)]
+    bonnet = half_and_mirror(spline([(nose + 66, 0), *side_of_bonnet, (cowl - 112, 0)])).difference(front)
     foot = spline([(cowl - 20, 0), (cowl - 6, h * 0.5), (cowl + 60, h - 130)])
     scuttle = half_and_mirror([(cowl - 112, 0), (cowl - 96, h * 0.6), (cowl - 40, h - 120), *reversed(foot)])
     scuttle = scuttle.difference(bonnet)
     header = spline([(head - 24, 0), (head - 14, roof_half * 0.6), (head + 10, roof_half - 22)])
     rear_corner = filleted([(back - 60, roof_half, 60), (back - 46, roof_half - 60)], closed=False)
-    roof = half_and_mirror([*header, *rear_corner, (back - 46, 0)])
-    screen = half_and_mirror([*foot, *reversed(header)])
-    low = h - 92
-    window = Polygon(
-        [
-            (cowl + 90, low),
-            (head + 20, roof_half + 24),
-            (p.door_rear - 40, roof_half + 24),
-            (p.door_rear - 40, low),
-        ]
+    roof, screen = (
+        half_and_mirror([*header, *rear_corner, (back - 46, 0)]),
+        half_and_mirror([*foot, *reversed(header)]),
     )
-    gutter = Polygon(
-        [
-            (head + 10, roof_half - 22),
-            (head + 10, roof_half + 22),
-            (back - 50, roof_half + 22),
-            (back - 50, roof_half - 22),
-        ]
-    ).difference(roof)
-    rest = _right(body).difference(
-        unary_union([front, bonnet, scuttle, roof, screen, gutter, window]).buffer(0.05)
-    )
-    wing = largest(rest.intersection(box(nose, 0, cowl - 20, _FAR)))
+    top, shut = roof_half + 24, p.door_rear - 40
+    window = Polygon([(cowl + 90, low), (head + 20, top), (shut, top), (shut, low)])
+    gutter = box(head + 10, roof_half - 22, back - 50, roof_half + 22).difference(roof)
+    taken = unary_union([front, bonnet, scuttle, roof, screen, gutter, window]).buffer(0.05)
+    rest = _right(body).difference(taken)
     door = largest(rest.intersection(box(p.door_front, low - 2, p.door_rear, _FAR)))
-    apost = largest(rest.intersection(box(cowl - 20, 0, p.door_rear - 60, _FAR)).difference(door))
-    side = largest(rest.intersection(box(p.door_rear, 0, back - 40, _FAR)))
-    rear = body.intersection(box(back - 40, -_FAR, back + 10, _FAR))
-    rail = box(back, p.rail_half - RAIL_WIDE, p.tail - 30, p.rail_half)
+    return _Cab(
+        front=front, bonnet=bonnet, scuttle=scuttle, roof=roof, screen=screen, gutter=gutter, door=door,
+        rear=body.intersection(box(back - 40, -_FAR, back + 10, _FAR)),
+        wing=largest(rest.intersection(box(nose, 0, cowl - 20, _FAR))),
+        apost=largest(rest.intersection(box(cowl - 20, 0, p.door_rear - 60, _FAR)).difference(door)),
+        side=largest(rest.intersection(box(p.door_rear, 0, back - 40, _FAR))),
+        rail=box(back, p.rail_half - RAIL_WIDE, p.tail - 30, p.rail_half),
+    )  # fmt: skip
+
+
+def cab_top(p: Places, body: BaseGeometry) -> DrawingSheet:
+    """Bonnet, wings, scuttle, roof and doors of a cab, and the rails that run on behind it. Args: body: its outline from above."""
+    sheet, h, nose, back = DrawingSheet(), p.half, p.nose, p.body_rear
+    pair, cowl, cab = Pair(sheet, 1), p.door_front - 70, _cab(p, body)
+    head, roof_half = p.door_front + 250, h - 240
     for code, name, shape, thickness, tone in (
-        ("NOSE", "Front panel", front, 1.0, 2), ("BONNET", "Bonnet", bonnet, 0.9, 1), ("SCUTTLE", "Scuttle", scuttle, 1.0, 2), ("ROOF", "Roof", roof, 0.9, 0),
-        ("BACK", "Back panel", rear, 1.0, 2),
+        ("NOSE", "Front panel", cab.front, 1.0, 2), ("BONNET", "Bonnet", cab.bonnet, 0.9, 1), ("SCUTTLE", "Scuttle", cab.scuttle, 1.0, 2),
+        ("ROOF", "Roof", cab.roof, 0.9, 0), ("BACK", "Back panel", cab.rear, 1.0, 2),
     ):  # fmt: skip
         sheet.panel(code, name, "outer", shape, thickness, tone)
     for code, name, shape, thickness, tone in (
-        ("WING", "Front wing", wing, 1.0, 1), ("APOST", "A-post and screen pillar", apost, 1.2, 2), ("DOOR", "Door skin", door, 0.9, 1),
-        ("QTR", "Cab side behind the door", side, 1.0, 2), ("CANT", "Cant rail, outer", gutter, 1.0, 3), ("CHRAIL", "Chassis rail", rail, 2.5, 3),
+        ("WING", "Front wing", cab.wing, 1.0, 1), ("APOST", "A-post and screen pillar", cab.apost, 1.2, 2), ("DOOR", "Door skin", cab.door, 0.9, 1),
+        ("QTR", "Cab side behind the door", cab.side, 1.0, 2), ("CANT", "Cant rail, outer", cab.gutter, 1.0, 3),
+        ("CHRAIL", "Chassis rail", cab.rail, 2.5, 3),
     ):  # fmt: skip
         pair.panel(code, name, "outer", shape, thickness, tone)
     members = _members(
         sheet, p, [x for x in (p.wheelbase - 560, p.wheelbase + 250, p.tail - 110) if x > back + 60]
     )
-    sheet.line("lip", screen.buffer(-14).exterior.coords, "outer", True)
+    sheet.line("lip", cab.screen.buffer(-14).exterior.coords, "outer", True)
     pair.line(
         "crease", spline([(nose + 80, h * 0.2), (cowl - 300, h * 0.24), (cowl - 130, h * 0.25)]), "outer"
     )
@@ -105,9 +111,20 @@ def cab_top(p: Places, body: BaseGeometry) -> DrawingSheet:
     pair.weld_row([(head + 30, roof_half + 12), (back - 70, roof_half + 12)], WELD_PITCH, "outer")
     _wheels(sheet, p, p.wheelbase)
     sheet.line("centre", [(nose - 60, 0), (p.tail + 60, 0)])
-    sheet.silhouette = _both(
-        [front, bonnet, scuttle, roof, wing, door, apost, side, gutter, rear, rail, *members]
-    )
+    shown = [
+        cab.front,
+        cab.bonnet,
+        cab.scuttle,
+        cab.roof,
+        cab.wing,
+        cab.apost,
+        cab.door,
+        cab.side,
+        cab.gutter,
+        cab.rear,
+        cab.rail,
+    ]
+    sheet.silhouette = _both([*shown, *members])
     return sheet
 
 

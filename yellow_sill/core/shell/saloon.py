@@ -1,6 +1,5 @@
 """Two-door unitary saloon: the stations that carry the reference drawing to a vehicle's own dimensions."""
 
-from functools import cache
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -50,9 +49,9 @@ def saloon_views(
     """
     along, plan_across, height = stretches(sizes)
     side = Stretch(along, height)
-    lines = lines or SideLines()
-    drawn, end = _drawn(type(lines), type(above or TopLines())), Stretch(plan_across, height)
-    left, right, under, front, rear, floor, top, doors = drawn
+    lines, above = lines or SideLines(), above or TopLines()
+    end = Stretch(plan_across, height)
+    left, right, under, front, rear, floor, top, doors = _drawn(lines, above)
     return [
         left.view("left", "Left side", ("x", "z"), side, (1, 1), layered=True),
         right.view("right", "Right side", ("-x", "z"), side, (-1, 1), layered=True),
@@ -80,10 +79,18 @@ class _Drawn(NamedTuple):
     doors: tuple[DrawingSheet, DrawingSheet]
 
 
-@cache
-def _drawn(side: type[SideLines], above: type[TopLines]) -> _Drawn:
-    """Drawn once for all vehicles: nothing in it depends on dimensions."""
-    lines = side()
+def _drawn(lines: SideLines, above: TopLines) -> _Drawn:
+    """Drawn once for all vehicles of a kind: nothing in it depends on dimensions."""
+    kind = f"{type(lines).__name__} {type(above).__name__}"
+    if kind not in _kept:
+        _kept[kind] = _draw(lines, above)
+    return _kept[kind]
+
+
+_kept: dict[str, _Drawn] = {}
+
+
+def _draw(lines: SideLines, above: TopLines) -> _Drawn:
     return _Drawn(
         left=saloon_side.draw("L", lines),
         right=saloon_side.draw("R", lines),
@@ -91,7 +98,7 @@ def _drawn(side: type[SideLines], above: type[TopLines]) -> _Drawn:
         front=ends.front(),
         rear=ends.rear(lines.estate),
         floor=saloon_plan.draw(inside=True),
-        top=saloon_top.draw(above()),
+        top=saloon_top.draw(above),
         doors=(door_sheet("L", lines.door, R.waist), door_sheet("R", lines.door, R.waist)),
     )
 

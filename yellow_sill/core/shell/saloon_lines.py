@@ -14,8 +14,11 @@ class SideLines:
 
     screen_top = R.waist + 386
     estate = False
-    #: Panels pressed into a closed side, each a ring.
-    side_swages: tuple[list[Xy], ...] = ()
+
+    @cached_property
+    def side_swages(self) -> tuple[list[Xy], ...]:
+        """Panels pressed into a closed side, each a ring."""
+        return ()
 
     @cached_property
     def roof_tail(self):
