@@ -66,7 +66,9 @@ def paths_of(vehicle) -> dict[str, str]:
     return found
 
 
-class EveryAddress(TestCase):
+class DemoCase(TestCase):
+    """The whole demo, and every address about it in ``all``."""
+
     @classmethod
     def setUpTestData(cls):
         photos = tempfile.TemporaryDirectory()
@@ -75,6 +77,8 @@ class EveryAddress(TestCase):
         cls.vehicle = build(date(2026, 11, 24))
         cls.all = paths_of(cls.vehicle)
 
+
+class EveryAddress(DemoCase):
     def setUp(self):
         self.client.force_login(self.vehicle.owner)
         self.client.raise_request_exception = False

@@ -4,15 +4,11 @@ Generated: every form that counts on a version, on every page of the demo, is op
 """
 
 import re
-import tempfile
-from datetime import date
 from html.parser import HTMLParser
 
 from django.db import transaction
-from django.test import TestCase, override_settings
 
-from tests.web.test_every_address import addresses, paths_of
-from yellow_sill.demo.build import build
+from tests.web.test_every_address import DemoCase, addresses
 from yellow_sill.web.frame.revision import forget, revision_of
 
 #: What a form counts on: the version of its record, or a mark of what its person saw.
@@ -113,18 +109,10 @@ def changed(form: dict, how: int) -> list[dict]:
     ]
 
 
-class TwoWriters(TestCase):
-    @classmethod
-    def setUpTestData(cls):
-        photos = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(photos.cleanup)
-        cls.enterClassContext(override_settings(MEDIA_ROOT=photos.name))
-        cls.vehicle = build(date(2026, 11, 24))
-        cls.paths = paths_of(cls.vehicle)
-
+class TwoWriters(DemoCase):
     def pages(self):
         for name, _ in addresses():
-            path = self.paths[name]
+            path = self.all[name]
             if path.startswith("/v/"):
                 for query in ("", *OPENED.get(name, ())):
                     yield name, path + query

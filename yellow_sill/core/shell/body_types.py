@@ -1,7 +1,7 @@
 """The body types on offer and the dimensions a person tapes to draw one."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 from ..errors import BadField
@@ -34,6 +34,16 @@ class BodyType:
 
 def _dimension(name: str, label: str, how: str, usual: float, least: float, most: float) -> Dimension:
     return Dimension(name=name, label=label, how=how, usual_mm=usual, least_mm=least, most_mm=most)
+
+
+def _but_height(
+    dimensions: tuple[Dimension, ...], usual: float, least: float, most: float
+) -> tuple[Dimension, ...]:
+    """The same dimensions, of a body of another height."""
+    return tuple(
+        replace(each, usual_mm=usual, least_mm=least, most_mm=most) if each.name == "height" else each
+        for each in dimensions
+    )
 
 
 SALOON = BodyType(
@@ -70,14 +80,7 @@ SALOON = BodyType(
 ESTATE = BodyType(
     name="estate-3-door-unitary",
     label="Estate or hatch, unitary",
-    dimensions=tuple(
-        _dimension(
-            "height", "Height", "top of the roof above the datum, the ground at ride height", 1380, 1150, 1650
-        )
-        if d.name == "height"
-        else d
-        for d in SALOON.dimensions
-    ),
+    dimensions=_but_height(SALOON.dimensions, 1380, 1150, 1650),
     views=saloon.estate_views,
     rooms=saloon.rooms,
 )
@@ -85,14 +88,7 @@ ESTATE = BodyType(
 COUPE = BodyType(
     name="coupe-2-door-unitary",
     label="Coupé with a fixed head, unitary",
-    dimensions=tuple(
-        _dimension(
-            "height", "Height", "top of the roof above the datum, the ground at ride height", 1290, 1100, 1560
-        )
-        if d.name == "height"
-        else d
-        for d in SALOON.dimensions
-    ),
+    dimensions=_but_height(SALOON.dimensions, 1290, 1100, 1560),
     views=saloon.coupe_views,
     rooms=saloon.rooms,
 )

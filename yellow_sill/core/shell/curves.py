@@ -119,6 +119,11 @@ def mirror_v(points: Sequence[Xy]) -> list[Xy]:
     return [(u, -v) for u, v in points]
 
 
+def half_and_mirror(half: list[Xy]) -> Polygon:
+    """A shape across the centre line from its right half (x, y), given from front to rear or round it."""
+    return Polygon([*half, *[(x, -y) for x, y in reversed(half)]]).buffer(0)
+
+
 def walk(points: Sequence[Xy], pitch: float, inset: float = 0) -> list[Xy]:
     """Points at about equal pitch along a line, such as a row of spot welds; ``inset`` stays free at both ends."""
     path = LineString(points)

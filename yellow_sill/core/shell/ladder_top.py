@@ -8,17 +8,12 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from ..geometry import largest
-from .curves import Xy, ellipse, filleted, rect, slot, spline
+from .curves import ellipse, filleted, half_and_mirror, rect, slot, spline
 from .ladder import RAIL_WIDE, WELD_PITCH, Places
 from .pairs import Pair
 from .sheet import DrawingSheet
 
 _FAR = 1500.0
-
-
-def half_and_mirror(half: list[Xy]) -> Polygon:
-    """A shape across the centre line from its right half, given from front to rear."""
-    return Polygon([*half, *[(x, -y) for x, y in reversed(half)]]).buffer(0)
 
 
 def _right(shape: BaseGeometry) -> BaseGeometry:

@@ -1,5 +1,6 @@
 """Two-door unitary saloon: the stations that carry the reference drawing to a vehicle's own dimensions."""
 
+from functools import cache
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -24,34 +25,40 @@ LEAST_TAIL = 0.25
 WHEELS_BELOW_MM = 650.0
 
 
+#: What the unitary bodies differ in: the lines of the side, and those from above.
+KINDS: dict[str, tuple[SideLines, TopLines]] = {
+    "saloon": (SideLines(), TopLines()),
+    "coupe": (CoupeLines(), CoupeTop()),
+    "estate": (EstateLines(), EstateTop()),
+    "van": (VanLines(), VanTop()),
+}
+
+
 def estate_views(sizes: dict[str, float]) -> list[View]:
     """All views of an estate or hatch: the saloon's, with a long roof and a tailgate."""
-    return saloon_views(sizes, EstateLines(), EstateTop())
+    return saloon_views(sizes, "estate")
 
 
 def coupe_views(sizes: dict[str, float]) -> list[View]:
     """All views of a coupé: the saloon's, with a roof that falls early."""
-    return saloon_views(sizes, CoupeLines(), CoupeTop())
+    return saloon_views(sizes, "coupe")
 
 
 def van_views(sizes: dict[str, float]) -> list[View]:
     """All views of a panel van: the estate's, with closed sides."""
-    return saloon_views(sizes, VanLines(), VanTop())
+    return saloon_views(sizes, "van")
 
 
-def saloon_views(
-    sizes: dict[str, float], lines: SideLines | None = None, above: TopLines | None = None
-) -> list[View]:
+def saloon_views(sizes: dict[str, float], kind: str = "saloon") -> list[View]:
     """Every view of a saloon, or of what differs from it in some lines.
 
-    Args: sizes: every dimension of the body type by name, mm.
+    Args: sizes: every dimension of the body type by name, mm; kind: one of KINDS.
     Returns: the views.
     """
     along, plan_across, height = stretches(sizes)
     side = Stretch(along, height)
-    lines, above = lines or SideLines(), above or TopLines()
     end = Stretch(plan_across, height)
-    left, right, under, front, rear, floor, top, doors = _drawn(lines, above)
+    left, right, under, front, rear, floor, top, doors = _drawn(kind)
     return [
         left.view("left", "Left side", ("x", "z"), side, (1, 1), layered=True),
         right.view("right", "Right side", ("-x", "z"), side, (-1, 1), layered=True),
@@ -79,18 +86,10 @@ class _Drawn(NamedTuple):
     doors: tuple[DrawingSheet, DrawingSheet]
 
 
-def _drawn(lines: SideLines, above: TopLines) -> _Drawn:
+@cache
+def _drawn(kind: str) -> _Drawn:
     """Drawn once for all vehicles of a kind: nothing in it depends on dimensions."""
-    kind = f"{type(lines).__name__} {type(above).__name__}"
-    if kind not in _kept:
-        _kept[kind] = _draw(lines, above)
-    return _kept[kind]
-
-
-_kept: dict[str, _Drawn] = {}
-
-
-def _draw(lines: SideLines, above: TopLines) -> _Drawn:
+    lines, above = KINDS[kind]
     return _Drawn(
         left=saloon_side.draw("L", lines),
         right=saloon_side.draw("R", lines),

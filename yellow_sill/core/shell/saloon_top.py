@@ -6,7 +6,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from ..geometry import largest
-from .curves import Xy, ellipse, slot, spline, strip
+from .curves import Xy, ellipse, half_and_mirror, slot, spline, strip
 from .pairs import Pair
 from .saloon_plan import body_outline
 from .saloon_reference import REFERENCE as R
@@ -82,8 +82,7 @@ def draw(lines: TopLines) -> DrawingSheet:
 
 def whole(front: list[Xy], rear: list[Xy]) -> Polygon:
     """A sheet across the centre line between two half lines, each from the centre outwards."""
-    half = [*front, *reversed(rear)]
-    return Polygon([*half, *[(x, -y) for x, y in reversed(half)]]).buffer(0)
+    return half_and_mirror([*front, *reversed(rear)])
 
 
 def _before(line: list[Xy]) -> BaseGeometry:
@@ -103,9 +102,7 @@ def _before(line: list[Xy]) -> BaseGeometry:
 def _centre(sheet: DrawingSheet, lines: TopLines, outline: BaseGeometry) -> list[BaseGeometry]:
     """What crosses the centre line, from the front panel to the tail."""
     nose = outline.intersection(_before(BONNET_FRONT))
-    bonnet = whole(BONNET_FRONT, BONNET_REAR).union(
-        Polygon([*BONNET_SIDE, *[(x, -y) for x, y in reversed(BONNET_SIDE)]]).buffer(0)
-    )
+    bonnet = whole(BONNET_FRONT, BONNET_REAR).union(half_and_mirror(BONNET_SIDE))
     bonnet = bonnet.difference(_before(BONNET_FRONT)).intersection(_before(BONNET_REAR))
     scuttle = whole([*BONNET_REAR, (BASE - 24, 640)], SCREEN_FOOT)
     roof = whole([*SCREEN_HEAD, *lines.roof_side], lines.roof_tail)
@@ -187,9 +184,8 @@ def _marks(sheet: DrawingSheet, pair: Pair, lines: TopLines) -> None:
     for y in range(60, 480, 60):
         pair.line("rib", slot(BASE - 72, y, BASE - 72, y + 34, 12), "outer", True)
     pair.hole(ellipse(BASE - 48, 330, 12, pieces=16), "outer")
-    for front, rear, out in ((SCREEN_FOOT, SCREEN_HEAD, -14), (lines.roof_tail, lines.screen_rear, -14)):
-        if not (lines.estate and front is lines.roof_tail):
-            sheet.line("lip", whole(front, rear).buffer(out).exterior.coords, "outer", True)
+    for front, rear in ((SCREEN_FOOT, SCREEN_HEAD), (lines.roof_tail, lines.screen_rear)):
+        sheet.line("lip", whole(front, rear).buffer(-14).exterior.coords, "outer", True)
     pair.weld_row([(x, y + 11) for x, y in lines.roof_side], R.weld_pitch, "outer")
     sheet.weld_row(_across(SCREEN_FOOT, -16), R.weld_pitch * 1.2, "outer")
     sheet.weld_row(_across(lines.roof_tail, -18), R.weld_pitch * 1.2, "outer")

@@ -51,7 +51,7 @@ def remember(request: HttpRequest) -> None:
 def signed_in(request: HttpRequest) -> list[SignedIn]:
     """The browsers in which this account is signed in, this one first, then the latest."""
     here = request.session.session_key
-    found = [(session.session_key, values.get(BEGAN) or {}) for session, values in _of(request)]
+    found = [(session.session_key, values.get(BEGAN) or {}) for session, values in _of(request.user)]
     found.sort(key=lambda each: (each[0] == here, each[1].get("at", "")), reverse=True)
     return [
         SignedIn(
@@ -68,7 +68,7 @@ def signed_in(request: HttpRequest) -> list[SignedIn]:
 def end(request: HttpRequest, marks: set[str]) -> int:
     """Sign this account out of other browsers. Returns: of how many."""
     ended = 0
-    for session, _ in list(_of(request)):
+    for session, _ in list(_of(request.user)):
         if _mark(session.session_key) in marks and session.session_key != request.session.session_key:
             session.delete()
             ended += 1
@@ -77,9 +77,8 @@ def end(request: HttpRequest, marks: set[str]) -> int:
 
 def end_all(user: Any) -> None:
     """Sign an account out everywhere."""
-    for session in Session.objects.filter(expire_date__gt=timezone.now()):
-        if session.get_decoded().get("_auth_user_id") == str(user.pk):
-            session.delete()
+    for session, _ in list(_of(user)):
+        session.delete()
 
 
 def link_for(user: Any) -> str:
@@ -100,10 +99,11 @@ def invited(who: str, token: str) -> Any:
     return user if user is not None and default_token_generator.check_token(user, token) else None
 
 
-def _of(request: HttpRequest) -> Iterator[tuple[Session, dict]]:
+def _of(user: Any) -> Iterator[tuple[Session, dict]]:
+    """The sessions of an account that count, with what is in them."""
     for session in Session.objects.filter(expire_date__gt=timezone.now()):
         values = session.get_decoded()
-        if values.get("_auth_user_id") == str(request.user.pk):
+        if values.get("_auth_user_id") == str(user.pk):
             yield session, values
 
 

@@ -3,7 +3,7 @@
 import json
 import re
 from collections.abc import Callable
-from functools import wraps
+from functools import cache, wraps
 from pathlib import Path
 
 from django.contrib.staticfiles import finders
@@ -54,6 +54,12 @@ def page(request: HttpRequest) -> HttpResponse:
 @never_cache
 def worker(request: HttpRequest) -> HttpResponse:
     """The script that shows the waiting page when nothing answers; it keeps that page and what it needs, and no other."""
+    return HttpResponse(_worker(), content_type="text/javascript")
+
+
+@cache
+def _worker() -> str:
+    """Put together once a run: browsers ask for it again and again."""
     kept = [
         *STYLES,
         *SCRIPTS,
@@ -67,7 +73,7 @@ def worker(request: HttpRequest) -> HttpResponse:
         "kept": [static(path) for path in kept],
     }
     script = Path(finders.find("frame/waiting/worker.js")).read_text(encoding="utf-8")
-    return HttpResponse(f"self.yellowSill = {json.dumps(told)};\n{script}", content_type="text/javascript")
+    return f"self.yellowSill = {json.dumps(told)};\n{script}"
 
 
 @require_GET

@@ -127,6 +127,7 @@ def _entry(
         back=back,
         was=was,
         waits=reverse("logbook:note_waited", args=[vehicle.pk, entry.pk]) if isinstance(entry, Note) else "",
+        waits_label=f"{repair.code} {repair.title}, {vehicle}" if repair else "",
         conflict=conflict,
         old=True,
     )

@@ -35,6 +35,10 @@ class PhotoForm(forms.Form):
     taken_on = DateField(label="Day", initial=days.today)
 
 
+#: The forms of a repair's log that write an entry, by what they say they are.
+ENTRIES: dict[str, type[forms.Form]] = {"work": WorkForm, "note": NoteForm, "photo": PhotoForm}
+
+
 class BundleForm(forms.Form):
     bundle = forms.FileField(
         label="Bundle (.zip)",

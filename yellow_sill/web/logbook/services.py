@@ -75,6 +75,17 @@ def add_note(repair: Repair, *, written_on: date, text: str, by: str) -> Note:
     return Note.objects.create(repair=repair, written_on=written_on, text=text, by=by)
 
 
+def add_entry(repair: Repair, what: str, values: Mapping[str, Any], *, by: str) -> WorkEntry | Note | Photo:
+    """Store what a form of a repair's log says. Args: what: ``work``, ``note`` or ``photo``. Raises: BadField."""
+    if what == "work":
+        return add_work(repair.vehicle, repair, by=by, **values)
+    if what == "photo":
+        return add_photo(
+            repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by
+        )
+    return add_note(repair, by=by, **values)
+
+
 def add_photo(repair: Repair, upload: UploadedFile, *, caption: str, taken_on: date, by: str) -> Photo:
     """Store an uploaded photo.
 

@@ -35,10 +35,10 @@ from yellow_sill.web.shells.access import makers_only, open_to, own_only, with_v
 from yellow_sill.web.shells.models import Role, Vehicle
 
 from .bundle import bundle_of, export_vehicle, import_vehicle
-from .forms import BundleForm, NoteForm, PhotoForm, WorkForm
+from .forms import ENTRIES, BundleForm, NoteForm, PhotoForm, WorkForm
 from .models import Photo, WorkEntry
 from .record import gather, record_file
-from .services import add_note, add_photo, add_work
+from .services import add_entry
 
 #: Lines of one page of a list.
 A_PAGE = 40
@@ -129,7 +129,9 @@ def _log_context(request: HttpRequest, repair: Repair, reasons: dict[str, str], 
         "notes": part(repair.notes.all(), "notes"),
         "photo_page": (photos := part(repair.photos.order_by("-taken_on", "-pk"), "photos")),
         "photos": [(photo, photo_path(photo.file).is_file()) for photo in photos],
+        "waits": reverse("logbook:waited", args=[vehicle.pk, repair.number]),
         "waits_label": f"{repair.code} {repair.title}, {vehicle}",
+        "here": reverse("logbook:log", args=[vehicle.pk, repair.number]),
         "fire_watch_min": FIRE_WATCH_MIN,
         "today": days.today(),
     }
@@ -147,7 +149,7 @@ FIELDS = {
 
 
 @with_repair
-@open_to(Role.HELPER, what=("work", "note", "photo", "lost"))
+@open_to(Role.HELPER, what=(*ENTRIES, "lost"))
 def log(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Hours, costs, notes, photos and the ribbon of one repair; ``what`` in the form says which of them."""
     by = request.user.get_username()
@@ -206,14 +208,10 @@ def _forms(request: HttpRequest, repair: Repair, what: str) -> dict[str, forms.F
 def _store(request: HttpRequest, repair: Repair, what: str, values: dict) -> None:
     """Store what a form says. Args: what: which. Raises: CoreError, ChangedMeanwhile."""
     by = request.user.get_username()
-    if what == "work":
-        add_work(repair.vehicle, repair, by=by, **values)
+    if what in ENTRIES:
+        add_entry(repair, what, values, by=by)
     elif what == "cost":
         add_cost(repair.vehicle, repair, values, by=by)
-    elif what == "note":
-        add_note(repair, by=by, **values)
-    elif what == "photo":
-        add_photo(repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by)
     else:
         move_on_ribbon(
             repair,

@@ -14,11 +14,9 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import open_to, own_only, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
 
-from .forms import NoteForm, PhotoForm, WorkForm
+from .forms import ENTRIES, NoteForm
 from .models import Note
-from .services import WrittenMeanwhile, add_note, add_photo, add_work, as_written, change_note
-
-KINDS: dict[str, type[forms.Form]] = {"note": NoteForm, "work": WorkForm, "photo": PhotoForm}
+from .services import WrittenMeanwhile, add_entry, as_written, change_note
 
 
 def _refused(form: forms.Form) -> JsonResponse:
@@ -33,21 +31,15 @@ def _refused(form: forms.Form) -> JsonResponse:
 
 @require_POST
 @with_repair
-@open_to(Role.HELPER, what=tuple(KINDS))
+@open_to(Role.HELPER, what=tuple(ENTRIES))
 @stored_once
 def added(request: HttpRequest, repair: Repair) -> JsonResponse:
     """A note, hours or a photo of a repair, as the form of its log sends them; ``what`` says which."""
     what = request.POST.get("what", "")
-    form = KINDS.get(what, NoteForm)(request.POST, request.FILES, prefix=what)
+    form = ENTRIES.get(what, NoteForm)(request.POST, request.FILES, prefix=what)
     if not form.is_valid():
         return _refused(form)
-    by, values = request.user.get_username(), form.cleaned_data
-    if what == "work":
-        add_work(repair.vehicle, repair, by=by, **values)
-    elif what == "photo":
-        add_photo(repair, values["photo"], caption=values["caption"], taken_on=values["taken_on"], by=by)
-    else:
-        add_note(repair, by=by, **values)
+    add_entry(repair, what, form.cleaned_data, by=request.user.get_username())
     return answer({"stored": True})
 
 
