@@ -23,6 +23,8 @@ from ..models import Repair
 from ..rule_services import CLEARANCES, rules_of
 from ..services import MendedAlready, open_repair, require_unmended
 
+#: So many views stand small beneath the large one, and as many more as have repairs in them.
+INSETS = 5
 #: What the choice of findings needs of each; outlines of panels are long.
 LIGHT = (
     "pk",
@@ -107,6 +109,7 @@ def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     found = list(vehicle.repairs.all())
     places = repair_places(vehicle, found)
     main = next((place for place in places if place.view.name == request.GET.get("view")), places[0])
+    others = [place for place in places if place is not main]
     open_count = sum(1 for repair in found if repair.state != STATES[-1])
     page = RepairsPage(
         current_stage="repairs",
@@ -117,7 +120,7 @@ def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         open_count=open_count,
         places=places,
         main=main,
-        others=[place for place in places if place is not main],
+        others=[place for i, place in enumerate(others) if i < INSETS or place.tags],
         cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
