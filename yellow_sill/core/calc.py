@@ -149,6 +149,36 @@ COMMANDS = {
         "in which order to take parts out and put them back",
         long=True,
     ),
+    "section": Command(
+        "shell.sections:SectionRequest",
+        "shell.sections:cut_through",
+        "the sheets that a cut across a shell meets, from the outside in",
+    ),
+    "cavities": Command(
+        "shell.cavity_records:CavityRequest",
+        "shell.cavities:cavities",
+        "the closed boxes of a shell: faces, volume, openings, and where water stands",
+    ),
+    "edges": Command(
+        "shell.edges:EdgeRequest",
+        "shell.edges:edges",
+        "what each stretch of a sheet's outline is: free, folded, hemmed, flanged or a seam",
+    ),
+    "curvature": Command(
+        "shell.curvature:CurveRequest",
+        "shell.curvature:curvature",
+        "where a sheet is flat, bent one way or crowned, with radii",
+    ),
+    "gaps": Command(
+        "shell.gaps:GapRequest",
+        "shell.gaps:judge_gaps",
+        "the gaps round a hung part: even or wedge, and which hinge moves it which way",
+    ),
+    "from_photo": Command(
+        "shell.from_photo:PhotoRequest",
+        "shell.from_photo:from_photo",
+        "a body's dimensions from places traced on a photo of its side and two known lengths",
+    ),
     "tacks": Command(
         "weld.tacks:TackRequest", "weld.tacks:tack_order", "order of the tacks and the heat they leave"
     ),

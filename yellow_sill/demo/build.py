@@ -52,6 +52,7 @@ from .made_up import (
     TRANSFERS,
     WORK,
 )
+from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
 
 
@@ -74,7 +75,9 @@ def _built(today: date) -> Vehicle:
         year=1967,
         body_no="D2-04417",
         currency="GBP",
+        steering="right",
     )
+    gaps(vehicle, today, OWNER)
     findings = [_finding(vehicle, row, today) for row in FINDINGS]
     _survey(vehicle, findings, today)
     measure(vehicle, today, OWNER)
@@ -96,6 +99,8 @@ def _built(today: date) -> Vehicle:
             note=note,
             by=OWNER,
         )
+    pickup(owner, today)
+    vehicle.save()  # the one that was open last
     return vehicle
 
 

@@ -21,7 +21,7 @@ FINDINGS = [
     ("right", "R-WING", "Wing top, inner seam", [(-330, 812), (-180, 806), (-20, 812), (60, 820), (40, 800), (-150, 788), (-320, 796)], [], 60),
     ("underside", "L-FLOOR", "Floor pan, front outer corner", [(760, 540), (880, 534), (990, 560), (1000, 640), (900, 662), (770, 656)], [("scaler", "broke", 2, None, None), ("lamp", "light", None, None, None)], 100),
     ("underside", "R-FLOOR", "Floor pan, under the pedals", [(740, -600), (860, -610), (900, -560), (840, -520), (750, -530)], [("scaler", "survived", None, None, None), ("gauge", "reading", None, None, 0.71)], 99),
-    ("underside", "L-RAIL", "Rail at the front hanger", [(1700, 468), (1760, 466), (1766, 520), (1704, 524)], [("gauge", "reading", None, None, 1.05)], 98),
+    ("underside", "L-RAILB", "Rail at the front hanger", [(1700, 468), (1760, 466), (1766, 520), (1704, 524)], [("gauge", "reading", None, None, 1.05)], 98),
     ("underside", "BOOT", "Boot floor, spare wheel well", [(2900, -60), (2990, -80), (3060, -40), (3040, 20), (2940, 30)], [("seen", "stain", None, None, None), ("tap", "rings", None, None, None)], 97),
     ("right", "R-SILL", "Sill, above the jacking point", [(-1052, 300), (-1032, 288), (-972, 286), (-952, 300), (-960, 324), (-1000, 332), (-1040, 322)], [("probe", "dents", 2, 4, None), ("tap", "dull", 3, 4, None)], 119),
     ("top", "ROOF", "Roof corner beside the gutter", [(2216, -532), (2262, -522), (2304, -506), (2290, -484), (2240, -492), (2210, -510)], [("seen", "bubbling", None, None, None), ("sign", "bulge", None, None, None)], 95),

@@ -16,7 +16,7 @@ VIEWS = [
     ("survey", "/v/1/survey/left/", (1280, 800), ""),
     ("finding", "/v/1/survey/finding/19/", (1280, 800), ""),
     ("survey-list", "/v/1/survey/list/", (1280, 800), ""),
-    ("thickness-grid", "/v/1/survey/finding/4/grid/", (1280, 800), ""),
+    ("section", "/v/1/section/?axis=x&at=1300", (1280, 800), ""),
     ("repairs", "/v/1/repairs/", (1280, 800), ""),
     ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
     (

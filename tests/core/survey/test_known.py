@@ -153,7 +153,7 @@ class Looked(TestCase):
         drawn = {
             p.code.removeprefix("L-").removeprefix("R-")
             for kind in BODY_TYPES
-            for view in build_shell(kind, {}).views
+            for view in build_shell(kind, {}, "left").views
             for p in view.panels
         }
         self.assertEqual(drawn, set(USUAL), "every sheet that is drawn has its weight, and no other")

@@ -169,7 +169,10 @@ class Bundles(LogCase):
             "Two transfer marks": {
                 "repairs": [first | {"cuts": [first["cuts"][0] | {"transfer_marks": [mark, mark]}]}]
             },
-            "Two views": {"vehicle": whole["vehicle"] | {"views": whole["vehicle"]["views"] * 2}},
+            "Two views": {
+                "vehicle": whole["vehicle"]
+                | {"views": [*whole["vehicle"]["views"], whole["vehicle"]["views"][0]]}
+            },
             "Two datum points": {"datums": whole["datums"] | {"points": whole["datums"]["points"] * 2}},
             "No currency": {"vehicle": whole["vehicle"] | {"currency": "XXZ"}},
         }.items():

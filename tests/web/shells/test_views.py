@@ -52,8 +52,10 @@ class AddedViews(TestCase):
         self.client.post(self.page, {"what": "views"})
         views = list(self.vehicle.views.all())
         shown = lambda current: [button.short for button, _, _ in view_bar(views, current)]
-        self.assertEqual(shown(views[0]), ["Left", "Right", "Front", "Rear", "Above", "Inside", "Under"])
+        self.assertEqual(
+            shown(views[0]), ["Left", "Right", "Front", "Rear", "Above", "Inside", "Rooms", "Doors", "Under"]
+        )
         door = self.vehicle.views.get(name="door-left")
-        self.assertEqual(shown(door), ["Outside", "Floor", "Door L", "Door R", "Under"])
+        self.assertEqual(shown(door), ["Outside", "Inside", "Rooms", "Door L", "Door R", "Under"])
         keys = [key for _, _, keys in view_bar(views, door) for key in keys]
         self.assertEqual(sorted(keys), sorted(view.pk for view in views), "every view once")

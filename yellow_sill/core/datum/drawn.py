@@ -19,6 +19,8 @@ from .slips import mirror_of
 WATCH_SHARE = 0.5
 #: The share of the book's own length that an end view shows.
 END_SHARE = 0.37
+#: Views that show the front end of the book, and those that show its rear end.
+FRONT_VIEWS, REAR_VIEWS = ("front", "bulkhead", "engine-bay"), ("rear", "boot")
 #: Body words that go into a round's headline; roll and pitch over all points mostly follow from them.
 OF_THE_BODY = ("Sag", "Sway", "Lozenge")
 #: Which way a point must go to where it belongs, for a deviation below and above zero of x, y, z.
@@ -53,12 +55,13 @@ def seen_in(view: str, nominal: np.ndarray | Sequence[Sequence[float]]) -> np.nd
     if not len(places):
         return np.zeros(0, bool)
     x, y, z = places.T
-    if view in ("left", "right"):
-        return y <= 0 if view == "left" else y >= 0
-    if view in ("front", "rear"):
+    side = view.removeprefix("inside-")
+    if side in ("left", "right"):
+        return y <= 0 if side == "left" else y >= 0
+    if view in (*FRONT_VIEWS, *REAR_VIEWS):
         share = (x - x.min()) / max(float(np.ptp(x)), 1.0)
-        return share <= END_SHARE if view == "front" else share >= 1 - END_SHARE
-    if view.startswith("door"):
+        return share <= END_SHARE if view in FRONT_VIEWS else share >= 1 - END_SHARE
+    if "door" in view:
         return np.zeros(len(places), bool)
     if view == "top":
         return z >= z.max() - LOW_SHARE * np.ptp(z)

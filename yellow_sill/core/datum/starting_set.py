@@ -5,7 +5,19 @@ from dataclasses import dataclass
 
 from ..errors import BadField
 from ..shell import cab, ladder, tourer
-from ..shell.body_types import BODY_TYPES, CAB, COUPE, ESTATE, PICKUP, SALOON, TOURER, VAN
+from ..shell.body_types import (
+    BODY_TYPES,
+    CAB,
+    COUPE,
+    ESTATE,
+    FOUR_DOOR,
+    PICKUP,
+    REAR_ENGINE,
+    ROADSTER,
+    SALOON,
+    TOURER,
+    VAN,
+)
 from ..shell.saloon import stretches, wheel
 from ..shell.saloon_reference import REFERENCE as R
 from .network import TOLERANCE_MM
@@ -175,6 +187,9 @@ def _cab(sizes: dict[str, float]) -> list[_Row]:
 
 _SETS: dict[str, Callable[[dict[str, float]], list[_Row]]] = {
     SALOON.name: _saloon,
+    FOUR_DOOR.name: _saloon,
+    ROADSTER.name: _saloon,
+    REAR_ENGINE.name: _saloon,
     COUPE.name: _saloon,
     ESTATE.name: _saloon,
     VAN.name: _saloon,

@@ -1,6 +1,7 @@
 """Whether the parts of a bundle fit together."""
 
 from collections.abc import Hashable, Iterable, Sequence
+from typing import cast
 
 from ..errors import BadOutline
 from ..geometry import outline_polygon
@@ -10,6 +11,7 @@ from .bundle_datums import DatumsPart
 from .bundle_parts import Bundle
 from .bundle_record import PhotoPart
 from .bundle_repairs import RepairPart
+from .bundle_shell import CurveWordPart, EdgeWordPart
 from .bundle_survey import SurveyPhotoPart
 
 
@@ -79,6 +81,25 @@ def _check_shell(bundle: Bundle) -> None:
         _once(codes, what, f"vehicle.views[{i}].panels")
 
 
+def _check_said(bundle: Bundle, panels: set[tuple[str, str]]) -> None:
+    """What was said of edges and curves is of panels that are there, and of each thing once."""
+    told = bundle.shell
+    for name, words in (("edges", told.edges), ("curves", told.curves)):
+        for i, word in enumerate(cast("list[EdgeWordPart | CurveWordPart]", words)):
+            if (word.view, word.panel) not in panels:
+                raise BadBundle(
+                    Said(
+                        "Something is said of a panel {panel} that the shell does not have.", panel=word.panel
+                    ),
+                    f"vehicle.json: shell.{name}[{i}].panel",
+                )
+    _once(
+        ((word.view, word.panel) for word in told.curves), "One panel's curve is said twice.", "shell.curves"
+    )
+    _once((word.code for word in told.cavities), "One cavity is told of twice.", "shell.cavities")
+    _once((word.code for word in told.hung), "One hung part is told of twice.", "shell.hung")
+
+
 def check_links(bundle: Bundle) -> None:
     _check_shell(bundle)
     _check_outlines(bundle)
@@ -86,6 +107,7 @@ def check_links(bundle: Bundle) -> None:
     numbers = {finding.number for finding in bundle.findings}
     _check_findings(bundle, panels)
     _check_notes(bundle, panels, numbers)
+    _check_said(bundle, panels)
     _check_datums(bundle.datums)
     repairs = (repair.number for repair in bundle.repairs)
     _once(repairs, "Two repairs bear the same number.", "repairs")

@@ -11,7 +11,7 @@ from .bundle_datums import DatumsPart
 from .bundle_hold import HoldPart, HoldSetupPart
 from .bundle_record import CostPart, WorkPart
 from .bundle_repairs import RepairPart
-from .bundle_shell import VehiclePart
+from .bundle_shell import ShellWordsPart, VehiclePart
 from .bundle_survey import FindingPart, PanelNotesPart, SurveyPhotoPart
 
 
@@ -23,6 +23,7 @@ class Bundle(Record):
     findings: Annotated[list[FindingPart], Field(max_length=MOST_FINDINGS)]
     panel_notes: Annotated[list[PanelNotesPart], Field(max_length=2_000)]
     survey_photos: Annotated[list[SurveyPhotoPart], Field(max_length=4_000)]
+    shell: ShellWordsPart = ShellWordsPart()
     datums: DatumsPart = DatumsPart()
     hold_setup: HoldSetupPart | None = None
     hold: HoldPart = HoldPart()

@@ -7,7 +7,7 @@ from ..shell.saloon import stretches
 from ..shell.stations import piecewise
 from .laddered import cab_body, tourer_body
 from .layout import Layout, handed, sides, structure_of_layout
-from .unitary import ESTATE, ESTATE_NODES, NODES, SALOON
+from .unitary import ESTATE, ESTATE_NODES, FOUR_DOOR, NODES, REAR_ENGINE, ROADSTER, ROADSTER_NODES, SALOON
 
 Nodes = dict[str, list[float]]
 #: Stations of the laid-out unitary structure and where the same places are on the reference drawing, mm.
@@ -38,6 +38,9 @@ def _unitary(
 #: Body types that have a structure, and how it is laid out from the dimensions.
 _BODIES: dict[str, Callable[..., tuple[Layout, Nodes]]] = {
     "saloon-2-door-unitary": _unitary(SALOON, NODES),
+    "saloon-2-door-rear-engine": _unitary(REAR_ENGINE, NODES),
+    "roadster-2-door-unitary": _unitary(ROADSTER, ROADSTER_NODES),
+    "saloon-4-door-unitary": _unitary(FOUR_DOOR, NODES),
     "estate-3-door-unitary": _unitary(ESTATE, ESTATE_NODES),
     "coupe-2-door-unitary": _unitary(SALOON, NODES),
     "van-2-door-unitary": _unitary(
@@ -50,15 +53,24 @@ _BODIES: dict[str, Callable[..., tuple[Layout, Nodes]]] = {
 BODIES = tuple(_BODIES)
 #: Those that can be taken off the chassis that carries them.
 ON_CHASSIS = ("tourer-ladder-chassis", "cab-ladder-chassis", "pickup-ladder-chassis")
+
+
+def _box(code: str, walls: str = "IBT") -> tuple[str, ...]:
+    """The walls of a member that is a box of plates: outer web, and of inner web, bottom and top those that are sheets of their own."""
+    return tuple(f"*-{code}{wall}" for wall in ("", *walls))
+
+
 #: Panels of the shell that each part is; ``*`` stands for L and R. Parts that no drawing shows have none.
 PANELS = {
     "sill_outer_*": ("*-SILL",), "sill_diaph_*": ("*-SILLM",), "sill_inner_*": ("*-SILLI",), "floor_*": ("*-FLOOR",), "tunnel": ("TUN",),
     "toe_xm_*": ("*-TOE", "*-OUTR"), "bulkhead": ("BULK",), "scuttle": ("SCUTTLE",), "apost_outer_*": ("*-APOST",), "apost_inner_*": ("*-APOSTM",),
     "screen_pillar_*": ("*-PILLM",), "bpost_outer_*": ("*-BPOST",), "bpost_inner_*": ("*-BPOSTI",), "cantrail_*": ("*-CANT", "*-CANTM"), "roof": ("ROOF",),
-    "quarter_*": ("*-QTR",), "front_panel": ("NOSE",), "rear_panel": ("TAIL",), "wheelarch_*": ("*-ARCHI",), "front_rail_*": ("*-LEG",),
-    "inner_wing_*": ("*-IWING",), "front_xm": ("XMF",), "rear_rail_*": ("*-RAIL",), "boot_floor": ("BOOT",), "seat_pan": ("SEAT",), "back": ("BACK",),
+    "quarter_*": ("*-QTR",), "front_panel": ("NOSE",), "rear_panel": ("TAIL",), "wheelarch_*": ("*-ARCHI",), "front_rail_*": _box("LEG"),
+    "inner_wing_*": ("*-IWING",), "front_xm": ("XMF",), "rear_rail_*": _box("RAIL", "IB"), "boot_floor": ("BOOT",), "seat_pan": ("SEAT",), "back": ("BACK",),
     "toe_*": ("*-TOE",), "rear_floor": ("SEAT",), "scuttle_side_*": ("*-SCUTTLE",), "footwell_*": ("*-KICK",), "lock_post_*": ("*-BPOSTM",),
-    "quarter_inner_*": ("*-QIN",), "cab_side_*": ("*-QTR",), "corner_*": ("*-CABCORNER",), "corner_gusset_*": ("*-CORNERM",), "chassis_rail_*": ("*-CHRAIL",),
+    "quarter_inner_*": ("*-QIN",),
+    "cpost_box_*": ("*-CPOSTM", "*-CPOSTI"), "cab_side_*": ("*-QTR",), "corner_*": ("*-CABCORNER",), "corner_gusset_*": ("*-CORNERM",),
+    "chassis_rail_*": _box("CHRAIL"),
     **{f"chassis_x{k}": (f"CHX{k}",) for k in range(1, 6)},
     **{f"{part}_{m.lower()}_*": (f"*-{code}{m}",) for part, code in (("outrigger", "OUT"), ("mount", "MOUNT")) for m in "FMR"},
 }  # fmt: skip

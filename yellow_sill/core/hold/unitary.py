@@ -117,6 +117,31 @@ rear_panel | RR* RC QR*
     checks=SALOON.checks.replace("CBL QRR", "DTL QRR; DTR QRL; QRL QRR"), paths=f"{SALOON.paths}; QR* DT* | D-post, from the quarter to the roof",
 )  # fmt: skip
 
+#: Rear-engined saloon: the bay behind the axle has no floor, its rails and crossmember carry the engine, a luggage tub lies before the bulkhead.
+REAR_ENGINE = replace(
+    SALOON,
+    members=_MEMBERS.replace("bot=rear_rail_* top=boot_floor", "bot=rear_rail_* top=rear_rail_*")
+    .replace("bot=rear_xm top=boot_floor", "bot=rear_xm top=rear_xm")
+    .replace("bot=seat_pan top=boot_floor", "bot=seat_pan top=seat_pan"),
+    sheets="\n".join(line for line in _SHEETS.strip().splitlines() if not line.startswith("boot_floor")),
+    engine={"RRL": 60.0, "RRR": 60.0, "RKL": 20.0, "RKR": 20.0},
+)
+
+#: Roadster: nothing above the waist carries.
+ROADSTER_NODES = {name: at for name, at in NODES.items() if name not in ("HF*", "BT*", "HR*")}
+ROADSTER = replace(SALOON, homes=_HOMES | {"CB*": "wheelarch_* shelf"})
+
+#: Four-door saloon: a rear door where the quarter's front was; the C-post is a box of its own, and the doors are four.
+_c_post = lambda text: text.replace("cpost_*", "cpost_box_*")  # noqa: E731
+FOUR_DOOR = replace(
+    SALOON,
+    thickness_mm={_c_post(name): t for name, t in _THICKNESS_MM.items() if name != "waist_*"},
+    members=_c_post("\n".join(line for line in _MEMBERS.strip().splitlines() if not line.startswith("BW* CB*"))),
+    sheets=_SHEETS.replace("quarter_* | BB* SE* BW*; SE* CB* BW*; CB* QR* RR* RK*", "quarter_* | CB* QR* RR* RK*"),
+    homes={node: _c_post(told) for node, told in _HOMES.items()},
+    doors=dict(SALOON.doors) | {"BWL": 10.0, "BWR": 10.0, "BBL": 10.0, "BBR": 10.0},
+)  # fmt: skip
+
 
 def saloon_nodes() -> dict[str, list[float]]:
     """The nodes by name, as laid out."""

@@ -11,7 +11,7 @@ NAMES = {
     "seat_xm": "Seat crossmember", "toe_xm": "Toe board crossmember", "heelboard": "Heelboard", "bulkhead": "Bulkhead", "scuttle": "Scuttle",
     "apost_outer": "A-post, outer", "apost_inner": "A-post, inner", "screen_pillar": "Screen pillar", "bpost_outer": "B-post, outer",
     "bpost_inner": "B-post, inner", "cantrail": "Cant rail", "header_front": "Screen header", "header_rear": "Rear header", "roof": "Roof skin",
-    "cpost": "C-post", "waist": "Waist rail", "quarter": "Rear quarter", "front_panel": "Front panel", "boot_floor": "Boot floor",
+    "cpost": "C-post", "cpost_box": "C-post", "waist": "Waist rail", "quarter": "Rear quarter", "front_panel": "Front panel", "boot_floor": "Boot floor",
     "seat_pan": "Rear seat pan", "seat_back": "Seat back panel", "shelf": "Parcel shelf", "rear_panel": "Rear panel", "wheelarch": "Rear wheel arch",
     "front_rail": "Chassis leg, front", "inner_wing": "Inner wing", "front_xm": "Front crossmember", "slam": "Bonnet slam panel",
     "rear_rail": "Chassis rail, rear", "rear_xm": "Rear crossmember", "dpost": "D-post", "toe": "Toe board", "rear_floor": "Rear floor",

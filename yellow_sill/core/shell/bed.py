@@ -6,24 +6,24 @@ from shapely.ops import unary_union
 
 from ..geometry import largest
 from .curves import ellipse, filleted, rect, slot
-from .ladder import ARCH, AXLE_Z, RAIL_TOP, WELD_PITCH, Places
+from .ladder import ARCH, AXLE_Z, KICK, RAIL_TOP, WELD_PITCH, Places
 from .pairs import Pair
-from .sheet import DrawingSheet
+from .sheet import DrawingSheet, joined
 
-#: The gap to the cab, how far the bed stands above the rails, its least height, and the width of its rail along the top, mm.
-GAP, ABOVE_RAIL, LEAST_HIGH, TOP_RAIL = 18.0, 34.0, 360.0, 62.0
+#: The gap to the cab, how far the bed stands above the rails where they rise over the axle, its least height, and the width of its rail along the top, mm.
+GAP, ABOVE_RAIL, LEAST_HIGH, TOP_RAIL = 18.0, 12.0, 360.0, 62.0
 RIB_PITCH = 96.0
 
 
-def _ends(p: Places) -> tuple[float, float, float, float]:
+def ends_of(p: Places) -> tuple[float, float, float, float]:
     """Front, rear, floor and top of the bed."""
-    low = RAIL_TOP + ABOVE_RAIL
+    low = RAIL_TOP + KICK + ABOVE_RAIL
     return p.body_rear + GAP, p.tail - 8, low, max(low + LEAST_HIGH, p.waist - 70)
 
 
 def onto_side(sheet: DrawingSheet, p: Places, hand: str) -> DrawingSheet:
     """The bed's side: skin with its wheel arch, the arch's own sheet, the inner side."""
-    front, rear, low, top = _ends(p)
+    front, rear, low, top = ends_of(p)
     whole = Polygon(
         filleted([(front, low - 70), (front, top, 20), (rear, top, 26), (rear - 6, low - 70, 30)])
     )
@@ -59,7 +59,7 @@ def onto_side(sheet: DrawingSheet, p: Places, hand: str) -> DrawingSheet:
 
 def _floor(p: Places, pair: Pair, ribs_from: float) -> BaseGeometry:
     """The floor with its ribs, in a plan. Args: ribs_from: how far from the centre line the ribs begin."""
-    front, rear, _, _ = _ends(p)
+    front, rear, _, _ = ends_of(p)
     floor = box(front + 22, -p.half + 62, rear - 40, p.half - 62)
     for k in range(int((p.half - 110 - ribs_from) / RIB_PITCH)):
         y = ribs_from + 40 + k * RIB_PITCH
@@ -71,19 +71,19 @@ def _floor(p: Places, pair: Pair, ribs_from: float) -> BaseGeometry:
 def onto_plan(sheet: DrawingSheet, p: Places) -> DrawingSheet:
     """The bed from below: its floor between the sides' lower edges."""
     pair = Pair(sheet, 1)
-    front, rear, _, _ = _ends(p)
+    front, rear, _, _ = ends_of(p)
     floor = _floor(p, pair, p.rail_half + 30)
     side = box(front, p.half - 60, rear, p.half - 6)
     sheet.panel("BEDF", "Bed floor", "inner", floor, 1.2, 0)
     pair.panel("BEDS", "Bed side, outer", "outer", side, 1.0, 2)
     shapes = [sheet.silhouette, floor, side, box(*_mirror(side.bounds))]
-    sheet.silhouette = unary_union([shape.buffer(1) for shape in shapes]).buffer(-1)
+    sheet.silhouette = joined(shapes)
     return sheet
 
 
 def onto_top(sheet: DrawingSheet, p: Places) -> DrawingSheet:
     """The bed from above; it covers the rails that run beneath it."""
-    covered = {"CHRAIL", *(f"CHX{k}" for k in range(1, 6))}
+    covered = {"CHRAILT", *(f"CHX{k}" for k in range(1, 6))}
     sheet.panels = [
         (record, shape)
         for record, shape in sheet.panels
@@ -91,7 +91,7 @@ def onto_top(sheet: DrawingSheet, p: Places) -> DrawingSheet:
     ]
     sheet.features = [feature for feature in sheet.features if feature[0] != "tyre"]
     pair = Pair(sheet, 1)
-    front, rear, _, _ = _ends(p)
+    front, rear, _, _ = ends_of(p)
     floor = _floor(p, pair, 0.0)
     wheel = box(p.wheelbase - ARCH - 40, p.half - 250, p.wheelbase + ARCH + 40, p.half - 62)
     sheet.panel(
@@ -122,7 +122,7 @@ def _hidden(points: list, behind: BaseGeometry) -> bool:
 def onto_rear(sheet: DrawingSheet, p: Places) -> DrawingSheet:
     """The tailgate and the sides' ends, before the back of the cab."""
     pair = Pair(sheet, 0)
-    _, _, low, top = _ends(p)
+    _, _, low, top = ends_of(p)
     gate = Polygon(rect(-p.half + 72, low, p.half - 72, top, 16))
     post = Polygon(rect(p.half - 70, low - 60, p.half - 6, top + 4, 12))
     behind = unary_union([gate, post, Polygon([(-y, z) for y, z in post.exterior.coords])])

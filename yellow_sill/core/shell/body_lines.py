@@ -3,9 +3,10 @@
 from collections.abc import Callable, Sequence
 
 import numpy as np
-from shapely import LineString, Polygon
+from shapely import LineString, polygons
 
 from ..outlines import Outline
+from .reach import ends
 
 #: Body lines are simplified to this; the height of the underside's lines; half a body without a front view, mm.
 SIMPLE_MM, FLOOR_MM, HALF_MM = 8.0, 240, 780.0
@@ -19,13 +20,11 @@ def half_width(front: Sequence[Sequence[Outline]] | None) -> Callable[[float], f
     """How wide half the body is at a height, mm, from the silhouette of its front: parts, each a ring and its holes."""
     if front is None:
         return lambda _: HALF_MM
-    shape = max((Polygon(part[0]) for part in front), key=lambda part: part.area)
-    low, high = shape.bounds[1], shape.bounds[3]
+    outline = max((part[0] for part in front), key=lambda part: float(polygons(part).area))
+    low, high = (float(end) for end in (np.min(outline, axis=0)[1], np.max(outline, axis=0)[1]))
     heights = np.linspace(low + 1, high - 1, HEIGHTS)
-    widths = []
-    for z in heights:
-        cut = shape.intersection(LineString([(-3000, z), (3000, z)]))
-        widths.append(max(abs(cut.bounds[0]), abs(cut.bounds[2])) if not cut.is_empty else 0.0)
+    first, last = ends([outline], 1, heights)
+    widths = np.nan_to_num(np.maximum(np.abs(first), np.abs(last)))
     sill = float(np.interp(low + SILL_AT * (high - low), heights, widths))
     told = [
         max(width, TUCK * sill) if z < low + LOW_SHARE * (high - low) else width

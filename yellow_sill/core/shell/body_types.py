@@ -28,7 +28,7 @@ class BodyType:
     name: str
     label: str
     dimensions: tuple[Dimension, ...]
-    views: Callable[[dict[str, float]], list[View]]
+    views: Callable[[dict[str, float], str], list[View]]
     rooms: Rooms
 
 
@@ -45,6 +45,9 @@ def _but_height(
         for each in dimensions
     )
 
+
+#: Where the four-door saloon's usual sizes differ: its front doors are shorter, the rear ones lie between them and the arches.
+FOUR_DOOR_MM = {"wheelbase": 2620.0, "overall_length": 4260.0, "sill_length": 1612.0, "door_length": 870.0}
 
 SALOON = BodyType(
     name="saloon-2-door-unitary",
@@ -77,6 +80,17 @@ SALOON = BodyType(
     rooms=saloon.rooms,
 )
 
+FOUR_DOOR = BodyType(
+    name="saloon-4-door-unitary",
+    label="Four-door saloon, unitary",
+    dimensions=tuple(
+        replace(each, usual_mm=FOUR_DOOR_MM[each.name]) if each.name in FOUR_DOOR_MM else each
+        for each in SALOON.dimensions
+    ),
+    views=saloon.four_door_views,
+    rooms=saloon.four_door_rooms,
+)
+
 ESTATE = BodyType(
     name="estate-3-door-unitary",
     label="Estate or hatch, unitary",
@@ -98,6 +112,29 @@ VAN = BodyType(
     label="Panel van, unitary",
     dimensions=ESTATE.dimensions,
     views=saloon.van_views,
+    rooms=saloon.rooms,
+)
+
+REAR_ENGINE = BodyType(
+    name="saloon-2-door-rear-engine",
+    label="Two-door saloon, engine behind",
+    dimensions=SALOON.dimensions,
+    views=saloon.rear_engine_views,
+    rooms=saloon.rooms,
+)
+
+ROADSTER = BodyType(
+    name="roadster-2-door-unitary",
+    label="Roadster, unitary",
+    dimensions=tuple(
+        replace(each, how="top of the windscreen's frame above the datum, the ground at ride height")
+        if each.name == "height"
+        else replace(each, usual_mm=846, least_mm=700, most_mm=980)
+        if each.name == "waist_height"
+        else each
+        for each in _but_height(SALOON.dimensions, 1190, 980, 1420)
+    ),
+    views=saloon.roadster_views,
     rooms=saloon.rooms,
 )
 
@@ -167,21 +204,29 @@ PICKUP = BodyType(
 )
 
 BODY_TYPES: dict[str, BodyType] = {
-    kind.name: kind for kind in (SALOON, COUPE, ESTATE, VAN, TOURER, CAB, PICKUP)
+    kind.name: kind
+    for kind in (SALOON, FOUR_DOOR, REAR_ENGINE, COUPE, ESTATE, VAN, ROADSTER, TOURER, CAB, PICKUP)
 }
 
 
-def build_shell(body_type: str, dimensions_mm: dict[str, float]) -> Shell:
+#: Which side a vehicle is driven from; "" where nobody said.
+STEERING = ("", "left", "right")
+
+
+def build_shell(body_type: str, dimensions_mm: dict[str, float], steering: str = "") -> Shell:
     """Draw the shell of a vehicle from its body type and taped dimensions.
 
     Args:
         body_type: a key of BODY_TYPES.
         dimensions_mm: by name; one left out takes the body type's usual value.
+        steering: which side it is driven from, one of STEERING; "" where nobody said: then no column or pedals are drawn.
     Returns: the shell with all its views.
     Raises: BadField, naming the dimension: unknown body type or name, out of range, or dimensions that cannot go together.
     """
     sizes = checked_sizes(body_type, dimensions_mm)
-    return Shell(body_type=body_type, dimensions_mm=sizes, views=BODY_TYPES[body_type].views(sizes))
+    if steering not in STEERING:
+        raise BadField("A car is driven from the left or from the right.", "steering")
+    return Shell(body_type=body_type, dimensions_mm=sizes, views=BODY_TYPES[body_type].views(sizes, steering))
 
 
 @cache

@@ -2,13 +2,13 @@
 
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import unary_union
 
-from . import bed, ladder
+from . import bed, ladder, ladder_rooms
 from .cab_lines import CabSide
 from .cab_side import mounts, side
 from .curves import ellipse, filleted, rect, slot, spline
 from .doors import door_sheet
+from .inside import Rooms
 from .ladder import ARCH, WELD_PITCH, Places
 from .ladder_top import cab_top
 from .model import View
@@ -87,7 +87,7 @@ def rooms(s: dict[str, float]) -> list[Room]:
     ]
 
 
-def cab_views(sizes: dict[str, float]) -> list[View]:
+def cab_views(sizes: dict[str, float], steering: str = "") -> list[View]:
     """Left, right, underside, front and rear of a cab on its chassis."""
     p = places(sizes)
     return ladder.views(
@@ -98,11 +98,14 @@ def cab_views(sizes: dict[str, float]) -> list[View]:
         end(p, rear=True),
         cab_top(p, outline_of(p)),
         (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
+        plan(p, inside=True),
+        ladder.chassis(p, mounts(p)),
+        _rooms(p, steering, ladder_rooms.cab_back(p), "Back of the cab, inside"),
         rear_title="Back of the cab",
     )
 
 
-def pickup_views(sizes: dict[str, float]) -> list[View]:
+def pickup_views(sizes: dict[str, float], steering: str = "") -> list[View]:
     """A cab on its chassis with a load bed behind it."""
     p = places(sizes)
     return ladder.views(
@@ -113,6 +116,18 @@ def pickup_views(sizes: dict[str, float]) -> list[View]:
         bed.onto_rear(end(p, rear=True), p),
         bed.onto_top(cab_top(p, outline_of(p)), p),
         (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
+        plan(p, inside=True),
+        ladder.chassis(p, mounts(p)),
+        _rooms(p, steering, ladder_rooms.load_bed(p, *bed.ends_of(p)[2:]), "Load bed"),
+    )
+
+
+def _rooms(p: Places, steering: str, boot: DrawingSheet, title: str) -> Rooms:
+    return Rooms(
+        bulkhead=ladder_rooms.bulkhead(p, steering),
+        boot=boot,
+        boot_title=title,
+        engine_bay=ladder_rooms.engine_bay(p, inner_wing=True, steering=steering),
     )
 
 
@@ -134,7 +149,8 @@ def outline_of(p: Places) -> BaseGeometry:
     ).buffer(0)
 
 
-def plan(p: Places) -> DrawingSheet:
+def plan(p: Places, *, inside: bool = False) -> DrawingSheet:
+    """The cab on its chassis from below; or its floor from inside."""
     sheet = DrawingSheet()
     pair, h, nose, back, cowl = Pair(sheet, 1), p.half, p.nose, p.body_rear, p.door_front - 70
     body = outline_of(p)
@@ -152,13 +168,16 @@ def plan(p: Places) -> DrawingSheet:
     )
     pair.panel("CABCORNER", "Cab corner", "outer", box(p.door_rear, h - 90, back, h).intersection(body), 1.0)
     sheet.panel("BACK", "Back panel", "outer", box(back - 40, -h + 90, back, h - 90), 1.0, 2)
-    ladder.plan_chassis(sheet, pair, p, mounts(p))
+    if not inside:
+        ladder.plan_chassis(sheet, pair, p, mounts(p))
     for y in range(230, int(h) - 130, 84):
-        if not p.rail_half - 110 < y < p.rail_half + 40:
+        if inside or not p.rail_half - 110 < y < p.rail_half + 40:
             pair.line("rib", slot(cowl + 230, y, back - 100, y, 34), "inner", True)
     pair.weld_row([(cowl + 30, h - 84), (back - 60, h - 84)], WELD_PITCH * 1.3, "inner")
+    if inside:
+        return ladder.inside(sheet)
     bay = box(nose + 130, -p.rail_half + 130, cowl - 60, p.rail_half - 130)
-    sheet.silhouette = unary_union([shape.buffer(1) for _, shape in sheet.panels]).buffer(-1).difference(bay)
+    sheet.silhouette = sheet.joined().difference(bay)
     return sheet
 
 
@@ -183,7 +202,7 @@ def end(p: Places, rear: bool) -> DrawingSheet:
     ladder.end_chassis(sheet, pair, p, 60 if rear else 24)
     sheet.line("lip", glass.buffer(-14).exterior.coords, "outer", True)
     sheet.weld_row([(-h + 170, w), (h - 170, w)], WELD_PITCH, "outer")
-    sheet.silhouette = unary_union([shape.buffer(1.5) for _, shape in sheet.panels]).buffer(-1.5)
+    sheet.silhouette = sheet.joined()
     return sheet
 
 

@@ -16,26 +16,29 @@ PLATE, BOTTOM = 104.0, 62.0
 DRAIN_PITCH, WELD_PITCH = 230.0, 44.0
 
 
-def door_sheet(side: str, aperture: BaseGeometry, waist: float, *, windowed: bool = True) -> DrawingSheet:
+def door_sheet(
+    side: str, aperture: BaseGeometry, waist: float, *, windowed: bool = True, rear: bool = False
+) -> DrawingSheet:
     """The door of one side, drawn as the left one; the right is flipped when it is placed.
 
     Args: side: ``L`` or ``R``; aperture: the opening it closes, u aft and v up, mm; waist: where its window begins;
-        windowed: whether it has a frame round a window.
+        windowed: whether it has a frame round a window; rear: whether it is the second one of its side.
     """
+    code, word = ("DOORR", "Rear door") if rear else ("DOOR", "Door")
     sheet, whole = DrawingSheet(), largest(aperture.buffer(LAP))
     u0, v0, u1, _ = whole.bounds
     below = largest(whole.intersection(box(u0 - 9, v0 - 9, u1 + 9, waist + 12)))
     above = whole.difference(below)
     glass = above.buffer(-FRAME).buffer(12) if windowed else Polygon()
-    sheet.handed(side, "DOOR", "Door skin", "outer", below, 0.9)
+    sheet.handed(side, f"{code}", f"{word} skin", "outer", below, 0.9)
     if windowed:
-        sheet.handed(side, "DOORW", "Door window frame", "outer", above.difference(glass), 1.2, 2)
+        sheet.handed(side, f"{code}W", f"{word} window frame", "outer", above.difference(glass), 1.2, 2)
     inside = below.buffer(-HEM)
     left, low, right, top = inside.bounds
     sheet.handed(
         side,
-        "DOORH",
-        "Door hinge plate",
+        f"{code}H",
+        f"{word} hinge plate",
         "middle",
         inside.intersection(box(left, low, left + PLATE, top)),
         2.0,
@@ -43,26 +46,29 @@ def door_sheet(side: str, aperture: BaseGeometry, waist: float, *, windowed: boo
     )
     sheet.handed(
         side,
-        "DOORK",
-        "Door lock plate",
+        f"{code}K",
+        f"{word} lock plate",
         "middle",
         inside.intersection(box(right - PLATE, low, right, top)),
         1.5,
         2,
     )
     bottom = inside.intersection(box(left + PLATE + 6, low, right - PLATE - 6, low + BOTTOM))
-    sheet.handed(side, "DOORB", "Door bottom stiffener", "middle", bottom, 1.2, 3)
-    sheet.handed(side, "DOORI", "Door frame, inner", "inner", _frame(inside), 0.9)
+    sheet.handed(side, f"{code}B", f"{word} bottom stiffener", "middle", bottom, 1.2, 3)
+    sheet.handed(side, f"{code}I", f"{word} frame, inner", "inner", _frame(inside), 0.9)
     _marks(sheet, whole, below, glass, inside)
     sheet.silhouette = whole.difference(glass)
     return sheet
 
 
-def door_views(left: DrawingSheet, right: DrawingSheet, stretch: Stretch) -> list[View]:
-    """The doors of both sides as views, in the axes of the side that each hangs in."""
+def door_views(
+    left: DrawingSheet, right: DrawingSheet, stretch: Stretch, *, rear: bool = False
+) -> list[View]:
+    """The doors of both sides as views, in the axes of the side that each hangs in. Args: rear: whether they are the second ones."""
+    name, title = ("rear-door", "Rear door") if rear else ("door", "Door")
     return [
-        left.view("door-left", "Door, left", ("x", "z"), stretch, (1, 1), layered=True),
-        right.view("door-right", "Door, right", ("-x", "z"), stretch, (-1, 1), layered=True),
+        left.view(f"{name}-left", f"{title}, left", ("x", "z"), stretch, (1, 1), layered=True),
+        right.view(f"{name}-right", f"{title}, right", ("-x", "z"), stretch, (-1, 1), layered=True),
     ]
 
 
@@ -106,7 +112,9 @@ def _marks(
     count = max(2, round((right - left - 2 * PLATE) / DRAIN_PITCH))
     for i in range(count):
         u = left + PLATE + (i + 0.5) * (right - left - 2 * PLATE) / count
-        sheet.line("hole", slot(u - 14, low + 13, u + 14, low + 13, 9), "middle", True)
-        sheet.line("hole", slot(u - 14, low + 13, u + 14, low + 13, 9), "inner", True)
+        drain = slot(u - 14, low + 13, u + 14, low + 13, 9)
+        if inside.covers(Polygon(drain)):
+            sheet.line("hole", drain, "middle", True)
+            sheet.line("hole", drain, "inner", True)
     sheet.weld_row(list(largest(inside.buffer(-6)).exterior.coords), WELD_PITCH, "inner")
     sheet.weld_row([(left + 52, low + 20), (left + 52, top - 20)], WELD_PITCH, "middle")

@@ -2,7 +2,6 @@
 
 from shapely import affinity
 from shapely.geometry import Polygon, box
-from shapely.ops import unary_union
 
 from .curves import ellipse, filleted, rect, slot, spline
 from .pairs import Pair, mirrored
@@ -54,8 +53,8 @@ def _sills(pair: Pair) -> None:
     pair.panel("SILL", "Outer sill", "outer", filleted(section), 1.0, 3)
 
 
-def front() -> DrawingSheet:
-    """Screen frame, scuttle, wings, bulkhead, legs."""
+def front(open_frame: Polygon | None = None) -> DrawingSheet:
+    """Screen frame, scuttle, wings, bulkhead, legs. Args: open_frame: the windscreen's frame of a body without a roof."""
     sheet = DrawingSheet()
     pair, body = Pair(sheet, 0), _body(320, 110)
     screen = Polygon(filleted(mirrored([(H - 176, W + 32, 50), (H - 280, TOP - 88, 66)])))
@@ -66,13 +65,11 @@ def front() -> DrawingSheet:
     )
     wing = body.intersection(box(H - 222, 0, 900, W + 14)).difference(scuttle).difference(under_wing)
     toe = box(170, 272, H - 230, 430).difference(tunnel)
-    sheet.panel(
-        "ROOF",
-        "Roof and screen frame",
-        "outer",
-        body.intersection(box(-900, W + 14, 900, 2000)).difference(screen),
-        0.8,
-    )
+    above = body.intersection(box(-900, W + 14, 900, 2000)).difference(screen)
+    if open_frame is None:
+        sheet.panel("ROOF", "Roof and screen frame", "outer", above, 0.8)
+    else:
+        sheet.panel("SCRF", "Screen frame", "outer", open_frame, 1.2, 2)
     sheet.panel("SCUTTLE", "Scuttle", "outer", scuttle, 0.9, 2)
     pair.panel("WING", "Front wing", "outer", wing, 0.9)
     sheet.panel(
@@ -120,13 +117,14 @@ def _front_lines(sheet: DrawingSheet, pair: Pair, screen: Polygon) -> None:
     ):
         sheet.line("hole", ellipse(x, z, radius, pieces=24), "inner", True)
     sheet.line("crease", [(-H + 226, W - 90), (H - 226, W - 90)], "inner")
-    sheet.line("lip", screen.buffer(-14).exterior.coords, "outer", True)
+    if not any(record["code"] == "SCRF" for record, _ in sheet.panels):
+        sheet.line("lip", screen.buffer(-14).exterior.coords, "outer", True)
     sheet.line("hole", rect(-210, W - 34, 210, W - 14, 6), "outer", True)
     sheet.weld_row([(-H + 90, W - 60), (H - 90, W - 60)], R.weld_pitch * 1.4, "outer")
     pair.line("tyre", rect(H - 214, 4, H - 64, 588, 40), closed=True)
 
 
-def rear(estate: bool = False) -> DrawingSheet:
+def rear(estate: bool = False, open_frame: Polygon | None = None, *, engine: bool = False) -> DrawingSheet:
     """Rear screen or tailgate, deck, quarters, rear panel, rails and hangers."""
     sheet = DrawingSheet()
     pair, body = Pair(sheet, 0), _body(360, 150)
@@ -145,9 +143,11 @@ def rear(estate: bool = False) -> DrawingSheet:
     )
     above = body.intersection(box(-900, W + 14, 900, 2000)).difference(lid if estate else screen)
     lower = body.intersection(box(-900, 0, 900, W + 14 if estate else W - 40)).difference(lid)
-    sheet.panel(
-        "ROOF", "Roof and tailgate frame" if estate else "Roof and rear screen surround", "outer", above, 0.8
-    )
+    if open_frame is None:
+        word = "Roof and tailgate frame" if estate else "Roof and rear screen surround"
+        sheet.panel("ROOF", word, "outer", above, 0.8)
+    else:
+        sheet.panel("SCRF", "Screen frame", "outer", open_frame, 1.2, 2)
     if not estate:
         sheet.panel(
             "DECK",
@@ -160,7 +160,8 @@ def rear(estate: bool = False) -> DrawingSheet:
     middle = lower.intersection(box(-H + 118, 0, H - 118, 2000))
     sheet.panel("TAIL", "Rear panel", "outer", middle.intersection(box(-900, 440, 900, 2000)), 0.9)
     sheet.panel("VALANCE", "Rear valance", "outer", middle.intersection(box(-900, 0, 900, 440)), 0.9, 2)
-    sheet.panel("BOOT", "Load floor" if estate else "Boot floor", "inner", rect(-540, 418, 540, 470), 0.9)
+    if not engine:
+        sheet.panel("BOOT", "Load floor" if estate else "Boot floor", "inner", rect(-540, 418, 540, 470), 0.9)
     pair.panel(
         "RAIL", "Chassis rail, rear", "inner", rect(R.spring_y - 58, 348, R.spring_y + 34, 430, 6), 1.6, 3
     )
@@ -173,7 +174,7 @@ def rear(estate: bool = False) -> DrawingSheet:
     pair.panel("HANGR", "Spring hanger, rear", "inner", filleted(hanger), 2.5, 3)
     _sills(pair)
     sheet.line("lip", lid.buffer(-16).exterior.coords, "outer", True)
-    if not estate:
+    if not estate and open_frame is None:
         sheet.line("lip", screen.buffer(-14).exterior.coords, "outer", True)
     lamp = [(H - 108, 640, 14), (H - 40, 640, 14), (H - 44, 800, 20), (H - 108, 806, 14)]
     pair.line("edge", filleted(lamp), "outer", True)
@@ -187,5 +188,5 @@ def rear(estate: bool = False) -> DrawingSheet:
 
 def _finished(sheet: DrawingSheet) -> DrawingSheet:
     sheet.line("centre", [(0, 150), (0, TOP + 60)])
-    sheet.silhouette = unary_union([shape.buffer(1.5) for _, shape in sheet.panels]).buffer(-1.5)
+    sheet.silhouette = sheet.joined()
     return sheet

@@ -66,7 +66,7 @@ class ShellFile(Record):
     format: Literal["yellow-sill.shell/1"]
     body_type: Annotated[str, Field(max_length=60)]
     dimensions_mm: dict[str, float]
-    views: Annotated[list[ViewPart], Field(min_length=1, max_length=20)]
+    views: Annotated[list[ViewPart], Field(min_length=1, max_length=40)]
 
 
 def shell_schema() -> dict[str, Any]:

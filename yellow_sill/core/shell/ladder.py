@@ -6,6 +6,7 @@ from shapely.geometry import Polygon, box
 
 from .curves import ellipse, filleted, rect
 from .doors import door_views
+from .inside import Rooms, inside_view
 from .model import View
 from .pairs import Pair
 from .sheet import DrawingSheet
@@ -17,6 +18,8 @@ KICK = 118.0  #: how far the rail rises over the rear axle
 ARCH = 372.0  #: half width of a wheel arch
 RAIL_WIDE = 70.0
 WELD_PITCH = 46.0
+#: What is seen of a plan from inside, by code without side.
+_FLOORS = ("TOE", "FLOOR", "TUN", "SEAT", "BOOT", "ARCHI", "SILL", "BACK", "TAIL")
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,18 +61,28 @@ def views(
     rear: DrawingSheet,
     top: DrawingSheet,
     doors: tuple[DrawingSheet, DrawingSheet],
+    floor: DrawingSheet,
+    frame: DrawingSheet,
+    rooms: Rooms,
     rear_title: str = "Rear",
 ) -> list[View]:
     """The drawn views; they are drawn in the vehicle's own millimetres, so nothing is stretched."""
     plain = Stretch(lambda u: u, lambda v: v)
-    return [
+    sides = [
         left.view("left", "Left side", ("x", "z"), plain, (1, 1), layered=True),
         right.view("right", "Right side", ("-x", "z"), plain, (-1, 1), layered=True),
+    ]
+    return [
+        *sides,
         plan.view("underside", "Underside", ("x", "-y"), plain, (1, -1), layered=False),
         front.view("front", "Front", ("-y", "z"), plain, (-1, 1), layered=False),
         rear.view("rear", rear_title, ("y", "z"), plain, (1, 1), layered=False),
+        floor.view("floor", "Inside floor", ("x", "y"), plain, (1, 1), layered=False),
         top.view("top", "From above", ("x", "y"), plain, (1, 1), layered=False),
         *door_views(*doors, plain),
+        *map(inside_view, sides),
+        *rooms.views(plain, plain),
+        frame.view("chassis", "Chassis from above", ("x", "y"), plain, (1, 1), layered=False),
     ]
 
 
@@ -122,8 +135,10 @@ def side_chassis(sheet: DrawingSheet, p: Places, side: str, mounts: list[float])
         sheet.line("tyre", ellipse(x, AXLE_Z, TYRE, pieces=60), closed=True)
 
 
-def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]) -> None:
-    """Rails, crossmembers, outriggers and mounts seen from below."""
+def plan_chassis(
+    sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float], *, above: bool = False
+) -> None:
+    """Rails, crossmembers, outriggers and mounts seen from below, or from above with the body off."""
     r, w, wb = p.rail_half, RAIL_WIDE, p.wheelbase
     rail = [
         (p.nose + 40, r - w - 40),
@@ -135,12 +150,14 @@ def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]
         (-180, r - 40, 200),
         (p.nose + 40, r - 40),
     ]
-    pair.panel("CHRAIL", "Chassis rail", "inner", filleted(rail), 2.5, 3)
+    code, plate = ("CHRAILT", "top plate") if above else ("CHRAILB", "bottom plate")
+    pair.panel(code, f"Chassis rail, {plate}", "inner", filleted(rail), 2.5, 3)
     for number, x in enumerate((p.nose + 110, 560, wb - 560, wb + 250, p.tail - 110), start=1):
         inner = r - w - (40 if x < 0 else 0)
         sheet.panel(
             f"CHX{number}", f"Crossmember {number}", "inner", box(x - 45, -inner, x + 45, inner), 2.0, 3
         )
+        pair.weld_row([(x - 38, inner + 9), (x + 38, inner + 9)], WELD_PITCH / 2, "inner")
     for x, name in zip(mounts, ("F", "M", "R"), strict=False):
         pair.panel(
             f"OUT{name}",
@@ -159,7 +176,7 @@ def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]
             3,
         )
         pair.hole(ellipse(x, p.half - 132, 9, pieces=14))
-    for x in (wb - 560, p.shackle):
+    for x in () if above else (wb - 560, p.shackle):
         pair.line("edge", rect(x - 44, r + 2, x + 44, r + 72, 8), "inner", True)
         pair.hole(ellipse(x, r + 36, 10, pieces=14))
     for x in (-120, 300, 900, wb - 380, wb + 60, wb + 420):
@@ -169,6 +186,27 @@ def plan_chassis(sheet: DrawingSheet, pair: Pair, p: Places, mounts: list[float]
         pair.line("tyre", rect(x - TYRE, p.half - 170, x + TYRE, p.half - 30, 36), closed=True)
         sheet.line("centre", [(x, -p.half - 40), (x, p.half + 40)])
     sheet.line("centre", [(p.nose - 40, 0), (p.tail + 40, 0)])
+
+
+def chassis(p: Places, mounts: list[float]) -> DrawingSheet:
+    """The chassis from above with the body off."""
+    sheet = DrawingSheet()
+    plan_chassis(sheet, Pair(sheet, 1), p, mounts, above=True)
+    sheet.silhouette = sheet.joined()
+    return sheet
+
+
+def inside(sheet: DrawingSheet) -> DrawingSheet:
+    """A plan's floor as it is seen from inside: without what lies outside or beneath it."""
+    sheet.panels = [
+        (record, shape)
+        for record, shape in sheet.panels
+        if record["code"].removeprefix("L-").removeprefix("R-") in _FLOORS
+    ]
+    sheet.silhouette = sheet.joined()
+    u0, _, u1, _ = sheet.silhouette.bounds
+    sheet.line("centre", [(u0 - 40, 0), (u1 + 40, 0)])
+    return sheet
 
 
 def end_chassis(sheet: DrawingSheet, pair: Pair, p: Places, rise: float) -> None:

@@ -11,7 +11,7 @@ from ..geometry import largest
 from .curves import ellipse, filleted, half_and_mirror, rect, slot, spline
 from .ladder import RAIL_WIDE, WELD_PITCH, Places
 from .pairs import Pair
-from .sheet import DrawingSheet
+from .sheet import DrawingSheet, joined
 
 _FAR = 1500.0
 
@@ -22,9 +22,7 @@ def _right(shape: BaseGeometry) -> BaseGeometry:
 
 def _both(shapes: list[BaseGeometry]) -> BaseGeometry:
     """Shapes and their mirror images, as one outline."""
-    return unary_union(
-        [each.buffer(1) for shape in shapes for each in (shape, affinity.scale(shape, 1, -1, origin=(0, 0)))]
-    ).buffer(-1)
+    return joined([each for shape in shapes for each in (shape, affinity.scale(shape, 1, -1, origin=(0, 0)))])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,7 +87,7 @@ def cab_top(p: Places, body: BaseGeometry) -> DrawingSheet:
     for code, name, shape, thickness, tone in (
         ("WING", "Front wing", cab.wing, 1.0, 1), ("APOST", "A-post and screen pillar", cab.apost, 1.2, 2), ("DOOR", "Door skin", cab.door, 0.9, 1),
         ("QTR", "Cab side behind the door", cab.side, 1.0, 2), ("CANT", "Cant rail, outer", cab.gutter, 1.0, 3),
-        ("CHRAIL", "Chassis rail", cab.rail, 2.5, 3),
+        ("CHRAILT", "Chassis rail, top plate", cab.rail, 2.5, 3),
     ):  # fmt: skip
         pair.panel(code, name, "outer", shape, thickness, tone)
     members = _members(

@@ -93,3 +93,28 @@ class Plane:
         for axis, sign in zip(self.axes, self.signs, strict=True):
             told += names[axis] if sign > 0 else names[axis][::-1]
         return told
+
+
+def beside(
+    plane: Plane,
+    bounds: tuple[float, float, float, float],
+    other: Plane,
+    others: tuple[float, float, float, float],
+    within_mm: float,
+) -> bool:
+    """Whether two boxes on drawings lie at one place along every shell axis that both drawings show.
+
+    Args: bounds, others: u0, v0, u1, v1 on each drawing, mm; within_mm: how far apart they may lie.
+
+    >>> beside(Plane("x", "z"), (0, 200, 50, 260), Plane("x", "-y"), (40, 500, 90, 600), 10)
+    True
+    >>> beside(Plane("x", "z"), (0, 200, 50, 260), Plane("x", "-y"), (340, 500, 390, 600), 10)
+    False
+    """
+    mine, theirs = plane.bounds_in_shell(bounds), other.bounds_in_shell(others)
+    for i, axis in enumerate(plane.axes):
+        if axis in other.axes:
+            k = other.axes.index(axis)
+            if mine[i] > theirs[k + 2] + within_mm or theirs[k] > mine[i + 2] + within_mm:
+                return False
+    return True

@@ -14,10 +14,21 @@ class SideLines:
 
     screen_top = R.waist + 386
     estate = False
+    #: Whether there is a roof over the doors.
+    roofed = True
+    #: Whether the engine hangs on the rails behind the rear axle.
+    rear_engine = False
+    #: How far the tail's upper corner and its lamps lie below the saloon's, mm.
+    tail_down = 0.0
 
     @cached_property
     def side_swages(self) -> tuple[list[Xy], ...]:
         """Panels pressed into a closed side, each a ring."""
+        return ()
+
+    @cached_property
+    def louvres(self) -> tuple[list[Xy], ...]:
+        """Slots in the quarters that an engine breathes through."""
         return ()
 
     @cached_property
@@ -102,12 +113,18 @@ class SideLines:
         return ellipse(R.wheelbase, R.axle_z + 16, R.arch_rear, R.arch_rear_rise, 0, 180, 44, 2.25)
 
     @cached_property
-    def outline(self) -> BaseGeometry:
-        """The whole skin seen from the side, apertures not yet cut."""
-        w, tail, wb, base, header = R.waist, R.tail, R.wheelbase, R.screen_base, R.screen_header
+    def upper_edge(self) -> list[Xy]:
+        """The outline from the wing's upper end over screen, roof and boot lid to the tail."""
+        w, base, header = R.waist, R.screen_base, R.screen_header
         screen = spline(
             [(base, w + 6), (base + 190, w + 178), (base + 370, w + 332), (header - 6, self.screen_top)]
         )
+        return [(base - 10, w), *screen, *self.roof_tail[1:], *self.rear_screen[1:], *self.lid[1:]]
+
+    @cached_property
+    def outline(self) -> BaseGeometry:
+        """The whole skin seen from the side, apertures not yet cut."""
+        w, tail, wb = R.waist - self.tail_down, R.tail, R.wheelbase
         back = spline(
             [
                 (tail - 3, w + 8),
@@ -139,16 +156,7 @@ class SideLines:
             (R.nose + 40, 428, 40),
         ]
         low_front += [(R.nose + 24, 560, 200), (R.nose + 16, 744)]
-        ring = (
-            self.wing_top
-            + [(base - 10, w)]
-            + screen
-            + self.roof_tail[1:]
-            + self.rear_screen[1:]
-            + self.lid[1:]
-            + [(tail - 20, w + 17)]
-            + back[1:]
-        )
+        ring = self.wing_top + self.upper_edge + [(tail - 20, w + 17)] + back[1:]
         ring += (
             filleted(low_rear, closed=False)
             + self.rear_arch
@@ -226,6 +234,43 @@ class SideLines:
             [(R.nose + 40, 688), (R.nose + 190, 704), (0, 716), (R.screen_base, 728), (R.door_rear, 742)]
             + [(R.wheelbase + 200, 748), (R.tail - 200, 744), (R.tail - 62, 738)]
         )
+
+    @cached_property
+    def rear_door(self) -> BaseGeometry:
+        """The aperture of a second door on each side; empty where there is none."""
+        return Polygon()
+
+    @cached_property
+    def screen_frame(self) -> BaseGeometry:
+        """The windscreen's frame of an open body; empty where pillars carry a roof."""
+        return Polygon()
+
+    def rim(self, aperture: BaseGeometry, inside: float = 0.0) -> list[Xy]:
+        """The line round an aperture, so far inside its edge, mm; of one that is open above, from its front end to its rear end."""
+        return list(
+            aperture.buffer(-inside, join_style="round").exterior.coords
+            if inside
+            else aperture.exterior.coords
+        )
+
+    @property
+    def door_skin(self) -> BaseGeometry:
+        """What a door covers."""
+        return self.door
+
+    def under_roof(self, post: BaseGeometry) -> BaseGeometry:
+        """A post as far as it goes: to the roof, or to the waist of an open body."""
+        return post
+
+    @cached_property
+    def seal_flange(self) -> BaseGeometry:
+        """The flange that a door's seal sits on."""
+        return self.door.difference(self.door.buffer(-15, join_style="round"))
+
+    @cached_property
+    def apertures(self) -> BaseGeometry:
+        """Every door's aperture."""
+        return self.door if self.rear_door.is_empty else self.door.union(self.rear_door)
 
     def front_arch(self, grow: float = 0, start: float = -6, end: float = 184):
         return ellipse(0, R.axle_z, R.arch_front + grow, R.arch_front - 8 + grow, start, end, 44)

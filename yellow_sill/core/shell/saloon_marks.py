@@ -18,10 +18,12 @@ _FAR = 9000
 def outer_lines(sheet: DrawingSheet, lines: SideLines, skins: dict[str, BaseGeometry], side: str) -> None:
     """What is pressed into, cut through and fixed to the outer skin. Args: skins: the skin divided at its seams; side: L or R."""
     _pressed(sheet, lines, skins)
-    _gutter(sheet, lines)
-    _lamps(sheet)
+    if lines.roofed:
+        _gutter(sheet, lines)
+    _lamps(sheet, lines.tail_down)
     _bolted(sheet)
-    _flanges(sheet, lines, skins)
+    if lines.roofed:
+        _flanges(sheet, lines, skins)
     if side == "R":
         _filler(sheet)
     _hangers(sheet)
@@ -53,7 +55,9 @@ def _pressed(sheet: DrawingSheet, lines: SideLines, skins: dict[str, BaseGeometr
     sheet.clipped("lip", lines.front_arch(17), wing, "outer")
     rear_lip = ellipse(wb, R.axle_z + 16, R.arch_rear + 17, R.arch_rear_rise + 17, 0, 180, 44, 2.25)
     sheet.clipped("lip", rear_lip, quarter.union(skins["sill"]), "outer")
-    sheet.line("edge", lines.door.exterior.coords, "outer", True)
+    sheet.line("edge", lines.rim(lines.door), "outer", lines.roofed)
+    if not lines.rear_door.is_empty:
+        sheet.line("edge", lines.rear_door.exterior.coords, "outer", True)
 
 
 def _gutter(sheet: DrawingSheet, lines: SideLines) -> None:
@@ -70,20 +74,27 @@ def _gutter(sheet: DrawingSheet, lines: SideLines) -> None:
     sheet.clipped("crease2", LineString(drip).parallel_offset(13, "right").coords, below, "outer")
 
 
-def _lamps(sheet: DrawingSheet) -> None:
-    """Head and tail lamps."""
-    nose, tail, w = R.nose, R.tail, R.waist
+def _lamps(sheet: DrawingSheet, down: float) -> None:
+    """Head and tail lamps. Args: down: how far the tail lamp lies below the saloon's, mm."""
+    nose, tail, w = R.nose, R.tail, R.waist - down
     sheet.line("edge", ellipse(nose + 33, 654, 20, 86), "outer", True)
     sheet.line("lip", ellipse(nose + 34, 654, 13, 73), "outer", True)
     sheet.line("lip", ellipse(nose + 58, 500, 11, 30), "outer", True)
     sheet.line(
         "edge",
-        filleted([(tail - 54, w - 26, 14), (tail - 9, w - 18, 8), (tail - 30, 640, 8), (tail - 56, 636, 12)]),
+        filleted(
+            [
+                (tail - 54, w - 26, 14),
+                (tail - 9, w - 18, 8),
+                (tail - 30, 640 - down, 8),
+                (tail - 56, 636 - down, 12),
+            ]
+        ),
         "outer",
         True,
     )
-    sheet.line("crease2", [(tail - 57, 744), (tail - 21, 744)], "outer")
-    sheet.line("crease2", [(tail - 58, 690), (tail - 26, 690)], "outer")
+    sheet.line("crease2", [(tail - 57, 744 - down), (tail - 21, 744 - down)], "outer")
+    sheet.line("crease2", [(tail - 58, 690 - down), (tail - 26, 690 - down)], "outer")
 
 
 def _bolted(sheet: DrawingSheet) -> None:
@@ -162,13 +173,18 @@ def _hangers(sheet: DrawingSheet) -> None:
 def _rows_and_wheels(sheet: DrawingSheet, lines: SideLines) -> None:
     """Rows of spot welds; tyres with their centre lines."""
     front, wb, base, w = R.sill_front, R.wheelbase, R.screen_base, R.waist
-    sheet.weld_row(lines.door.buffer(-8, join_style="round").exterior.coords, R.weld_pitch, "outer")
+    sheet.weld_row(lines.rim(lines.door, 8), R.weld_pitch, "outer")
+    if not lines.rear_door.is_empty:
+        rim = lines.rear_door.buffer(-8, join_style="round")
+        sheet.weld_row(rim.exterior.coords, R.weld_pitch, "outer")
     middle = (R.sill_bottom + R.flange_bottom) / 2
     sheet.weld_row([(front + 10, middle), (wb - R.arch_rear - 26, middle)], R.weld_pitch, "outer")
     if not lines.quarter_window.is_empty:
         sheet.weld_row(lines.quarter_window.buffer(-7).exterior.coords, R.weld_pitch, "outer")
     for swage in lines.side_swages:
         sheet.line("crease", swage, "outer", True)
+    for louvre in lines.louvres:
+        sheet.line("rib", louvre, "outer", True)
     sheet.weld_row([(base - 8, 400), (base - 8, w - 24)], R.weld_pitch, "outer")
     for x in (0, wb):
         sheet.line("centre", [(x, R.axle_z - R.tyre - 60), (x, R.axle_z + R.tyre + 110)])
@@ -180,7 +196,7 @@ def beyond(sheet: DrawingSheet, lines: SideLines) -> None:
     """What shows through the apertures: tunnel, seats, dash, towers."""
     seen = [
         (lines.door, _through_door()),
-        (lines.quarter_window, _through_window()),
+        (lines.quarter_window.union(lines.rear_door), _through_window()),
         (Polygon(lines.front_arch(0, -40, 220)), _in_front_arch()),
         (Polygon(lines.rear_arch), _in_rear_arch()),
     ]
@@ -265,7 +281,7 @@ def _in_rear_arch() -> list[Sequence[Any]]:
     return rear_lines
 
 
-def hidden_lines(sheet: DrawingSheet, side: str) -> None:
+def hidden_lines(sheet: DrawingSheet, lines: SideLines) -> None:
     """Lines on the middle and inner sheets."""
     d0, d1, bx, base, wb, tail, a = (
         R.door_front,
@@ -286,7 +302,8 @@ def hidden_lines(sheet: DrawingSheet, side: str) -> None:
     inner("crease", [(a + 180, 300), (wb - R.arch_rear - 40, 300)], False)
     for at in (d0 + 110, d0 + 700):
         inner("hole", slot(at, 340, at + 50, 340, 26))
-    inner("rib", slot(bx + 70, 560, bx + 70, 800, 34))
+    if lines.rear_door.is_empty:
+        inner("rib", slot(bx + 70, 560, bx + 70, 800, 34))
     inner("rib", slot(tail - 330, 560, tail - 180, 570, 40))
     for z in (536, 752):
         for dx, dz in ((14, -30), (14, 30), (24, 0)):

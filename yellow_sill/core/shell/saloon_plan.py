@@ -7,6 +7,7 @@ from shapely.ops import unary_union
 
 from .curves import filleted, mirror_v, rect, spline
 from .pairs import Pair
+from .rear_engine_plan import bay_from_below, crossmember_from_below, tub_from_below
 from .saloon_places import (
     AXLE_ARCH_REAR,
     BOOT_REAR,
@@ -56,27 +57,45 @@ def body_outline() -> BaseGeometry:
 
 
 #: What is seen from below only.
-BENEATH = ("LEG", "RAIL", "OUTR", "OUTRR", "HANGF", "HANGR", "JACK", "JACKR", "XMF", "NOSE", "WING", "IWING")
+BENEATH = (
+    "LEGB",
+    "RAILB",
+    "OUTR",
+    "OUTRR",
+    "HANGF",
+    "HANGR",
+    "JACK",
+    "JACKR",
+    "XMF",
+    "NOSE",
+    "WING",
+    "IWING",
+)
 
 
-def draw(inside: bool = False) -> DrawingSheet:
-    """The underside; or the floor seen from inside, without what hangs beneath it."""
+def draw(inside: bool = False, rear_engine: bool = False) -> DrawingSheet:
+    """The underside; or the floor seen from inside, without what hangs beneath it. Args: rear_engine: the engine hangs behind the axle."""
     sheet = DrawingSheet()
     outline, pair = body_outline(), Pair(sheet, 1)
     _front(sheet, pair, outline)
-    _behind(sheet, pair, outline)
+    _behind(sheet, pair, outline, rear_engine)
     _frame(sheet, pair)
-    pressings(sheet, pair)
+    pressings(sheet, pair, rear_engine)
     if inside:
         sheet.panels = [
             (record, shape)
             for record, shape in sheet.panels
             if record["code"].removeprefix("L-").removeprefix("R-") not in BENEATH
         ]
-        sheet.silhouette = unary_union([shape.buffer(1) for _, shape in sheet.panels]).buffer(-1)
+        sheet.silhouette = sheet.joined()
         sheet.line("centre", [(TOE_FRONT - 40, 0), (R.tail + 40, 0)])
         return sheet
     engine_bay(sheet, pair)
+    if rear_engine:
+        tub_from_below(sheet)
+        crossmember_from_below(sheet)
+        sheet.silhouette = outline.difference(bay_from_below())
+        return sheet
     bay = filleted(
         [
             (R.nose + 212, -R.leg_inner + 8),
@@ -134,7 +153,7 @@ def _front(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
     sheet.panel("TUN", "Tunnel", "inner", tunnel, 1.0, 2)
 
 
-def _behind(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
+def _behind(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry, rear_engine: bool) -> None:
     """Rear seat, axle arch, boot, inner arches, sills, rear panel."""
     wb, tail, si, so = R.wheelbase, R.tail, SILL_INNER, SILL_OUTER
     arch = [
@@ -163,7 +182,8 @@ def _behind(sheet: DrawingSheet, pair: Pair, outline: BaseGeometry) -> None:
         0.9,
         2,
     )
-    sheet.panel("BOOT", "Boot floor", "inner", box(AXLE_ARCH_REAR, -560, BOOT_REAR, 560), 0.9, 0)
+    if not rear_engine:
+        sheet.panel("BOOT", "Boot floor", "inner", box(AXLE_ARCH_REAR, -560, BOOT_REAR, 560), 0.9, 0)
     pair.panel(
         "DROP",
         "Boot side drop",
@@ -200,8 +220,8 @@ def _legs_and_rails(pair: Pair) -> None:
         (d0 + 250, 386, 30),
     ]
     pair.panel(
-        "LEG",
-        "Chassis leg, front",
+        "LEGB",
+        "Chassis leg, front, bottom plate",
         "inner",
         filleted([*leg, (620, 396, 160), (260, lo - 2, 200), (-150, lo, 100), (R.nose + 84, lo - 6)]),
         2.0,
@@ -221,7 +241,7 @@ def _legs_and_rails(pair: Pair) -> None:
         (d1 - 40, 542, 120),
         (d1 - 210, 530, 20),
     ]
-    pair.panel("RAIL", "Chassis rail, rear", "inner", filleted(rail), 1.6, 3)
+    pair.panel("RAILB", "Chassis rail, rear, bottom plate", "inner", filleted(rail), 1.6, 3)
 
 
 def _across(sheet: DrawingSheet, pair: Pair) -> None:

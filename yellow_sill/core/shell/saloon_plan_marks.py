@@ -17,11 +17,13 @@ from .saloon_reference import REFERENCE as R
 from .sheet import DrawingSheet
 
 
-def pressings(sheet: DrawingSheet, pair: Pair) -> None:
+def pressings(sheet: DrawingSheet, pair: Pair, rear_engine: bool = False) -> None:
     """Ribs, holes, creases and rows of spot welds."""
     _in_front_floor(pair)
     _in_tunnel(sheet, pair)
     _in_rear_floor(sheet)
+    if not rear_engine:
+        _in_boot_floor(sheet)
     _by_arches_and_sills(sheet, pair)
 
 
@@ -66,7 +68,11 @@ def _in_rear_floor(sheet: DrawingSheet) -> None:
     for x in (SEAT_REAR + 36, AXLE_ARCH_REAR - 40):
         sheet.line("crease2", [(x, -550), (x, 550)], "inner")
     sheet.line("rib", rect(wb - 70, -130, wb + 110, 130, 50), "inner", True)
-    # boot floor: spare wheel well right of the centre line, ribs left, drains
+
+
+def _in_boot_floor(sheet: DrawingSheet) -> None:
+    """Spare wheel well right of the centre line, ribs left, drains."""
+    wb = R.wheelbase
     u, v, r = wb + 590, 120, 252
     for kind, radius, pieces in (
         ("edge", r, 64),

@@ -21,10 +21,9 @@ def draw(side: str, lines: SideLines | None = None) -> DrawingSheet:
     _inner(sheet, lines, side)
     outer_lines(sheet, lines, skins, side)
     beyond(sheet, lines)
-    hidden_lines(sheet, side)
-    sheet.silhouette = (
-        lines.outline.difference(lines.door).difference(lines.quarter_window).union(skins["flange"])
-    )
+    hidden_lines(sheet, lines)
+    skin = lines.outline.difference(lines.apertures).difference(lines.quarter_window)
+    sheet.silhouette = skin.union(skins["flange"]).union(lines.screen_frame)
     return sheet
 
 
@@ -77,7 +76,9 @@ def _skins(lines: SideLines) -> dict[str, BaseGeometry]:
     wing = skin.intersection(_left_of(wing_seam)).difference(nose)
     roof = skin.intersection(lines.above_gutter)
     sill = skin.intersection(_right_of(wing_seam)).intersection(sill_cut)
-    rest = skin.difference(wing).difference(nose).difference(roof).difference(sill).difference(lines.door)
+    rest = (
+        skin.difference(wing).difference(nose).difference(roof).difference(sill).difference(lines.apertures)
+    )
     over_door = box(R.screen_header + 70, w, d1 - 70, 2000)
     apost = largest(rest.intersection(box(-900, 0, R.screen_header + 70, 2000)))
     rear = rest.difference(apost.buffer(0.2)).difference(over_door)
@@ -92,7 +93,7 @@ def _skins(lines: SideLines) -> dict[str, BaseGeometry]:
         "nose": nose,
         "apost": apost,
         "sill": sill,
-        "cant": largest(rest.intersection(over_door)),
+        "cant": largest(rest.intersection(over_door)) if lines.roofed else Polygon(),
         "bpost": bpost,
         "quarter": rear.difference(bpost).difference(tail_panel).difference(lines.quarter_window),
         "roof": roof,
@@ -120,10 +121,13 @@ def _outer(sheet: DrawingSheet, lines: SideLines, side: str) -> dict[str, BaseGe
     sheet.panel("NOSE", "Front panel", "outer", skins["nose"], 0.9, 2)
     sheet.handed(side, "APOST", "A-post and screen pillar", "outer", skins["apost"], 1.0, 2)
     sheet.handed(side, "SILL", "Outer sill", "outer", skins["sill"], 1.0)
-    sheet.handed(side, "CANT", "Cant rail, outer", "outer", skins["cant"], 1.0, 2)
+    if lines.roofed:
+        sheet.handed(side, "CANT", "Cant rail, outer", "outer", skins["cant"], 1.0, 2)
+        sheet.panel("ROOF", "Roof", "outer", skins["roof"], 0.8)
+    else:
+        sheet.handed(side, "SCRF", "Screen frame", "outer", lines.screen_frame, 1.2, 2)
     sheet.handed(side, "BPOST", "B-post face", "outer", skins["bpost"], 1.0, 2)
     sheet.handed(side, "QTR", "Rear quarter panel", "outer", skins["quarter"], 0.9)
-    sheet.panel("ROOF", "Roof", "outer", skins["roof"], 0.8)
     sheet.panel(
         "TAIL", "Tailgate and rear panel" if lines.estate else "Rear panel", "outer", skins["tail"], 0.9, 2
     )
@@ -132,10 +136,13 @@ def _outer(sheet: DrawingSheet, lines: SideLines, side: str) -> dict[str, BaseGe
         "APFL",
         "Door seal flange",
         "outer",
-        lines.door.difference(lines.door.buffer(-15, join_style="round")),
+        lines.seal_flange,
         1.8,
         3,
     )
+    if not lines.rear_door.is_empty:
+        rim = lines.rear_door.difference(lines.rear_door.buffer(-15, join_style="round"))
+        sheet.handed(side, "RDFL", "Rear door seal flange", "outer", rim, 1.8, 3)
     window = lines.quarter_window
     if not window.is_empty:
         flange = window.difference(window.buffer(-13, join_style="round"))
@@ -177,7 +184,8 @@ def _middle(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
     ]
     sheet.handed(side, "APOSTM", "Hinge box", "middle", filleted(hinge_box), 1.5)
     pillar = strip([(base + 18, w + 4), (base + 196, w + 164), (R.screen_header + 2, w + 352)], 24)
-    sheet.handed(side, "PILLM", "Screen pillar stiffener", "middle", pillar, 1.2)
+    if lines.roofed:
+        sheet.handed(side, "PILLM", "Screen pillar stiffener", "middle", pillar, 1.2)
     post = [
         (d1 - 30, st - 22),
         (bx + 46, st - 22, 10),
@@ -186,8 +194,15 @@ def _middle(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
         (bx - 22, h - 84),
     ]
     post += [(d1 + 34, h - 84), (d1 + 40, w + 20), (d1 + 16, 620, 60)]
-    sheet.handed(side, "BPOSTM", "B-post stiffener", "middle", filleted(post), 1.2)
-    sheet.handed(side, "CANTM", "Cant rail", "middle", strip(lines.gutter[8:60], 17), 1.0)
+    sheet.handed(side, "BPOSTM", "B-post stiffener", "middle", lines.under_roof(Polygon(filleted(post))), 1.2)
+    if lines.roofed:
+        sheet.handed(side, "CANTM", "Cant rail", "middle", strip(lines.gutter[8:60], 17), 1.0)
+    _middle_rear(sheet, lines, side)
+
+
+def _middle_rear(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
+    """Arch, splash panel, closing panel, scuttle brace, C-post."""
+    wb, e, a, base, w = R.wheelbase, R.arch_rear, R.arch_front, R.screen_base, R.waist
     outer_arc = ellipse(wb, R.axle_z + 16, e + 78, R.arch_rear_rise + 74, 2, 178, 44, 2.2)
     inner_arc = ellipse(wb, R.axle_z + 16, e + 4, R.arch_rear_rise + 4, 2, 178, 44, 2.25)
     sheet.handed(side, "ARCHO", "Outer rear arch", "middle", [*outer_arc, *reversed(inner_arc)], 0.9)
@@ -203,12 +218,21 @@ def _middle(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
     closing = [(wb + e + 70, 330), (R.tail - 140, 400, 30), (R.tail - 116, 560, 40), (wb + e + 96, 520, 60)]
     brace = [(base - 196, w - 96), (base - 84, w - 82), (base - 84, w - 20, 12), (base - 196, w - 34, 12)]
     sheet.handed(side, "SCUTM", "Scuttle brace", "middle", filleted(brace), 1.2)
+    if not lines.rear_door.is_empty:
+        sheet.handed(side, "CPOSTM", "C-post stiffener", "middle", _behind_rear_door(lines, 10, 66), 1.2)
     sheet.handed(side, "QCLOSE", "Quarter closing panel", "middle", filleted(closing), 0.9)
+
+
+def _behind_rear_door(lines: SideLines, start: float, end: float) -> BaseGeometry:
+    """A strip along the rear door's rear edge, from the arch to the roof. Args: how far off the aperture it begins and ends, mm."""
+    strip_ = lines.rear_door.buffer(end).difference(lines.rear_door.buffer(start))
+    x = R.wheelbase - 190
+    return largest(strip_.intersection(box(x, 660, x + 500, R.height - 120)).intersection(lines.outline))
 
 
 def _inner(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
     _inner_front(sheet, side)
-    _inner_middle(sheet, side)
+    _inner_middle(sheet, lines, side)
     _inner_rear(sheet, side)
     _inner_upper(sheet, lines, side)
 
@@ -260,7 +284,7 @@ def _inner_front(sheet: DrawingSheet, side: str) -> None:
     sheet.handed(side, "SILLI", "Inner sill", "inner", filleted(sill), 1.2)
 
 
-def _inner_middle(sheet: DrawingSheet, side: str) -> None:
+def _inner_middle(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
     """B-post and rear arch."""
     d1, st, bx, h, w, wb, e = (
         R.door_rear,
@@ -280,7 +304,7 @@ def _inner_middle(sheet: DrawingSheet, side: str) -> None:
         (d1 + 34, w),
         (d1 - 2, 560, 60),
     ]
-    sheet.handed(side, "BPOSTI", "B-post inner", "inner", filleted(post), 0.9)
+    sheet.handed(side, "BPOSTI", "B-post inner", "inner", lines.under_roof(Polygon(filleted(post))), 0.9)
     arch = ellipse(wb, R.axle_z + 16, e + 60, R.arch_rear_rise + 118, 0, 180, 44, 2.3)
     sheet.handed(side, "ARCHI", "Inner rear arch", "inner", arch, 0.9)
 
@@ -339,6 +363,11 @@ def _inner_upper(sheet: DrawingSheet, lines: SideLines, side: str) -> None:
         filleted([(base - 190, 848), (base - 92, 850), (base - 92, w - 14, 8), (base - 190, w - 24, 8)]),
         1.0,
     )
+    if not lines.rear_door.is_empty:
+        quarter = quarter.difference(lines.rear_door.buffer(70))
+        sheet.handed(side, "CPOSTI", "C-post inner", "inner", _behind_rear_door(lines, 4, 84), 0.9)
     sheet.handed(side, "QIN", "Quarter inner", "inner", quarter, 0.8)
+    if not lines.roofed:
+        return
     cant = LineString(lines.gutter[4:62]).parallel_offset(22, "right").buffer(15, cap_style="flat")
     sheet.handed(side, "CANTI", "Cant rail, inner", "inner", cant, 0.9)

@@ -10,7 +10,7 @@ from .curves import Xy, ellipse, half_and_mirror, slot, spline, strip
 from .pairs import Pair
 from .saloon_plan import body_outline
 from .saloon_reference import REFERENCE as R
-from .sheet import DrawingSheet
+from .sheet import DrawingSheet, joined
 
 H, NOSE, TAIL = R.half_width, R.nose, R.tail
 BASE, HEADER, DECK = R.screen_base, R.screen_header, R.deck_front
@@ -36,7 +36,22 @@ class TopLines:
     screen_rear = spline([(DECK + 24, 0), (DECK + 16, 300), (DECK - 36, 600)])
     window_rear = R.roof_rear - 130
     side_window = True
+    #: Whether the engine breathes through the lid.
+    rear_engine = False
+    #: Where a second door on each side ends; before the B-post where there is none.
+    rear_door_end = 0.0
     estate = False
+
+    @property
+    def lid_louvres(self) -> list[list[Xy]]:
+        """Slots in the lid that an engine breathes through."""
+        if not self.rear_engine:
+            return []
+        return [
+            slot(DECK + x, y - 40, DECK + x, y + 40, 20)
+            for x in (190, 270, 350)
+            for y in range(-360, 361, 120)
+        ]
 
     @property
     def roof_side(self) -> list[Xy]:
@@ -76,7 +91,9 @@ def draw(lines: TopLines) -> DrawingSheet:
     taken = _centre(sheet, lines, outline)
     taken += _sides(pair, lines, outline, unary_union(taken))
     _marks(sheet, pair, lines)
-    sheet.silhouette = unary_union([shape.buffer(1) for shape in taken]).buffer(-1)
+    for louvre in lines.lid_louvres:
+        sheet.line("rib", louvre, "outer", True)
+    sheet.silhouette = joined(taken)
     return sheet
 
 
@@ -85,7 +102,7 @@ def whole(front: list[Xy], rear: list[Xy]) -> Polygon:
     return half_and_mirror([*front, *reversed(rear)])
 
 
-def _before(line: list[Xy]) -> BaseGeometry:
+def before(line: list[Xy]) -> BaseGeometry:
     """Everything before a half line and its mirror image."""
     end = line[-1]
     return Polygon(
@@ -101,14 +118,14 @@ def _before(line: list[Xy]) -> BaseGeometry:
 
 def _centre(sheet: DrawingSheet, lines: TopLines, outline: BaseGeometry) -> list[BaseGeometry]:
     """What crosses the centre line, from the front panel to the tail."""
-    nose = outline.intersection(_before(BONNET_FRONT))
+    nose = outline.intersection(before(BONNET_FRONT))
     bonnet = whole(BONNET_FRONT, BONNET_REAR).union(half_and_mirror(BONNET_SIDE))
-    bonnet = bonnet.difference(_before(BONNET_FRONT)).intersection(_before(BONNET_REAR))
+    bonnet = bonnet.difference(before(BONNET_FRONT)).intersection(before(BONNET_REAR))
     scuttle = whole([*BONNET_REAR, (BASE - 24, 640)], SCREEN_FOOT)
     roof = whole([*SCREEN_HEAD, *lines.roof_side], lines.roof_tail)
     found = [nose, bonnet, scuttle, roof]
     sheet.panel("NOSE", "Front panel", "outer", nose, 0.9, 2)
-    sheet.panel("BONNET", "Bonnet", "outer", bonnet, 0.9, 1)
+    sheet.panel("BONNET", "Luggage lid" if lines.rear_engine else "Bonnet", "outer", bonnet, 0.9, 1)
     sheet.panel("SCUTTLE", "Scuttle", "outer", scuttle, 0.9, 2)
     sheet.panel("ROOF", "Roof", "outer", roof, 0.8, 0)
     return found + (_estate_tail(sheet, lines) if lines.estate else _saloon_tail(sheet, lines, outline))
@@ -119,9 +136,9 @@ def _saloon_tail(sheet: DrawingSheet, lines: TopLines, outline: BaseGeometry) ->
     lid_front = [(x + 56, y) for x, y in lines.screen_rear]
     lid_rear = spline([(TAIL - 62, 0), (TAIL - 66, 300), (TAIL - 82, 592)])
     deck, lid = whole(lines.screen_rear, lid_front), whole(lid_front, lid_rear)
-    tail = outline.difference(_before(lid_rear))
+    tail = outline.difference(before(lid_rear))
     sheet.panel("DECK", "Deck panel", "outer", deck, 0.9, 2)
-    sheet.panel("LID", "Boot lid", "outer", lid, 0.9, 1)
+    sheet.panel("LID", "Engine lid" if lines.rear_engine else "Boot lid", "outer", lid, 0.9, 1)
     sheet.panel("TAIL", "Rear panel", "outer", tail, 0.9, 2)
     return [deck, lid, tail]
 
@@ -156,13 +173,19 @@ def _sides(pair: Pair, lines: TopLines, outline: BaseGeometry, centre: BaseGeome
     apost = rest.intersection(box(BASE - 22, 0, HEADER + 40, _FAR)).difference(door)
     bpost = rest.intersection(box(R.door_rear, 0, R.post_rear, _FAR))
     quarter = rest.intersection(box(R.post_rear, 0, 5000, _FAR))
+    second = rest.intersection(
+        box(R.post_rear, SILL_OF_WINDOWS - 2, max(R.post_rear, lines.rear_door_end), _FAR)
+    )
+    quarter = quarter.difference(second)
     pair.panel("WING", "Front wing", "outer", wing, 0.9)
     pair.panel("APOST", "A-post and screen pillar", "outer", apost, 1.0, 2)
     pair.panel("DOOR", "Door skin", "outer", door, 0.9, 1)
     pair.panel("BPOST", "B-post face", "outer", bpost, 1.0, 2)
+    if lines.rear_door_end:
+        pair.panel("DOORR", "Rear door skin", "outer", second, 0.9, 1)
     pair.panel("QTR", "Rear quarter panel", "outer", quarter, 0.9)
     pair.panel("CANT", "Cant rail, outer", "outer", gutter, 1.0, 3)
-    found = [wing, apost, door, bpost, quarter, gutter]
+    found = [wing, apost, door, bpost, quarter, gutter, *([second] if lines.rear_door_end else [])]
     parts = [largest(each) for each in found]
     return [*parts, *(affinity.scale(each, 1, -1, origin=(0, 0)) for each in parts)]
 

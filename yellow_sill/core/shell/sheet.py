@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 import numpy as np
-from shapely import GEOSException, set_precision, transform
+from shapely import GEOSException, set_precision, total_bounds, transform
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
@@ -28,6 +28,16 @@ def _on_grid(shape: BaseGeometry) -> BaseGeometry:
         part = largest(sound(shape))
         rounded = Polygon(ring(part.exterior.coords, 1), [ring(hole.coords, 1) for hole in part.interiors])
         return largest(sound(rounded))
+
+
+#: Sheets of a drawing that lie this near to each other are one in its outline, mm.
+_TOUCH_MM = 1.5
+
+
+def joined(shapes: Sequence[BaseGeometry]) -> BaseGeometry:
+    """Sheets taken together as one outline, over the slits between neighbours."""
+    grown = unary_union([shape.buffer(_TOUCH_MM, join_style="mitre") for shape in shapes])
+    return grown.buffer(-_TOUCH_MM, join_style="mitre")
 
 
 class DrawingSheet:
@@ -73,6 +83,10 @@ class DrawingSheet:
             tone,
             f"{_OTHER[side]}-{code}",
         )
+
+    def joined(self) -> BaseGeometry:
+        """Everything that is laid down, as one outline."""
+        return joined([shape for _, shape in self.panels])
 
     def line(self, kind: str, points: Sequence, layer: str = "", closed: bool = False) -> None:
         self.features.append((kind, LAYERS.index(layer) + 1 if layer else 0, closed, list(points)))
@@ -132,7 +146,7 @@ class DrawingSheet:
             u_axis=axes[0],
             v_axis=axes[1],
             layered=layered,
-            bounds=[round(b, 1) for b in unary_union([shape for _, shape in shapes]).bounds],
+            bounds=np.round(total_bounds([shape for _, shape in shapes]), 1).tolist(),
             silhouette=[
                 [ring(r.coords, 1) for r in (part.exterior, *part.interiors)] for part in outer.geoms
             ],

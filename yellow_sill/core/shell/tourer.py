@@ -2,11 +2,11 @@
 
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import unary_union
 
-from . import ladder
+from . import ladder, ladder_rooms
 from .curves import ellipse, filleted, rect, slot, spline
 from .doors import door_sheet
+from .inside import Rooms
 from .ladder import ARCH, WELD_PITCH, Places
 from .ladder_top import tourer_top
 from .model import View
@@ -79,7 +79,7 @@ def rooms(s: dict[str, float]) -> list[Room]:
     ]
 
 
-def tourer_views(sizes: dict[str, float]) -> list[View]:
+def tourer_views(sizes: dict[str, float], steering: str = "") -> list[View]:
     """Left, right, underside, front and rear of an open tourer."""
     p = places(sizes)
     aperture = TourerSide(p).door
@@ -87,8 +87,19 @@ def tourer_views(sizes: dict[str, float]) -> list[View]:
         door_sheet("L", aperture, p.waist, windowed=False),
         door_sheet("R", aperture, p.waist, windowed=False),
     )
+    rooms = Rooms(
+        bulkhead=ladder_rooms.bulkhead(p, steering),
+        boot=ladder_rooms.tourer_boot(p),
+        boot_title="Boot",
+        engine_bay=ladder_rooms.engine_bay(p, inner_wing=False, steering=steering),
+    )
+    top, floor, frame = (
+        tourer_top(p, _outline(p), _wing(p)),
+        plan(p, inside=True),
+        ladder.chassis(p, mounts(p)),
+    )
     return ladder.views(
-        side(p, "L"), side(p, "R"), plan(p), front(p), rear(p), tourer_top(p, _outline(p), _wing(p)), doors
+        side(p, "L"), side(p, "R"), plan(p), front(p), rear(p), top, doors, floor, frame, rooms
     )
 
 
@@ -129,7 +140,8 @@ def _wing(p: Places) -> BaseGeometry:
     )
 
 
-def plan(p: Places) -> DrawingSheet:
+def plan(p: Places, *, inside: bool = False) -> DrawingSheet:
+    """The tub on its chassis from below; or its floor from inside."""
     sheet = DrawingSheet()
     pair, h, wb, nose, tail = Pair(sheet, 1), p.half, p.wheelbase, p.nose, p.tail
     body, wing = _outline(p), _wing(p)
@@ -176,13 +188,16 @@ def plan(p: Places) -> DrawingSheet:
     sheet.panel(
         "TAIL", "Rear panel", "outer", body.intersection(box(tail - 90, -1500, tail + 10, 1500)), 1.0, 2
     )
-    ladder.plan_chassis(sheet, pair, p, mounts(p))
+    if not inside:
+        ladder.plan_chassis(sheet, pair, p, mounts(p))
     for y in range(210, int(h) - 150, 84):
-        if not p.rail_half - 110 < y < p.rail_half + 40:
+        if inside or not p.rail_half - 110 < y < p.rail_half + 40:
             pair.line("rib", slot(p.bulkhead + 240, y, p.door_rear - 10, y, 34), "inner", True)
     pair.weld_row([(p.bulkhead + 60, h - 92), (wb - ARCH - 40, h - 92)], WELD_PITCH * 1.3, "inner")
+    if inside:
+        return ladder.inside(sheet)
     bay = box(nose + 170, -p.rail_half + 130, p.bulkhead - 70, p.rail_half - 130)
-    sheet.silhouette = unary_union([shape.buffer(1) for _, shape in sheet.panels]).buffer(-1).difference(bay)
+    sheet.silhouette = sheet.joined().difference(bay)
     return sheet
 
 
@@ -218,7 +233,7 @@ def front(p: Places) -> DrawingSheet:
     sheet.weld_row([(-h + 200, w - 16), (h - 200, w - 16)], WELD_PITCH, "outer")
     sheet.line("edge", filleted(mirrored([(h - 150, w), (h - 170, p.top, 20)])), "outer", True)
     sheet.line("lip", filleted(mirrored([(h - 176, w + 20), (h - 192, p.top - 22, 14)])), "outer", True)
-    sheet.silhouette = unary_union([shape.buffer(1.5) for _, shape in sheet.panels]).buffer(-1.5)
+    sheet.silhouette = sheet.joined()
     return sheet
 
 
@@ -255,5 +270,5 @@ def rear(p: Places) -> DrawingSheet:
     sheet.line("lip", lid.buffer(-14).exterior.coords, "outer", True)
     pair.line("edge", ellipse(h - 110, p.sill_bottom + 260, 46, pieces=30), "outer", True)
     sheet.weld_row([(-h + 190, p.sill_bottom + 60), (h - 190, p.sill_bottom + 60)], WELD_PITCH, "outer")
-    sheet.silhouette = unary_union([shape.buffer(1.5) for _, shape in sheet.panels]).buffer(-1.5)
+    sheet.silhouette = sheet.joined()
     return sheet

@@ -39,6 +39,14 @@ DEEP = {
     "top": [2, -1],
     "door-left": [1, 1],
     "door-right": [1, -1],
+    "rear-door-left": [1, 1],
+    "rear-door-right": [1, -1],
+    "inside-left": [1, -1],
+    "inside-right": [1, 1],
+    "bulkhead": [0, 1],
+    "boot": [0, -1],
+    "engine-bay": [2, -1],
+    "chassis": [2, -1],
 }
 
 

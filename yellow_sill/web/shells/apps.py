@@ -1,6 +1,7 @@
-from django.apps import AppConfig
+from yellow_sill.web.frame.apps import StageConfig
 
 
-class ShellsConfig(AppConfig):
+class ShellsConfig(StageConfig):
     name = "yellow_sill.web.shells"
     label = "shells"
+    default = True

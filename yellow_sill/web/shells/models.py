@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from yellow_sill.core.geometry import covers
 from yellow_sill.core.said import Said, drawn_name
-from yellow_sill.core.shell import LAYERS, side_of
+from yellow_sill.core.shell import LAYERS, curvature, edges, side_of
 from yellow_sill.core.shell.planes import Plane
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import JSONField
@@ -34,6 +34,10 @@ class Vehicle(Versioned):
     body_type = models.CharField(max_length=60)
     dimensions_mm = JSONField(default=dict)
     dimensions_typed = JSONField(default=dict)
+    #: Which side it is driven from; nothing where nobody said.
+    steering = models.CharField(
+        max_length=5, blank=True, choices=[("left", "On the left"), ("right", "On the right")]
+    )
     currency = models.CharField(max_length=3, default="GBP")
     #: The number of its last change; it only counts up.
     revision = models.PositiveIntegerField(default=0, editable=False)
@@ -91,6 +95,11 @@ SHORT = {
     "top": "Above",
     "door-left": "Door L",
     "door-right": "Door R",
+    "rear-door-left": "Rear L",
+    "rear-door-right": "Rear R",
+    "inside-left": "In L",
+    "inside-right": "In R",
+    "engine-bay": "Engine",
 }
 
 
@@ -211,3 +220,99 @@ class Panel(Kept):
             thickness=f"{self.thickness_mm:g}",
             mirror=mirror,
         )
+
+
+class EdgeWord(Kept):
+    """What a person said of a stretch of a sheet's edge; it overrules what the drawing shows."""
+
+    panel = models.ForeignKey(Panel, on_delete=models.CASCADE, related_name="edge_words")
+    #: A place on the stretch, in the view's own plane, mm.
+    at = JSONField()
+    kind = models.CharField(max_length=8, choices=list(edges.KINDS.items()))
+    meets = JSONField(default=list)
+    height_mm = models.FloatField(null=True, blank=True)
+    inside_radius_mm = models.FloatField(null=True, blank=True)
+    direction = models.CharField(max_length=3, blank=True, choices=[("in", "Inwards"), ("out", "Outwards")])
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.get_kind_display()
+
+
+class CurveWord(Kept):
+    """How a person says a sheet is curved."""
+
+    panel = models.OneToOneField(Panel, on_delete=models.CASCADE, related_name="curve_word")
+    kind = models.CharField(
+        max_length=8, choices=[(kind, word) for kind, word in curvature.KINDS.items() if kind != "unknown"]
+    )
+    radius_mm = models.FloatField(null=True, blank=True)
+    other_radius_mm = models.FloatField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return self.get_kind_display()
+
+
+class CavityWord(Kept):
+    """What a person said of a cavity: what it holds, drains that are not drawn, holes that are stopped up; or a cavity of their own."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="cavity_words")
+    code = models.CharField(max_length=24)
+    #: Of a person's own cavity: its name and the sheets that close it.
+    name = models.CharField(max_length=80, blank=True)
+    outer = models.CharField(max_length=20, blank=True)
+    inner = models.CharField(max_length=20, blank=True)
+    volume_l = models.FloatField(null=True, blank=True)
+    drains = JSONField(default=list)
+    stopped = JSONField(default=list)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["vehicle", "code"], name="one_word_a_cavity_and_vehicle")
+        ]
+
+    def __str__(self) -> str:
+        return self.name or self.code
+
+
+class HungWord(Kept):
+    """What a person said of a hung part: that it is off, where its hinges are, what its gaps should be (mm, by place)."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="hung_words")
+    code = models.CharField(max_length=20)
+    off = models.BooleanField(default=False)
+    hinged_at = models.CharField(
+        max_length=5, blank=True, choices=[("front", "At the front"), ("rear", "At the rear")]
+    )
+    nominal_mm = JSONField(default=dict)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["vehicle", "code"], name="one_word_a_hung_part_and_vehicle")
+        ]
+
+    def __str__(self) -> str:
+        return self.code
+
+
+class GapRound(Versioned):
+    """The gaps round the hung parts, measured once: before anything is cut, after welding, at the end."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="gap_rounds")
+    name = models.CharField(max_length=60)
+    taken_on = models.DateField()
+    #: Gaps by place, mm, and as they were typed.
+    gaps_mm = JSONField(default=dict)
+    typed = JSONField(default=dict)
+    note = models.TextField(blank=True)
+
+    class Meta:
+        verbose_name = "round of gaps"
+        ordering = ["taken_on", "pk"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -8,6 +8,7 @@ from django.dispatch import Signal
 
 from yellow_sill.core.shell import Shell, build_shell, drawn_views
 from yellow_sill.core.shell.file import FORMAT, PanelPart, ShellFile, ViewPart
+from yellow_sill.core.shell.from_photo import PhotoRequest, Traced, from_photo
 from yellow_sill.core.shell.model import View
 from yellow_sill.web.frame.changes import building, create_all, one_change
 
@@ -24,7 +25,7 @@ def create_vehicle(
 
     Raises: BadField, naming the dimension that does not fit.
     """
-    shell = build_shell(body_type, dimensions_mm)
+    shell = build_shell(body_type, dimensions_mm, plate.get("steering", ""))
     with building():
         vehicle = Vehicle.objects.create(
             owner=owner,
@@ -37,6 +38,13 @@ def create_vehicle(
         store_shell(vehicle, shell)
         shell_stored.send(sender=Vehicle, vehicle=vehicle)
     return vehicle
+
+
+def traced_on_photo(
+    places: dict[str, tuple[float, float]], lengths: list[dict[str, Any]], body_type: str
+) -> Traced:
+    """Dimensions told by places on a side photo. Raises: BadField."""
+    return from_photo(PhotoRequest.read({"places": places, "lengths": lengths, "body_type": body_type}))
 
 
 def vehicle_from_file(*, owner, shell: ShellFile, **plate) -> Vehicle:
@@ -95,7 +103,7 @@ def draw_missing_views(vehicle: Vehicle, *, by: str) -> list[str]:
     Returns: their titles. Raises: BadField for a body that is not drawn from its dimensions any more.
     """
     there = set(vehicle.views.values_list("name", flat=True))
-    drawn = build_shell(vehicle.body_type, vehicle.dimensions_mm).views
+    drawn = build_shell(vehicle.body_type, vehicle.dimensions_mm, vehicle.steering).views
     missing = [view for view in drawn if view.name not in there]
     first = 1 + (vehicle.views.aggregate(last=Max("place"))["last"] or 0)
     for place, view in enumerate(missing, start=first):

@@ -11,8 +11,10 @@ from .models import ShellView
 #: What is looked at, and the views that show it; a view in none of them stands in the first.
 GROUPS = {
     "Outside": ("left", "right", "front", "rear", "top"),
-    "Inside": ("floor", "door-left", "door-right"),
-    "Under": ("underside",),
+    "Inside": ("inside-left", "inside-right", "floor"),
+    "Rooms": ("bulkhead", "boot", "engine-bay"),
+    "Doors": ("door-left", "door-right", "rear-door-left", "rear-door-right"),
+    "Under": ("underside", "chassis"),
 }
 
 

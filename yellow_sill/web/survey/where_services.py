@@ -2,13 +2,18 @@
 
 from collections.abc import Iterable
 
-from yellow_sill.core.geometry import size_of
+from yellow_sill.core.geometry import middle_of, size_of
 from yellow_sill.core.shell import LAYERS
+from yellow_sill.core.shell.planes import beside
 from yellow_sill.core.survey.growth import FINAL_STAGES
 from yellow_sill.core.survey.layers import Sheet, SheetHere, sheets_at
-from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.shells.models import Panel, ShellView
+from yellow_sill.web.shells.whole_services import stack_of
 
 from .models import Finding
+
+#: So many sheets have room beside one another on the page.
+MOST_SHEETS = 5
 
 
 def mirror_state(finding: Finding) -> tuple[Panel | None, list[Finding]]:
@@ -42,6 +47,31 @@ def stack_at(finding: Finding, panels: Iterable[Panel], marks: Iterable) -> list
         for p in panels
     ]
     return [(LAYERS[sheet.layer - 1], sheet) for sheet in sheets_at(finding.outline, sheets)]
+
+
+def stack_across(finding: Finding, view: ShellView) -> list[tuple[str, SheetHere]]:
+    """The same in a view without layers: the sheets of all views that lie there, each with the view that shows it."""
+    found = stack_of(finding.panel, middle_of(finding.bounds_mm), finding.vehicle)
+    others = finding.vehicle.findings.filter(panel__code__in=[met.code for met in found]).select_related(
+        "panel__view"
+    )
+    within = max(size_of(finding.bounds_mm))
+    rusty = {
+        each.panel.code
+        for each in others.defer("panel__outline", "panel__view__features", "panel__view__silhouette")
+        if beside(each.panel.view.plane, each.bounds_mm, view.plane, finding.bounds_mm, within)
+    }
+    titles = dict(finding.vehicle.views.values_list("name", "title"))
+    stack = [
+        (
+            titles[met.view],
+            SheetHere(
+                code=met.code, layer=met.layer, thickness_mm=met.thickness_mm, rusty_here=met.code in rusty
+            ),
+        )
+        for met in found
+    ]
+    return stack[:MOST_SHEETS]
 
 
 def behind(

@@ -39,3 +39,15 @@ def view_box(bounds) -> str:
     u0, v0, u1, v1 = bounds
     edge = 0.04 * max(u1 - u0, v1 - v0)
     return f"{u0 - edge:g} {-v1 - edge:g} {u1 - u0 + 2 * edge:g} {v1 - v0 + 2 * edge:g}"
+
+
+@register.filter
+def moved(by) -> str:
+    """How a part of a drawing is moved, v up turned to y down."""
+    return f"translate({by[0]:g} {-by[1]:g})"
+
+
+@register.filter
+def dot(at) -> str:
+    """A place as a path of no length: drawn as a dot by a round stroke."""
+    return f"M{at[0]:g} {-at[1]:g}h.01"

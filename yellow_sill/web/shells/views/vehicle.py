@@ -1,10 +1,12 @@
 """Vehicles: listed, drawn from a body type or a file."""
 
 from functools import cache
+from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_GET, require_POST
 
@@ -16,9 +18,9 @@ from yellow_sill.web.keeping.services import is_householder
 
 from ..access import makers_only, may_make, role_of, with_vehicle
 from ..drawing import path_d, shell_svg
-from ..forms import ShellFileForm, VehicleForm
+from ..forms import PhotoForm, ShellFileForm, VehicleForm
 from ..models import Role, Vehicle
-from ..services import create_vehicle, shell_of, vehicle_from_file
+from ..services import create_vehicle, shell_of, traced_on_photo, vehicle_from_file
 
 
 @require_GET
@@ -47,7 +49,10 @@ def new(request: HttpRequest) -> HttpResponse:
     form = VehicleForm(request.POST or None, initial=_carried_over(request))
     if request.method == "POST" and form.is_valid():
         values = form.cleaned_data
-        plate = {name: values[name] for name in ("make", "model", "year", "body_no", "currency", "body_type")}
+        plate = {
+            name: values[name]
+            for name in ("make", "model", "year", "body_no", "currency", "body_type", "steering")
+        }
         typed = {name: request.POST.get(name, "") for name in form.dimensions()}
         try:
             vehicle = create_vehicle(
@@ -60,6 +65,46 @@ def new(request: HttpRequest) -> HttpResponse:
     bodies = [(kind, _small(kind.name), kind.name == form.body.name) for kind in BODY_TYPES.values()]
     context = {"form": form, "bodies": bodies, "file_form": ShellFileForm(auto_id="file_%s")}
     return render(request, "shells/new.html", context, status=422 if form.errors else 200)
+
+
+@makers_only
+def from_photo(request: HttpRequest) -> HttpResponse:
+    """A vehicle's dimensions traced on a photo of its side; the photo stays in the browser."""
+    form, traced = PhotoForm(request.POST or None), None
+    if request.method == "POST" and form.is_valid():
+        values = form.cleaned_data
+        try:
+            traced = traced_on_photo(values["places"], values["lengths"], values["body_type"])
+        except CoreError as error:
+            form.refuse(error)
+    address = (
+        traced
+        and f"{reverse('shells:new')}?{urlencode({'body_type': traced.body_type, **_typed(traced.sizes_mm)})}"
+    )
+    context = {
+        "form": form,
+        "traced": traced,
+        "address": address,
+        "label": traced and BODY_TYPES[traced.body_type].label,
+    }
+    if traced:
+        names = {dimension.name: dimension.label for dimension in BODY_TYPES[traced.body_type].dimensions}
+        context["rows"] = [
+            (
+                names[name],
+                traced.told_mm.get(name),
+                traced.sigma_mm.get(name),
+                traced.sizes_mm[name],
+                name in traced.held,
+            )
+            for name in names
+        ]
+    return render(request, "shells/from_photo.html", context, status=422 if form.errors else 200)
+
+
+def _typed(sizes: dict[str, float]) -> dict[str, str]:
+    """Sizes as a form takes them, whatever unit the person reads."""
+    return {name: f"{size:g} mm" for name, size in sizes.items()}
 
 
 def _carried_over(request: HttpRequest) -> dict[str, str]:

@@ -32,7 +32,7 @@ from ..services import (
     preview,
     update_finding,
 )
-from ..where_services import behind, mirror_state, stack_at, where_words
+from ..where_services import behind, mirror_state, stack_across, stack_at, where_words
 from .common import board_context, layer_asked, panels_of
 from .photo import outline_from
 
@@ -193,7 +193,7 @@ def finding(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse
 def _shown(chosen: Finding, view: ShellView, marks: Sequence) -> dict:
     """A finding's detail: its mirror image, what lies behind, its looks, repairs and readings."""
     mirror, mirrored = mirror_state(chosen)
-    stack = stack_at(chosen, view.panels.all(), marks)
+    stack = stack_at(chosen, view.panels.all(), marks) if view.layered else stack_across(chosen, view)
     inspections = list(chosen.inspections.all())
     return where_words(chosen, view) | {
         "mirror_panel": mirror,
@@ -201,7 +201,7 @@ def _shown(chosen: Finding, view: ShellView, marks: Sequence) -> dict:
         "stack": stack,
         "repairs": chosen.repairs.all(),
         "inspections": inspections,
-        "behind": behind(chosen, inspections[-1].stage, stack),
+        "behind": behind(chosen, inspections[-1].stage, stack) if view.layered else [],
         "grid": grid_summary(chosen),
         "far_side": FarSide.objects.filter(panel=chosen.panel).first(),
         "overrule_form": OverruleForm(

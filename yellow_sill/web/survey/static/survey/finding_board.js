@@ -130,7 +130,8 @@ class FindingBoard {
   #firstCorner(event) {
     const on = /** @type {Element} */ (event.target);
     if (this.editor.corners.length !== 1 || on.closest("[data-handle]")) return;
-    this.first.tapped(panelsUnder(event).find((code) => code && this.rings[code]));
+    const known = panelsUnder(event).filter((code) => code !== undefined && code in this.rings);
+    this.first.tapped(/** @type {string[]} */ ([...new Set(known)]));
   }
 
   /** @param {() => boolean} current */

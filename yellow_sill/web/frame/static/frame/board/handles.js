@@ -2,6 +2,7 @@
  * Corners of an outline that a person adds, moves and deletes: by pointer, touch and keys. Draws; judges nothing.
  */
 import { pressed, taken, way } from "frame/board/keys.js";
+import { Magnifier } from "frame/board/magnifier.js";
 import { focusAgain, focusedIn } from "frame/board/page.js";
 import { Outline, snapTo } from "frame/board/outline.js";
 import { hold, TAP_PX, TREMBLE_PX } from "frame/board/pointer.js";
@@ -38,6 +39,7 @@ export class Corners {
     this.lines = lines;
     this.changed = options.changed ?? (() => {});
     this.outline = new Outline(corners);
+    this.glass = new Magnifier(viewport);
     this.shape = viewport.world.appendChild(el("path", { class: "draft" }));
     this.handles = viewport.overlay.appendChild(el("g", { class: "handles" }));
     viewport.onChange(() => this.draw());
@@ -167,8 +169,10 @@ export class Corners {
         if (!dragged) return;
         outline.move(at, moving.altKey ? place : this.#snapped(place));
         this.#done();
+        if (moving.pointerType !== "mouse") this.glass.show(here);
       },
       lift: (up) => {
+        this.glass.hide();
         viewport.moved = 99; // the click that follows is no tap
         if (!dragged && beside && up.type === "pointerup") {
           outline.corners = held;
