@@ -34,7 +34,7 @@ class Shell(BrowserCase):
         expect(page.locator("[data-tapped-panel]")).to_contain_text("L-FLOOR")
         self.assertEqual(page.locator("[data-world]").first.get_attribute("transform"), whole)
         self.tap(1300, 250)
-        self.assertNotEqual(page.locator("[data-world]").first.get_attribute("transform"), whole)
+        expect(page.locator("[data-world]").first).not_to_have_attribute("transform", whole)
         page.get_by_role("link", name="Draw a finding").click()
         page.wait_for_url("**/survey/underside/new/**")
         self.assertIn("panel=L-FLOOR", page.url)

@@ -61,7 +61,7 @@ def seen_in(view: str, nominal: np.ndarray | Sequence[Sequence[float]]) -> np.nd
     if view in (*FRONT_VIEWS, *REAR_VIEWS):
         share = (x - x.min()) / max(float(np.ptp(x)), 1.0)
         return share <= END_SHARE if view in FRONT_VIEWS else share >= 1 - END_SHARE
-    if "door" in view:
+    if "door" in view or view == "lids":
         return np.zeros(len(places), bool)
     if view == "top":
         return z >= z.max() - LOW_SHARE * np.ptp(z)

@@ -59,9 +59,9 @@ SALOON = BodyType(
             "front axle centre to rear axle centre, along the sill",
             2400,
             1700,
-            3100,
+            3300,
         ),
-        _dimension("overall_length", "Overall length", "shell only, bumpers off", 3980, 2800, 5200),
+        _dimension("overall_length", "Overall length", "shell only, bumpers off", 3980, 2800, 5500),
         _dimension("front_overhang", "Front overhang", "front panel to front axle centre", 650, 420, 950),
         _dimension("width", "Width", "across the door skins at the widest", 1564, 1300, 1850),
         _dimension(
@@ -142,8 +142,8 @@ TOURER = BodyType(
     name="tourer-ladder-chassis",
     label="Open tourer on a ladder chassis",
     dimensions=(
-        _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre", 2340, 1800, 3200),
-        _dimension("overall_length", "Overall length", "front wing to tail, bumpers off", 3660, 2700, 5200),
+        _dimension("wheelbase", "Wheelbase", "front axle centre to rear axle centre", 2340, 1700, 3300),
+        _dimension("overall_length", "Overall length", "front wing to tail, bumpers off", 3660, 2700, 5500),
         _dimension("front_overhang", "Front overhang", "front wing to front axle centre", 500, 420, 800),
         _dimension("width", "Width", "across the tub at the doors", 1420, 1150, 1800),
         _dimension("height", "Height", "top of the screen frame above the datum", 1270, 950, 1600),

@@ -90,14 +90,15 @@ def rooms(s: dict[str, float]) -> list[Room]:
 def cab_views(sizes: dict[str, float], steering: str = "") -> list[View]:
     """Left, right, underside, front and rear of a cab on its chassis."""
     p = places(sizes)
+    left, door = side(p, "L"), door_sheet("L", CabSide(p).door, p.waist)
     return ladder.views(
-        side(p, "L"),
-        side(p, "R"),
+        left,
+        left.other_hand(),
         plan(p),
         end(p, rear=False),
         end(p, rear=True),
         cab_top(p, outline_of(p)),
-        (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
+        (door, door.other_hand()),
         plan(p, inside=True),
         ladder.chassis(p, mounts(p)),
         _rooms(p, steering, ladder_rooms.cab_back(p), "Back of the cab, inside"),
@@ -108,14 +109,15 @@ def cab_views(sizes: dict[str, float], steering: str = "") -> list[View]:
 def pickup_views(sizes: dict[str, float], steering: str = "") -> list[View]:
     """A cab on its chassis with a load bed behind it."""
     p = places(sizes)
+    left, door = bed.onto_side(side(p, "L"), p, "L"), door_sheet("L", CabSide(p).door, p.waist)
     return ladder.views(
-        bed.onto_side(side(p, "L"), p, "L"),
-        bed.onto_side(side(p, "R"), p, "R"),
+        left,
+        left.other_hand(),
         bed.onto_plan(plan(p), p),
         end(p, rear=False),
         bed.onto_rear(end(p, rear=True), p),
         bed.onto_top(cab_top(p, outline_of(p)), p),
-        (door_sheet("L", CabSide(p).door, p.waist), door_sheet("R", CabSide(p).door, p.waist)),
+        (door, door.other_hand()),
         plan(p, inside=True),
         ladder.chassis(p, mounts(p)),
         _rooms(p, steering, ladder_rooms.load_bed(p, *bed.ends_of(p)[2:]), "Load bed"),

@@ -27,12 +27,16 @@ from .reach import Reach
 
 #: An opening within this above the lowest place beside it lets water out, mm.
 DRAIN_MM = 45.0
+#: Boxes across the car by the start of their codes, and how deep they are, mm (rule of thumb).
+FLAT_BOXES = {"CHX": 80.0, "XM": 60.0, "OUT": 70.0}
 #: A hollow whose lowest place lies within this above another runs into it, mm.
 RUNS_INTO_MM = 30.0
 #: Less of a box than this is not a cavity, mm².
 LEAST_MM2 = 2_000.0
 #: Of a person's own two faces so much of the smaller one must lie over the other.
 OVER_SHARE = 0.5
+#: Sheets whose place across the car their own plan tells: left and right are not taken as alike.
+BY_PLAN = ("ARCHI", "IWING")
 #: The views of doors that hang in a side.
 DOOR_VIEWS = ("door-left", "door-right", "rear-door-left", "rear-door-right")
 
@@ -64,6 +68,7 @@ def cavities_of(body: Body, said: Iterable[CavitySaid] = (), own: Iterable[OwnCa
             elif made is not None:
                 boxes.append(made)
         boxes += [made for member in BOXES if (made := _member(body, hand + member)) is not None]
+    boxes += [made for code, deep in _flat_boxes(body) if (made := _flat(body, code, deep)) is not None]
     boxes += [_own(body, each) for each in own]
     holes = {view.name: holes_of(view) for view in body.views}
     found = [_told(box, holes[box.view], _below(box, boxes), told.get(box.code)) for box in boxes]
@@ -85,7 +90,8 @@ class _Box:
 
     @property
     def side(self) -> str:
-        return {"L-": "left", "R-": "right"}.get(self.code[:2], "left" if self.sheets[0].left else "right")
+        own = "left" if self.sheets and self.sheets[0].left else "centre"
+        return {"L-": "left", "R-": "right"}.get(self.code[:2], own)
 
 
 def own_cavity(body: Body, own: OwnCavity) -> Cavity:
@@ -191,6 +197,25 @@ class _Layer:
 def _closed(
     body: Body, code: str, name: str, outer: list[Lying], inner: list[Lying], middle: list[Lying]
 ) -> _Box | None:
+    found = _depths(body, outer, inner, middle)
+    if found is None:
+        return None
+    hollow, parts, there = found
+    faces = [_face(each, "outer") for each in outer if stem(each.code) in there]
+    faces += [_face(each, "middle") for each in middle] + [_face(each, "inner") for each in inner]
+    return _Box(
+        code=code, name=name, view=inner[0].view, sheets=[*outer, *inner], faces=faces, hollow=hollow, parts_l=parts, words=[]
+    )  # fmt: skip
+
+
+def _depths(
+    body: Body, outer: list[Lying], inner: list[Lying], middle: list[Lying]
+) -> tuple[Hollow, list[float], set[str]] | None:
+    """The hollow between sheets, what lies on either side of a dividing one, and which outer sheets cover it; worked out once for two sides alike."""
+    alike = tuple((stem(each.code), each.thickness_mm, each.corners) for each in (*outer, *inner, *middle))
+    own = any(stem(each.code) in BY_PLAN for each in (*outer, *inner, *middle))
+    if not own and alike in body.hollows:
+        return body.hollows[alike]
     over = _shape(outer).intersection(_shape(inner))
     if over.area < LEAST_MM2:
         return None
@@ -205,11 +230,10 @@ def _closed(
         first = outside - _Layer(body, middle, u, v).innermost()
         first = np.clip(np.where(np.isfinite(first), first, deep), 0, deep)
         parts = [litres(first, over.area), litres(deep - first, over.area)]
-    faces = [_face(each, "outer") for each in before.there()]
-    faces += [_face(each, "middle") for each in middle] + [_face(each, "inner") for each in inner]
-    return _Box(
-        code=code, name=name, view=inner[0].view, sheets=[*outer, *inner], faces=faces, hollow=Hollow(over, u, v, deep), parts_l=parts, words=[]
-    )  # fmt: skip
+    found = Hollow(over, u, v, deep), parts, {stem(each.code) for each in before.there()}
+    if not own:
+        body.hollows[alike] = found
+    return found
 
 
 def _member(body: Body, code: str) -> _Box | None:
@@ -238,6 +262,30 @@ def _member(body: Body, code: str) -> _Box | None:
     )
     return _Box(
         code=code + "BOX", name=name, view=web.view, sheets=[web], faces=faces, hollow=Hollow(web.shape, u, v, np.maximum(0.0, width)), parts_l=[], words=words
+    )  # fmt: skip
+
+
+def _flat_boxes(body: Body) -> list[tuple[str, float]]:
+    """Crossmembers and outriggers that an underside shows, and how deep such boxes are, mm."""
+    found = dict.fromkeys(each.code for each in body.lying if each.view == "underside")
+    return [
+        (code, deep) for code in found for start, deep in FLAT_BOXES.items() if stem(code).startswith(start)
+    ]
+
+
+def _flat(body: Body, code: str, deep: float) -> _Box | None:
+    """The box of a crossmember or outrigger: its plan, as deep as such members are; how water stands in it no plan tells."""
+    sheet = body.drawn(code, "plan", "underside")
+    if sheet is None or sheet.view != "underside":
+        return None
+    u, v = places(sheet.shape)
+    hollow = Hollow(sheet.shape, u, v, np.full(len(u), deep - 2 * sheet.thickness_mm))
+    name = sheet.name if sheet.named_by_hand else drawn_name(sheet.name)
+    words: list[str] = [
+        Said("Only its bottom is drawn: it is taken as a closed box {deep} deep.", deep=Mm(deep, 0))
+    ]
+    return _Box(
+        code=code + "BOX", name=name, view="underside", sheets=[], faces=[_face(sheet, "bottom")], hollow=hollow, parts_l=[], words=words
     )  # fmt: skip
 
 
@@ -271,13 +319,14 @@ def _told(
     """A box with its openings and its water."""
     openings = _openings(box, holes, said)
     ways = [(each.at[0], each.low_mm) for each in openings] + [(u, height) for _, u, height in below]
-    pockets = box.hollow.pockets(ways) if ways else []
+    upright = bool(box.sheets)  # a plan does not tell how high water stands
+    pockets = box.hollow.pockets(ways) if ways and upright else []
     drained = any(each.drain for each in openings) or bool(below) if ways else None
     words = list(box.words)
     words += [Said("What runs into it runs on into: {name}.", name=name) for name, _, _ in below[:1]]
     if drained is None:
         words.append(Said("No opening is known: whether water leaves it, nobody has looked."))
-    elif not pockets:
+    elif not pockets and upright:
         words.append(Said("Water leaves it: nothing stands deeper than {deep}.", deep=Mm(DRIES_MM)))
     words += [
         Said("Water stands {deep} deep from {start} to {end}.", deep=Mm(each.deep_mm, 0), start=Mm(each.from_mm, 0, bare=True), end=Mm(each.to_mm, 0))

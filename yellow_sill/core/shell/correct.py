@@ -87,6 +87,16 @@ def corrected_panel(
     )
 
 
+#: A sheet farther than this from every other one of its view lies on nothing, mm.
+ALONE_MM = 60.0
+
+
+def lies_alone(corners: Sequence[Sequence[float]], others: Iterable[Sequence[Sequence[float]]]) -> bool:
+    """Whether a sheet lies on no other and meets none. Args: corners: of the sheet; others: outlines of the view's other sheets, mm."""
+    sheet = Polygon(corners)
+    return not any(sheet.dwithin(Polygon(outline), ALONE_MM) for outline in others)
+
+
 def new_hole(
     corners: Sequence[Sequence[float]],
     outline: Sequence[Sequence[float]],

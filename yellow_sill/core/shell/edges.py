@@ -35,8 +35,9 @@ KINDS = {
     "butt": "Butted seam",
     "lead": "Leaded seam",
     "braze": "Brazed seam",
+    "bolt": "Bolted joint",
 }
-Kind = Literal["free", "return", "hem", "flange", "butt", "lead", "braze"]
+Kind = Literal["free", "return", "hem", "flange", "butt", "lead", "braze", "bolt"]
 #: The outline is read at steps of this, mm; a neighbour meets it within the second, a row of spot welds within the third, a pressed lip within the fourth.
 STEP_MM, MEETS_MM, ROW_MM, LIP_MM = 12.0, 2.5, 25.0, 26.0
 #: Shorter stretches go with what lies beside them; a person's word counts for the stretch that passes within the second, mm.
@@ -380,7 +381,7 @@ def _corrected(found: EdgeStretch, said: Sequence[EdgeSaid]) -> EdgeStretch:
     if not mine:
         return found
     last = mine[-1]
-    joined = last.kind in ("flange", "butt", "lead", "braze")
+    joined = last.kind in ("flange", "butt", "lead", "braze", "bolt")
     return replace(
         found, kind=last.kind, meets=list(last.meets) if last.meets else found.meets if joined else [], height_mm=last.height_mm,
         spots=found.spots if last.kind == "flange" else 0, pitch_mm=found.pitch_mm if last.kind == "flange" else None,

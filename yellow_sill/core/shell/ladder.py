@@ -7,6 +7,7 @@ from shapely.geometry import Polygon, box
 from .curves import ellipse, filleted, rect
 from .doors import door_views
 from .inside import Rooms, inside_view
+from .lids import lids_of
 from .model import View
 from .pairs import Pair
 from .sheet import DrawingSheet
@@ -80,6 +81,7 @@ def views(
         floor.view("floor", "Inside floor", ("x", "y"), plain, (1, 1), layered=False),
         top.view("top", "From above", ("x", "y"), plain, (1, 1), layered=False),
         *door_views(*doors, plain),
+        lids_of(top).view("lids", "Bonnet and lid", ("x", "y"), plain, (1, 1), layered=True),
         *map(inside_view, sides),
         *rooms.views(plain, plain),
         frame.view("chassis", "Chassis from above", ("x", "y"), plain, (1, 1), layered=False),

@@ -88,6 +88,12 @@ class Lying:
         prepare(shape)
         return shape
 
+    @cached_property
+    def corners(self) -> bytes:
+        """The outline's corners in an order of their own: the same for two sides that mirror each other."""
+        ring = np.round(self.rings[0], 1) + 0.0
+        return ring[np.lexsort((ring[:, 1], ring[:, 0]))].tobytes()
+
     @property
     def left(self) -> bool:
         return self.code.startswith("L-") or (self.seen == "side" and self.view.endswith("left"))
@@ -103,6 +109,8 @@ class Body:
 
     def __init__(self, views: Sequence[DrawnView]) -> None:
         self.views = list(views)
+        #: Hollows between sheets, by the sheets' outlines.
+        self.hollows: dict[Any, Any] = {}
         self.form = Form(views)
 
     @cached_property

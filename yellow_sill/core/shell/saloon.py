@@ -13,6 +13,7 @@ from .doors import door_sheet, door_views
 from .estate import EstateLines, VanLines
 from .four_door import FourDoorLines, FourDoorTop
 from .inside import Rooms, inside_view
+from .lids import lids_of
 from .model import View
 from .rear_engine import RearEngineLines, RearEngineTop
 from .roadster import RoadsterLines, RoadsterTop, roadster_top, screen_frame_ahead
@@ -100,6 +101,7 @@ def saloon_views(sizes: dict[str, float], steering: str = "", kind: str = "saloo
         top.view("top", "From above", ("x", "y"), plan, (1, 1), layered=False),
         *door_views(*doors, side),
         *_rear_doors(kind, side),
+        _lids(kind).view("lids", "Bonnet and lid", ("x", "y"), plan, (1, 1), layered=True),
         *map(inside_view, sides),
         *_rooms(kind, steering).views(end, plan),
     ]
@@ -147,6 +149,11 @@ def _rear_doors(kind: str, side: Stretch) -> list[View]:
     own = transform(aperture, lambda at: np.column_stack([side.u(at[:, 0]), side.v(at[:, 1])]))
     left, right = (door_sheet(hand, own, float(side.v(R.waist)), rear=True) for hand in "LR")
     return door_views(left, right, Stretch(lambda u: u, lambda v: v), rear=True)
+
+
+@cache
+def _lids(kind: str) -> DrawingSheet:
+    return lids_of(_drawn(kind).top)
 
 
 @cache

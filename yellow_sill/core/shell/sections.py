@@ -31,6 +31,7 @@ PREFER = (
     "left",
     "right",
     "top",
+    "lids",
     "floor",
     "chassis",
     "engine-bay",

@@ -84,6 +84,23 @@ class DrawingSheet:
             f"{_OTHER[side]}-{code}",
         )
 
+    def other_hand(self) -> "DrawingSheet":
+        """The same drawing for the other side, of a body whose two sides are alike: only codes and names change hands."""
+        other = DrawingSheet()
+        other.features, other.silhouette = list(self.features), self.silhouette
+        for record, shape in self.panels:
+            side, _, code = record["code"].partition("-")
+            if code and side in _OTHER:
+                name = record["name"].removesuffix(f", {_SIDE_WORD[side]}")
+                record = {
+                    **record,
+                    "code": f"{_OTHER[side]}-{code}",
+                    "name": f"{name}, {_SIDE_WORD[_OTHER[side]]}",
+                    "mirror_code": f"{side}-{code}",
+                }
+            other.panels.append((record, shape))
+        return other
+
     def joined(self) -> BaseGeometry:
         """Everything that is laid down, as one outline."""
         return joined([shape for _, shape in self.panels])

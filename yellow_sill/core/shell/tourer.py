@@ -82,11 +82,7 @@ def rooms(s: dict[str, float]) -> list[Room]:
 def tourer_views(sizes: dict[str, float], steering: str = "") -> list[View]:
     """Left, right, underside, front and rear of an open tourer."""
     p = places(sizes)
-    aperture = TourerSide(p).door
-    doors = (
-        door_sheet("L", aperture, p.waist, windowed=False),
-        door_sheet("R", aperture, p.waist, windowed=False),
-    )
+    left, door = side(p, "L"), door_sheet("L", TourerSide(p).door, p.waist, windowed=False)
     rooms = Rooms(
         bulkhead=ladder_rooms.bulkhead(p, steering),
         boot=ladder_rooms.tourer_boot(p),
@@ -99,7 +95,16 @@ def tourer_views(sizes: dict[str, float], steering: str = "") -> list[View]:
         ladder.chassis(p, mounts(p)),
     )
     return ladder.views(
-        side(p, "L"), side(p, "R"), plan(p), front(p), rear(p), top, doors, floor, frame, rooms
+        left,
+        left.other_hand(),
+        plan(p),
+        front(p),
+        rear(p),
+        top,
+        (door, door.other_hand()),
+        floor,
+        frame,
+        rooms,
     )
 
 

@@ -41,6 +41,7 @@ DEEP = {
     "door-right": [1, -1],
     "rear-door-left": [1, 1],
     "rear-door-right": [1, -1],
+    "lids": [2, -1],
     "inside-left": [1, -1],
     "inside-right": [1, 1],
     "bulkhead": [0, 1],

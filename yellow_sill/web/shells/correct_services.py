@@ -6,7 +6,7 @@ from django.db.models import ProtectedError
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.geometry import outline_polygon, ring
-from yellow_sill.core.shell.correct import corrected_panel, new_hole
+from yellow_sill.core.shell.correct import corrected_panel, lies_alone, new_hole
 from yellow_sill.web.frame.changes import one_change
 
 from .models import Panel, ShellView
@@ -33,6 +33,12 @@ def keep_panel(view: ShellView, panel: Panel | None, *, version: int | None, by:
         setattr(panel, name, getattr(checked, name))
     panel.save()
     return panel
+
+
+def is_alone(panel: Panel) -> bool:
+    """Whether a panel lies on no other of its view."""
+    others = panel.view.panels.exclude(pk=panel.pk).values_list("outline", flat=True)
+    return lies_alone(panel.outline, others)
 
 
 @one_change

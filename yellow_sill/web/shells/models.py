@@ -9,6 +9,7 @@ from django.urls import reverse
 from yellow_sill.core.geometry import covers
 from yellow_sill.core.said import Said, drawn_name
 from yellow_sill.core.shell import LAYERS, curvature, edges, side_of
+from yellow_sill.core.shell.duties import caution_of
 from yellow_sill.core.shell.planes import Plane
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import JSONField
@@ -97,6 +98,7 @@ SHORT = {
     "door-right": "Door R",
     "rear-door-left": "Rear L",
     "rear-door-right": "Rear R",
+    "lids": "Lids",
     "inside-left": "In L",
     "inside-right": "In R",
     "engine-bay": "Engine",
@@ -194,6 +196,11 @@ class Panel(Kept):
     @property
     def side(self) -> str:
         return side_of(self.code)
+
+    @property
+    def caution(self) -> str:
+        """What to mind of a sheet that bears more than itself."""
+        return caution_of(self.code)
 
     @property
     def layer_name(self) -> str:

@@ -13,7 +13,7 @@ GROUPS = {
     "Outside": ("left", "right", "front", "rear", "top"),
     "Inside": ("inside-left", "inside-right", "floor"),
     "Rooms": ("bulkhead", "boot", "engine-bay"),
-    "Doors": ("door-left", "door-right", "rear-door-left", "rear-door-right"),
+    "Doors": ("lids", "door-left", "door-right", "rear-door-left", "rear-door-right"),
     "Under": ("underside", "chassis"),
 }
 

@@ -15,7 +15,15 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.frame.units import corners_text, corners_typed
 
 from ..access import with_vehicle
-from ..correct_services import add_bracket, add_hole, delete_panel, drop_bracket, drop_hole, keep_panel
+from ..correct_services import (
+    add_bracket,
+    add_hole,
+    delete_panel,
+    drop_bracket,
+    drop_hole,
+    is_alone,
+    keep_panel,
+)
 from ..drawing import shell_svg
 from ..drawing_files import outline_of_drawing
 from ..forms import DrawingFileForm, PanelForm
@@ -161,7 +169,13 @@ def _do(
     if what == "panel":
         values = dict(form.cleaned_data)
         corners = view.in_shell(corners_typed(values.pop("corners")))
-        return keep_panel(view, panel, version=values.pop("version"), by=by, corners=corners, **values).code
+        kept = keep_panel(view, panel, version=values.pop("version"), by=by, corners=corners, **values)
+        if is_alone(kept):
+            messages.warning(
+                request,
+                f"{kept.code} lies on nothing: no other sheet of this view comes near it. Its edges count as free, and it closes no cavity.",
+            )
+        return kept.code
     if what == "bracket":
         add_bracket(
             view, layer, view.in_shell(corners_typed(request.POST.get("corners", ""))), version=version, by=by
