@@ -64,6 +64,25 @@ class Shell(BrowserCase):
 class Touch(BrowserCase):
     viewport, touch = {"width": 820, "height": 1180}, True
 
+    def test_a_finding_of_six_corners_takes_at_most_ten_touches(self):
+        mine, page = vehicle(self.owner), self.page
+        self.open(f"/v/{mine.pk}/survey/left/")
+        page.wait_for_selector("[data-shell-board][data-ready]")
+        self.tap(900, 270)
+        page.get_by_role("link", name="Draw a finding").tap()
+        page.wait_for_selector("[data-finding-board][data-ready]")
+        corners = [(760, 310), (900, 318), (1040, 310), (1050, 235), (900, 228), (770, 235)]
+        for u, v in corners:
+            self.tap(u, v)
+        expect(page.locator("[name=panel]")).to_have_value("L-SILL")
+        page.get_by_text("bulge").first.tap()
+        expect(page.locator("[data-grade-word]")).not_to_have_text("Not graded")
+        page.get_by_role("button", name="Store the finding").tap()
+        page.wait_for_url(f"**/v/{mine.pk}/survey/finding/1/**")
+        touches = 2 + len(corners) + 2
+        self.assertLessEqual(touches, 10)
+        self.assertEqual(len(mine.findings.get().outline), 6)
+
     def test_a_glass_shows_what_lies_under_the_finger(self):
         mine, page = vehicle(self.owner), self.page
         self.open(f"/v/{mine.pk}/survey/left/new/?panel=L-SILL")

@@ -154,6 +154,7 @@ PAGES = [
     "/v/1/datums/book/", "/v/1/datums/book/2L/", "/v/1/datums/stands/", "/v/1/repairs/2/marks/?cut=2", "/v/1/repairs/2/options/", "/v/1/repairs/2/release/", "/v/1/hold/", "/v/1/hold/?view=left",
     "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR", "/v/1/hold/ways/", "/v/1/hold/order/",
     "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L", "/v/1/hold/braces/", "/v/1/hold/measured/",
+    "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
 ]  # fmt: skip
 
 

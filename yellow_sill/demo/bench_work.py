@@ -34,10 +34,24 @@ def core_work() -> list[tuple[str, Callable[[], object], float]]:
 
 
 def shell_work() -> list[tuple[str, Callable[[], object], float]]:
-    """Every body type drawn from its dimensions, in all its views."""
+    """Every body type drawn from its dimensions in all its views, and what is read off the sheets of two of them."""
     from yellow_sill.core.shell import BODY_TYPES, build_shell
+    from yellow_sill.core.shell.cavities import cavities_of
+    from yellow_sill.core.shell.edges import edges_of
+    from yellow_sill.core.shell.lie import Body
+    from yellow_sill.core.shell.sections import section
 
-    return [(f"body: {kind.label}", partial(build_shell, kind.name, {}), 150) for kind in BODY_TYPES.values()]
+    saloon = build_shell("saloon-2-door-unitary", {}).views
+    pickup = build_shell("pickup-ladder-chassis", {}).views
+    read = Body(saloon)
+    read.form.half(0, 0)
+    return [
+        *((f"body: {kind.label}", partial(build_shell, kind.name, {}), 150) for kind in BODY_TYPES.values()),
+        ("cavities, two-door saloon", lambda: cavities_of(Body(saloon)), 50),
+        ("cavities, pick-up", lambda: cavities_of(Body(pickup)), 50),
+        ("section across, two-door saloon", lambda: section(read, "x", 1300), 50),
+        ("edges of a sill, stretch by stretch", lambda: edges_of(saloon[0], "L-SILL"), 50),
+    ]
 
 
 def datum_work() -> list[tuple[str, Callable[[], object], float]]:

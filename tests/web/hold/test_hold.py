@@ -105,7 +105,7 @@ class Hold(HoldCase):
 
     def test_a_shell_from_elsewhere_with_impossible_sizes_breaks_no_page(self):
         type(self.vehicle).objects.filter(pk=self.vehicle.pk).update(dimensions_mm={"wheelbase": 20.0})
-        self.assertContains(self.client.get(self.url), "the drawing takes 1700 to 3100", status_code=422)
+        self.assertContains(self.client.get(self.url), "the drawing takes 1700 to 3300", status_code=422)
         self.assertContains(
             self.client.get(reverse("hold:order", args=[self.vehicle.pk])),
             "the drawing takes",

@@ -56,6 +56,6 @@ class AddedViews(TestCase):
             shown(views[0]), ["Left", "Right", "Front", "Rear", "Above", "Inside", "Rooms", "Doors", "Under"]
         )
         door = self.vehicle.views.get(name="door-left")
-        self.assertEqual(shown(door), ["Outside", "Inside", "Rooms", "Door L", "Door R", "Under"])
+        self.assertEqual(shown(door), ["Outside", "Inside", "Rooms", "Lids", "Door L", "Door R", "Under"])
         keys = [key for _, _, keys in view_bar(views, door) for key in keys]
         self.assertEqual(sorted(keys), sorted(view.pk for view in views), "every view once")

@@ -81,19 +81,22 @@ def wake() -> None:
 
 def _work() -> None:
     global _worker
+    broken_off = False
     try:
         while True:
             try:
+                if broken_off:
+                    Job.objects.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING, share=0.0)
+                    broken_off = False
                 work_off()
+                with _lock:  # whoever asks now either is seen here, or finds no worker and starts one
+                    if not Job.objects.filter(state=Job.State.WAITING).exists():
+                        _worker = None
+                        return
             except OperationalError:  # the disk is full, or others store all the time: it begins again
+                broken_off = True
                 connection.close()
                 time.sleep(AGAIN_S)
-                Job.objects.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING, share=0.0)
-                continue
-            with _lock:  # whoever asks now either is seen here, or finds no worker and starts one
-                if not Job.objects.filter(state=Job.State.WAITING).exists():
-                    _worker = None
-                    return
     finally:
         connection.close()
 
@@ -139,14 +142,18 @@ def _worked_out(job: Job) -> tuple[dict[str, Any] | None, str]:
     for helper in helpers:
         helper.start()
     shown, stopped = job.share, False
-    while process.poll() is None:
-        time.sleep(LOOK_S)
-        mine = Job.objects.filter(pk=job.pk)
-        if job.share != shown:
-            shown = job.share
-            mine.update(share=shown)
-        if not stopped and (stopped := not mine.filter(stop_asked=False).exists()):
-            process.terminate()  # stopped, or thrown away
+    try:
+        while process.poll() is None:
+            time.sleep(LOOK_S)
+            mine = Job.objects.filter(pk=job.pk)
+            if job.share != shown:
+                shown = job.share
+                mine.update(share=shown)
+            if not stopped and (stopped := not mine.filter(stop_asked=False).exists()):
+                process.terminate()  # stopped, or thrown away
+    except OperationalError:  # it begins again, and not twice beside itself
+        process.kill()
+        raise
     for helper in helpers:
         helper.join()
     out.close()

@@ -101,7 +101,7 @@ class FindingBoard {
     });
     this.form.addEventListener("input", (event) => {
       this.draft.keep();
-      if (event.target instanceof Element && event.target.closest(".evrow")) this.judge();
+      if (event.target instanceof Element && event.target.closest(".evrow, .signs")) this.judge();
     });
     onPress("[data-undo]", () => this.editor.undo());
     onPress("[data-remove]", () => this.editor.remove());
