@@ -129,6 +129,7 @@ class Cavities(TestCase):
             (found,) = cavities_of(sill(features=[hole]))
             self.assertAlmostEqual(max((p.deep_mm for p in found.pockets), default=0), deep, delta=3)
             self.assertEqual(found.drained, low - 200 <= 45)
+            self.assertEqual(any("No drain is known" in word for word in found.words), not found.drained)
         said = CavitySaid(code="L-SILL", volume_l=9.0, drains=[(300, 201)])
         (told,) = cavities_of(sill(features=[hole]), [said])
         self.assertEqual((told.volume_l, told.by_hand, told.pockets, told.drained), (9.0, True, [], True))

@@ -70,7 +70,7 @@ def cavities_of(body: Body, said: Iterable[CavitySaid] = (), own: Iterable[OwnCa
         boxes += [made for member in BOXES if (made := _member(body, hand + member)) is not None]
     boxes += [made for code, deep in _flat_boxes(body) if (made := _flat(body, code, deep)) is not None]
     boxes += [_own(body, each) for each in own]
-    holes = {view.name: holes_of(view) for view in body.views}
+    holes = {view.name: holes_of(view) for view in body.views if any(box.view == view.name for box in boxes)}
     found = [_told(box, holes[box.view], _below(box, boxes), told.get(box.code)) for box in boxes]
     return sorted([*found, *open_ones], key=lambda each: each.side)
 
@@ -177,10 +177,14 @@ def _face(sheet: Lying, lies: str) -> Face:
 class _Layer:
     """Some sheets of one depth, asked at places of the side: which of them cover a place, and how far from the centre line."""
 
-    def __init__(self, body: Body, sheets: Sequence[Lying], u: np.ndarray, v: np.ndarray) -> None:
-        self.sheets = list(sheets)
+    def __init__(
+        self, body: Body, sheets: Sequence[Lying], at: tuple[np.ndarray, np.ndarray], skin: np.ndarray
+    ) -> None:
+        self.sheets, (u, v) = list(sheets), at
         self.covers = np.array([contains_xy(each.shape, u, v) for each in sheets]).reshape(len(sheets), -1)
-        self._far = np.array([np.abs(body.across(each, u, v)) for each in sheets]).reshape(len(sheets), -1)
+        self._far = np.array([np.abs(body.across(each, u, v, skin)) for each in sheets]).reshape(
+            len(sheets), -1
+        )
 
     def outermost(self) -> np.ndarray:
         return np.where(self.covers, self._far, -np.inf).max(axis=0)
@@ -220,14 +224,15 @@ def _depths(
     if over.area < LEAST_MM2:
         return None
     u, v = places(over)
-    before, behind = _Layer(body, outer, u, v), _Layer(body, inner, u, v)
+    skin = body.form.half(u, v)
+    before, behind = _Layer(body, outer, (u, v), skin), _Layer(body, inner, (u, v), skin)
     outside = before.outermost()
     sheet = (outer[0].thickness_mm + inner[0].thickness_mm) / 2
     apart = outside - behind.innermost()
     deep = np.maximum(0.0, np.where(np.isfinite(apart), apart, 0.0) - sheet)
     parts: list[float] = []
     if middle:
-        first = outside - _Layer(body, middle, u, v).innermost()
+        first = outside - _Layer(body, middle, (u, v), skin).innermost()
         first = np.clip(np.where(np.isfinite(first), first, deep), 0, deep)
         parts = [litres(first, over.area), litres(deep - first, over.area)]
     found = Hollow(over, u, v, deep), parts, {stem(each.code) for each in before.there()}
@@ -326,6 +331,12 @@ def _told(
     words += [Said("What runs into it runs on into: {name}.", name=name) for name, _, _ in below[:1]]
     if drained is None:
         words.append(Said("No opening is known: whether water leaves it, nobody has looked."))
+    elif not drained:
+        words.append(
+            Said(
+                "No drain is known low down. Look for one: without it, water stands up to the lowest opening."
+            )
+        )
     elif not pockets and upright:
         words.append(Said("Water leaves it: nothing stands deeper than {deep}.", deep=Mm(DRIES_MM)))
     words += [

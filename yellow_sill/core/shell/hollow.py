@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry import polygons_of, ring
 from .form import DrawnView, plane_of
-from .reach import Reach
+from .reach import ends
 
 #: Volumes are summed on places this far apart along the view, and this far up it; water is followed in columns as wide as the first, mm.
 CELL_MM, RISE_MM = 24.0, 6.0
@@ -146,10 +146,10 @@ class Hollow:
         np.minimum.at(low, column, self.v[wet])
         np.maximum.at(high, column, self.v[wet])
         wide = np.bincount(column, self.deep[wet]) / np.bincount(column)
-        edge = Reach(self.outline)
+        least, most = ends(self.outline, 0, at)
         low, high = low - RISE_MM / 2, high + RISE_MM / 2
-        low = np.where(np.abs(edge.least(at) - low) < RISE_MM, edge.least(at), low)
-        high = np.where(np.abs(edge.most(at) - high) < RISE_MM, edge.most(at), high)
+        low = np.where(np.abs(least - low) < RISE_MM, least, low)
+        high = np.where(np.abs(most - high) < RISE_MM, most, high)
         return Columns(at, low, high, wide)
 
     def holds(self, u: Any, v: Any) -> Any:

@@ -68,7 +68,8 @@ def box_of(code: str) -> str:
 class Lying:
     """One outline of a sheet, in shell axes, with the view it is drawn in.
 
-    Attributes: seen: along which axis (side: y, plan: z, end: x); rings: the outline and its holes in the view's two shell axes, (n, 2) each, mm.
+    Attributes: seen: along which axis (side: y, plan: z, end: x); drawn: the outline and its holes as the view draws them, mm;
+        turn: 1 or -1 for each of its axes, from the drawing to the shell.
     """
 
     code: str
@@ -79,7 +80,13 @@ class Lying:
     layered: bool
     thickness_mm: float
     seen: Seen
-    rings: tuple[np.ndarray, ...]
+    drawn: tuple[Sequence[Sequence[float]], ...]
+    turn: np.ndarray
+
+    @cached_property
+    def rings(self) -> tuple[np.ndarray, ...]:
+        """The outline and its holes in the view's two shell axes, (n, 2) each, mm."""
+        return tuple(np.asarray(each, float) * self.turn for each in self.drawn)
 
     @cached_property
     def shape(self) -> BaseGeometry:
@@ -92,7 +99,7 @@ class Lying:
     def corners(self) -> bytes:
         """The outline's corners in an order of their own: the same for two sides that mirror each other."""
         ring = np.round(self.rings[0], 1) + 0.0
-        return ring[np.lexsort((ring[:, 1], ring[:, 0]))].tobytes()
+        return np.sort(ring[:, 0] + 1j * ring[:, 1]).tobytes()
 
     @property
     def left(self) -> bool:
@@ -119,9 +126,8 @@ class Body:
         found = []
         for view in self.views:
             plane = plane_of(view)
-            turn = np.array(plane.signs, float)
+            turn, seen = np.array(plane.signs, float), seen_of(plane)
             for panel in view.panels:
-                rings = tuple(np.asarray(each, float) * turn for each in (panel.outline, *panel.holes))
                 found.append(
                     Lying(
                         code=panel.code,
@@ -131,8 +137,9 @@ class Body:
                         layer=panel.layer,
                         layered=view.layered,
                         thickness_mm=panel.thickness_mm,
-                        seen=seen_of(plane),
-                        rings=rings,
+                        seen=seen,
+                        drawn=(panel.outline, *panel.holes),
+                        turn=turn,
                     )
                 )
         return found
@@ -171,8 +178,11 @@ class Body:
         on_rail = float(np.median(rail.high)) + 10 if rail is not None else -np.inf
         return max(low + FLOOR_ABOVE_SILL_MM, on_rail)
 
-    def across(self, sheet: Lying, x: Any, z: Any) -> Any:
-        """How far from the centre line a sheet of the side lies, mm (signed: left is below zero). Args: x, z: mm, arrays of one shape."""
+    def across(self, sheet: Lying, x: Any, z: Any, skin: Any = None) -> Any:
+        """How far from the centre line a sheet of the side lies, mm (signed: left is below zero).
+
+        Args: x, z: mm, arrays of one shape; skin: how far the skin lies there, where it is known already.
+        """
         x, z = np.asarray(x, float), np.asarray(z, float)
         sign, name = (-1.0 if sheet.left else 1.0), stem(sheet.code)
         box = box_of(sheet.code)
@@ -185,7 +195,7 @@ class Body:
         plan = self._reaches(sheet.code, "plan")
         if name == "ARCHI" and plan is not None:
             return sign * np.minimum(np.abs(plan.least(x)), np.abs(plan.most(x)))
-        skin = self.form.half(x, z)
+        skin = self.form.half(x, z) if skin is None else skin
         if name == "IWING":
             return sign * self._inner_wing(sheet, x, z, skin)
         inset: Any = INSET_MM.get(

@@ -57,13 +57,13 @@ def ends(rings: Sequence[Ring], axis: int, at: np.ndarray) -> tuple[np.ndarray, 
     low, high = np.full(len(at), np.inf), np.full(len(at), -np.inf)
     for ring in rings:
         a = np.asarray(ring, float)
-        b = np.roll(a, -1, axis=0)
-        from_, to = a[:, axis, None], b[:, axis, None]
-        hit = (from_ <= at) != (to <= at)
-        span = np.where(to == from_, 1.0, to - from_)
-        share = (at - from_) / span
-        met = a[:, 1 - axis, None] + share * (b[:, 1 - axis] - a[:, 1 - axis])[:, None]
-        low = np.minimum(low, np.where(hit, met, np.inf).min(axis=0))
-        high = np.maximum(high, np.where(hit, met, -np.inf).max(axis=0))
+        along, across = a[:, axis], a[:, 1 - axis]
+        past = along[:, None] <= at
+        edge, line = np.nonzero(past != np.roll(past, -1, axis=0))
+        after = (edge + 1) % len(a)
+        share = (at[line] - along[edge]) / (along[after] - along[edge])
+        met = across[edge] + share * (across[after] - across[edge])
+        np.minimum.at(low, line, met)
+        np.maximum.at(high, line, met)
     known = np.isfinite(low)
     return np.where(known, low, np.nan), np.where(known, high, np.nan)

@@ -114,7 +114,7 @@ def _board(vehicle: Vehicle, view: ShellView, found: list[Cavity], chosen: Cavit
         "stopped": word.stopped if word else [], "own": bool(word and word.outer),
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Side", view.title), ("Cavities", len(found)),
-            ("Undrained", undrained(found)), ("Units", units.unit.get()),
+            ("No drain known", undrained(found)), ("Units", units.unit.get()),
         ],
     }  # fmt: skip
 
