@@ -178,6 +178,12 @@ class Body:
         on_rail = float(np.median(rail.high)) + 10 if rail is not None else -np.inf
         return max(low + FLOOR_ABOVE_SILL_MM, on_rail)
 
+    def third(self, sheet: Lying, a: Any, b: Any) -> Any:
+        """The coordinate that a sheet's view leaves open, mm. Args: a, b: the view's two shell axes, mm, arrays of one shape."""
+        if sheet.seen == "side":
+            return self.across(sheet, a, b)
+        return self.height(sheet, a, b) if sheet.seen == "plan" else self.along(sheet, a, b)
+
     def across(self, sheet: Lying, x: Any, z: Any, skin: Any = None) -> Any:
         """How far from the centre line a sheet of the side lies, mm (signed: left is below zero).
 

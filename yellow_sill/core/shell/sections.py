@@ -210,7 +210,7 @@ def _lines(body: Body, sheet: Lying, axis: Axis, at: float) -> list[np.ndarray]:
         run = np.linspace(low, high, count)
         here = np.full_like(run, at)
         a, b = (here, run) if along == 0 else (run, here)
-        third = {"side": body.across, "plan": body.height, "end": body.along}[sheet.seen](sheet, a, b)
+        third = body.third(sheet, a, b)
         line = np.column_stack([third, run] if _third_first(sheet, axis) else [run, third])
         for piece in _known(line):
             out += _where_steep(body, sheet, axis, piece)
@@ -317,8 +317,7 @@ def stack_through(body: Body, view: str, code: str, at: Sequence[float]) -> list
     sheet = next((each for each in body.lying if each.view == view and each.code == code), None)
     if sheet is None:
         return []
-    third = {"side": body.across, "plan": body.height, "end": body.along}[sheet.seen]
-    depth = float(third(sheet, np.array([at[0]]), np.array([at[1]]))[0])
+    depth = float(body.third(sheet, np.array([at[0]]), np.array([at[1]]))[0])
     x, y, z = {"side": (at[0], depth, at[1]), "plan": (at[0], at[1], depth), "end": (depth, at[0], at[1])}[
         sheet.seen
     ]
