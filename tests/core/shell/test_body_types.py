@@ -160,7 +160,7 @@ class Saloon(TestCase):
                     self.assertAlmostEqual(across, up, delta=3)
                     self.assertAlmostEqual(max(v for _, v in line.points), sizes["tyre_height"], delta=3)
 
-    @settings(max_examples=16, deadline=None)
+    @settings(max_examples=40, deadline=None)
     @given(st.sampled_from(list(BODY_TYPES)), st.randoms(use_true_random=False))
     def test_whatever_lies_in_the_stated_ranges_can_be_drawn_and_nothing_beyond(self, kind, chance):
         """One dimension after the other is taken anywhere in the range that the others leave it, its ends included."""

@@ -42,7 +42,7 @@ def rooms(s: dict[str, float]) -> list[Room]:
             "cab_rear",
             "The cab corner behind the door",
             p.body_rear - p.door_rear,
-            100,
+            170,
             "Tape from the front axle to the outside of the cab's back.",
         ),
         (

@@ -56,6 +56,8 @@ def _fillet(corner: Xy, before: Xy, after: Xy, radius: float, step_deg: float) -
     x, y = corner
     ux, uy, vx, vy = before[0] - x, before[1] - y, after[0] - x, after[1] - y
     lu, lv = math.hypot(ux, uy), math.hypot(vx, vy)
+    if min(lu, lv) < 1e-6:
+        return [corner]
     ux, uy, vx, vy = ux / lu, uy / lu, vx / lv, vy / lv
     angle = math.acos(max(-1, min(1, ux * vx + uy * vy)))
     if angle > math.pi - 0.02:

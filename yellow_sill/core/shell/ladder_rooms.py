@@ -10,6 +10,9 @@ from .pairs import Pair, mirrored
 from .saloon_rooms import DRIVER
 from .sheet import DrawingSheet
 
+#: The boot of a low tail is drawn at least so deep, mm.
+LEAST_BOOT = 120.0
+
 
 def bulkhead(p: Places, steering: str = "") -> DrawingSheet:
     """The bulkhead as it is seen from the front: scuttle, toe boards, tunnel, hinge pillars, ends of sills and rails."""
@@ -94,14 +97,15 @@ def engine_bay(p: Places, inner_wing: bool, steering: str = "") -> DrawingSheet:
 def tourer_boot(p: Places) -> DrawingSheet:
     """The tail from behind with its lid off: floor, arches, quarters' inner sheets, the panel behind the seats."""
     sheet = DrawingSheet()
-    pair, h, deck = Pair(sheet, 0), p.half, p.waist - 60
-    floor = p.sill_bottom + 84
+    pair, h, floor = Pair(sheet, 0), p.half, p.sill_bottom + 84
+    deck = max(p.waist - 60, floor + LEAST_BOOT)
+    shoulder = floor + 0.7 * (deck - floor)
     arch = Polygon(
         [
             (h - 236, floor),
             (h - 232, floor + 0.5 * (deck - floor)),
             (h - 190, floor + 0.68 * (deck - floor)),
-            (h - 92, floor + 0.7 * (deck - floor)),
+            (h - 92, shoulder),
             (h - 92, floor),
         ]
     )
@@ -111,15 +115,15 @@ def tourer_boot(p: Places) -> DrawingSheet:
             [
                 (h - 92, floor),
                 (h - 20, floor + 60),
-                (h - 30, deck - 90, 80),
+                (h - 30, max(deck - 90, shoulder), 80),
                 (h - 240, deck - 12),
-                (h - 240, floor + 0.7 * (deck - floor)),
-                (h - 92, floor + 0.7 * (deck - floor)),
+                (h - 240, shoulder),
+                (h - 92, shoulder),
             ]
         )
     )
     pair.panel("QIN", "Quarter inner", "inner", side.difference(arch), 0.9, 1)
-    back = Polygon(filleted(mirrored([(h - 238, floor + 26), (h - 242, floor + 0.7 * (deck - floor)), (h - 244, deck - 20, 60)])))  # fmt: skip
+    back = Polygon(filleted(mirrored([(h - 238, floor + 26), (h - 242, shoulder), (h - 244, deck - 20, 60)])))  # fmt: skip
     sheet.panel("SEATB", "Panel behind the seats", "inner", back, 0.9, 0)
     sheet.panel("BOOT", "Boot floor", "inner", rect(-h + 238, floor - 24, h - 238, floor + 26), 1.0, 1)
     for y in (-160, 0, 160):
