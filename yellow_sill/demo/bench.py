@@ -166,7 +166,7 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int =
     from yellow_sill.web.shells.models import Vehicle
 
     rng, today = random.Random(11), date.today()  # noqa: DTZ011
-    vehicle = Vehicle.objects.get()
+    vehicle = Vehicle.objects.earliest("pk")
     made = _findings(vehicle, findings, rng, today)
     for finding in made[: repairs - vehicle.repairs.count()]:
         open_repair(vehicle, [finding], opened_on=today, **USUAL_REPAIR)

@@ -45,7 +45,7 @@ def locks() -> list[tuple[str, float, float]]:
     from yellow_sill.web.survey.coverage_services import mark_looked
     from yellow_sill.web.survey.table_services import import_findings, undo_import
 
-    vehicle, today = Vehicle.objects.get(), date.today()  # noqa: DTZ011 - the garage's own day
+    vehicle, today = Vehicle.objects.earliest("pk"), date.today()  # noqa: DTZ011 - the garage's own day
     finding = vehicle.findings.filter(repairs=None).first()
     cut = vehicle.repairs.get(number=3).cuts.first()
     view = vehicle.views.get(name="left")

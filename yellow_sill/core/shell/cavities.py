@@ -178,10 +178,22 @@ class _Layer:
     """Some sheets of one depth, asked at places of the side: which of them cover a place, and how far from the centre line."""
 
     def __init__(
-        self, body: Body, sheets: Sequence[Lying], at: tuple[np.ndarray, np.ndarray], skin: np.ndarray
+        self,
+        body: Body,
+        sheets: Sequence[Lying],
+        at: tuple[np.ndarray, np.ndarray],
+        skin: np.ndarray,
+        *,
+        closes: bool = True,
     ) -> None:
+        """Args: skin: how far the skin lies there; closes: whether the sheets together cover all places."""
         self.sheets, (u, v) = list(sheets), at
-        self.covers = np.array([contains_xy(each.shape, u, v) for each in sheets]).reshape(len(sheets), -1)
+        if closes and len(sheets) == 1:
+            self.covers = np.ones((1, len(u)), bool)
+        else:
+            self.covers = np.array([contains_xy(each.shape, u, v) for each in sheets]).reshape(
+                len(sheets), -1
+            )
         self._far = np.array([np.abs(body.across(each, u, v, skin)) for each in sheets]).reshape(
             len(sheets), -1
         )
@@ -232,7 +244,7 @@ def _depths(
     deep = np.maximum(0.0, np.where(np.isfinite(apart), apart, 0.0) - sheet)
     parts: list[float] = []
     if middle:
-        first = outside - _Layer(body, middle, (u, v), skin).innermost()
+        first = outside - _Layer(body, middle, (u, v), skin, closes=False).innermost()
         first = np.clip(np.where(np.isfinite(first), first, deep), 0, deep)
         parts = [litres(first, over.area), litres(deep - first, over.area)]
     found = Hollow(over, u, v, deep), parts, {stem(each.code) for each in before.there()}
