@@ -54,6 +54,13 @@ class Ways(TestCase):
             self.client.get(self.url, PRICED | {"hour": "many"}), "is not a number", status_code=422
         )
 
+    def test_a_sheet_that_bears_more_than_itself_says_so_before_it_is_cut(self):
+        self.assertNotContains(self.client.get(self.url), "It carries")
+        inner = repair(self.vehicle, [finding(self.vehicle, "L-SILLI")])
+        for page in ("cut:options", "cut:cut", "patch:patch", "weld:weld"):
+            told = self.client.get(reverse(page, args=[self.vehicle.pk, inner.number]))
+            self.assertContains(told, "<b>L-SILLI.</b> It carries: seat belt.", msg_prefix=page)
+
     def test_the_chosen_way_goes_into_the_record_and_the_cuts_follow(self):
         for changes, words in (
             ({"why": " "}, "why this way"),

@@ -30,10 +30,23 @@ def one_cut(repair: Repair, number: int, *along: str) -> Cut:
     return cut
 
 
+def borne_by(repair: Repair, cuts: list[Cut]) -> list[tuple[str, list[str]]]:
+    """What to mind of the sheets that a repair cuts, each caution once with the codes that carry it."""
+    told: dict[str, list[str]] = {}
+    panels = [cut.panel for cut in cuts] or [
+        finding.panel for finding in repair.findings.select_related("panel")
+    ]
+    for panel in sorted(set(panels), key=lambda each: each.code):
+        if panel.caution:
+            told.setdefault(panel.caution, []).append(panel.code)
+    return list(told.items())
+
+
 def repair_context(repair: Repair, tab: str, cuts: list[Cut], cut: Cut | None) -> dict:
     # worked out only where a page shows them
     told = {
         "along": SimpleLazyObject(lambda: shown_along(repair)),
+        "borne": SimpleLazyObject(lambda: borne_by(repair, cuts)),
         "grown_cuts": SimpleLazyObject(lambda: grown_cuts(repair, cuts or None)),
     }
     return {
