@@ -6,8 +6,9 @@ from .lie import box_of, stem
 #: What is fixed to a sheet, by its code without side; trade section 15: the maker, local law and a qualified welder go before any plan.
 DUTIES = {
     "HANGF": "spring", "HANGR": "spring", "TOWER": "suspension", "XMF": "suspension", "XMR": "engine", "JACK": "jack", "JACKR": "jack", "APOSTM": "hinges",
-    "DOORH": "hinges", "DOORRH": "hinges", "BPOSTM": "seat belt", "BPOSTI": "seat belt", "CPOSTM": "seat belt", "SILLI": "seat belt", "PEDALM": "steering", "MOUNTF": "body mount",
-    "MOUNTM": "body mount", "MOUNTR": "body mount", "OUTF": "body mount", "OUTM": "body mount", "LEG": "tow and suspension", "RAIL": "tow and spring",
+    "DOORH": "hinges", "DOORRH": "hinges", "BPOSTM": "seat belt", "BPOSTI": "seat belt", "CPOSTM": "seat belt", "SILLI": "seat belt",
+    "PEDALM": "steering", "MOUNTF": "body mount", "MOUNTM": "body mount", "MOUNTR": "body mount", "OUTF": "body mount", "OUTM": "body mount",
+    "LEG": "tow and suspension", "RAIL": "tow and spring",
     "CHRAIL": "tow, spring and steering", "KICKUP": "suspension",
 }  # fmt: skip
 #: Duties where welding may be regulated.
