@@ -173,7 +173,7 @@ class Corrections(KnownCase):
             tight.json()["error"]["where"], "overall_length"
         )  # nothing typed there: asked for, the ranges told all the same
         self.assertEqual(
-            tight.json()["ranges"]["cab_rear"], "1620 to 1798 mm with the other sizes as they are"
+            tight.json()["ranges"]["cab_rear"], "1690 to 1798 mm with the other sizes as they are"
         )
         page = self.client.get(reverse("shells:new") + "?body_type=tourer-ladder-chassis&make=Otter")
         self.assertContains(page, 'value="Otter"')
