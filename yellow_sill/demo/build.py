@@ -30,10 +30,11 @@ from yellow_sill.web.survey.grid_services import keep_reading
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.survey.panel_services import add_item, answer_far_side
 from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
-from yellow_sill.web.survey.services import create_finding, look_again, overrule
+from yellow_sill.web.survey.services import look_again, overrule
 from yellow_sill.web.weld.services import save_weld, tick_cautions, weld_of
 
 from .datums import BRACED_SHARE, measure, take_round
+from .findings import stored_finding
 from .hold import brace
 from .made_up import (
     COSTS,
@@ -184,21 +185,9 @@ def _far_sides(vehicle: Vehicle, rows: list[tuple], day: date) -> None:
 
 
 def _finding(vehicle: Vehicle, row: tuple, today: date) -> Finding:
-    view, code, title, corners, evidence, ago = row
-    panel = Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
-    day = today - timedelta(ago)
-    looks = [
-        {"method": m, "result": r, "hits": h, "tries": t, "thickness_mm": mm, "made_on": day}
-        for m, r, h, t, mm in evidence
-    ]
-    old = (
-        {"old_kind": "over-plate", "old_test": "none", "old_verdict": "undo"}
-        if title == "Quarter, lower rear corner"
-        else None
-    )
-    return create_finding(
-        vehicle, panel, corners=corners, evidence=looks, title=title, found_on=day, by=OWNER, old=old
-    )
+    plated = row[2] == "Quarter, lower rear corner"
+    old = {"old_kind": "over-plate", "old_test": "none", "old_verdict": "undo"} if plated else None
+    return stored_finding(vehicle, row, today, OWNER, old)
 
 
 def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Repair]:

@@ -3,9 +3,10 @@
 from datetime import date, timedelta
 
 from yellow_sill.web.shells.gap_services import keep_gaps, start_round
-from yellow_sill.web.shells.models import Panel, Vehicle
+from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.shells.services import create_vehicle
-from yellow_sill.web.survey.services import create_finding
+
+from .findings import stored_finding
 
 #: (view, panel, name, corners, evidence as (method, result, hits, tries, mm), days ago)
 FINDINGS = [
@@ -47,13 +48,6 @@ def pickup(owner, today: date) -> Vehicle:
     vehicle = create_vehicle(
         owner=owner, body_type="pickup-ladder-chassis", dimensions_mm={}, steering="left", make="Orrin", model="Packhorse", year=1958, body_no="PH-0771", currency="GBP",
     )  # fmt: skip
-    for view, code, title, corners, evidence, ago in FINDINGS:
-        panel = Panel.objects.get(view__vehicle=vehicle, view__name=view, code=code)
-        looks = [
-            {"method": m, "result": r, "hits": hits, "tries": tries, "thickness_mm": mm, "made_on": today - timedelta(ago)}
-            for m, r, hits, tries, mm in evidence
-        ]  # fmt: skip
-        create_finding(
-            vehicle, panel, corners=corners, evidence=looks, title=title, found_on=today - timedelta(ago), by=owner.get_username(), old=None
-        )  # fmt: skip
+    for row in FINDINGS:
+        stored_finding(vehicle, row, today, owner.get_username())
     return vehicle

@@ -48,13 +48,15 @@ class Sheets(WholeCase):
     def test_what_is_said_of_an_edge_and_a_curve_goes_before_the_drawing_and_comes_back(self):
         page = self.url("sheet", "left", "L-QTR")
         quarter = panel(self.vehicle, "L-QTR")
-        number = next(i for i, each in enumerate(stretches_of(quarter)) if each.kind == "lead")
+        number = next(i for i, each in enumerate(stretches_of(self.vehicle, quarter)) if each.kind == "lead")
         said = {"what": "edge", "kind": "braze", "meets": "roof", "height_mm": "12,5", "direction": "in"}
         self.assertContains(self.client.post(f"{page}?edge={number}", said, follow=True), "said by hand")
-        told = stretches_of(quarter)[number]
+        told = stretches_of(self.vehicle, quarter)[number]
         self.assertEqual((told.kind, told.meets, told.height_mm), ("braze", ["ROOF"], 12.5))
         self.back()
-        self.assertEqual((EdgeWord.objects.count(), stretches_of(quarter)[number].kind), (0, "lead"))
+        self.assertEqual(
+            (EdgeWord.objects.count(), stretches_of(self.vehicle, quarter)[number].kind), (0, "lead")
+        )
         self.client.post(f"{page}?edge={number}", said)
         self.client.post(f"{page}?edge={number}", {"what": "drawn-edge"})
         self.assertFalse(EdgeWord.objects.exists())

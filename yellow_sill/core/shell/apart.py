@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from .model import LAYERS
 
-#: Each layer is drawn so much of the body's height under the one before it, and so much of its length further aft.
-DOWN, AFT = 1.12, 0.0
+#: Each layer is drawn so much of the body's height under the one before it.
+DOWN = 1.12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,15 +26,14 @@ def pulled_apart(bounds: Sequence[float]) -> tuple[list[Pulled], list[float]]:
     Returns: the layers from the outermost, and the bounds of all of them together.
     """
     u0, v0, u1, v1 = bounds
-    down, aft = DOWN * (v1 - v0), AFT * (u1 - u0)
-    steps = len(LAYERS) - 1
+    down = DOWN * (v1 - v0)
     layers = [
         Pulled(
             layer=i + 1,
             name=name,
-            by=(round(i * aft, 1), round(-i * down, 1)),
+            by=(0.0, round(-i * down, 1)),
             named_at=(u0, round(v1 - i * down, 1)),
         )
         for i, name in enumerate(LAYERS)
     ]
-    return layers, [u0, v0 - steps * down, u1 + steps * aft, v1]
+    return layers, [u0, v0 - (len(LAYERS) - 1) * down, u1, v1]

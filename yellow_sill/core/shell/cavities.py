@@ -9,7 +9,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from ..errors import BadField
-from ..said import Mm, Said, drawn_name
+from ..said import Mm, Said
 from .cavity_records import (
     BETWEEN,
     MEMBERS,
@@ -23,6 +23,7 @@ from .cavity_records import (
 )
 from .hollow import CELL_MM, DRIES_MM, RISE_MM, Hole, Hollow, holes_of, litres, places
 from .lie import BOXES, Body, Lying, stem
+from .model import side_of
 from .reach import Reach
 
 #: An opening within this above the lowest place beside it lets water out, mm.
@@ -129,13 +130,12 @@ def _shape(sheets: Sequence[Lying]) -> BaseGeometry:
 
 def _among(body: Body, hand: str, names: Sequence[str]) -> list[Lying]:
     """The sheets of some codes; one on the centre line as the view of this side shows it."""
-    side = "left" if hand == "L-" else "right"
-    found = [_side_sheet(body, hand + name) or body.drawn(name, "side", side) for name in names]
+    found = [_side_sheet(body, hand + name) or body.drawn(name, "side", side_of(hand)) for name in names]
     return [sheet for sheet in found if sheet is not None]
 
 
 def _named(spec: Between, hand: str) -> str:
-    return Said("{name}, {side}", name=Said(spec.name), side=Said("left" if hand == "L-" else "right"))
+    return Said("{name}, {side}", name=Said(spec.name), side=Said(side_of(hand)))
 
 
 def _between(body: Body, hand: str, spec: Between) -> _Box | Cavity | None:
@@ -162,16 +162,14 @@ def _open(hand: str, spec: Between, outer: list[Lying], middle: list[Lying]) -> 
     nothing = np.empty(0)
     hollow = Hollow(_shape(outer), nothing, nothing, nothing)
     return Cavity(
-        code=hand + spec.code, name=_named(spec, hand), side="left" if hand == "L-" else "right", view=outer[0].view,
+        code=hand + spec.code, name=_named(spec, hand), side=side_of(hand), view=outer[0].view,
         faces=[_face(each, "outer") for each in outer] + [_face(each, "middle") for each in middle], length_mm=hollow.length_mm,
         outline=hollow.outline, volume_l=None, by_hand=False, parts_l=[], words=[words],
     )  # fmt: skip
 
 
 def _face(sheet: Lying, lies: str) -> Face:
-    return Face(
-        code=sheet.code, name=sheet.name if sheet.named_by_hand else drawn_name(sheet.name), lies=lies
-    )
+    return Face(code=sheet.code, name=sheet.named, lies=lies)
 
 
 class _Layer:
@@ -272,7 +270,7 @@ def _member(body: Body, code: str) -> _Box | None:
     name = Said(
         "{name}, {side}",
         name=Said(MEMBERS[stem(code)]),
-        side=Said("left" if code.startswith("L-") else "right"),
+        side=Said(side_of(code)),
     )
     words: list[str] = (
         [] if len(faces) > 2 else [Said("Only its outer web is drawn: the other walls are taken as closed.")]
@@ -297,7 +295,7 @@ def _flat(body: Body, code: str, deep: float) -> _Box | None:
         return None
     u, v = places(sheet.shape)
     hollow = Hollow(sheet.shape, u, v, np.full(len(u), deep - 2 * sheet.thickness_mm))
-    name = sheet.name if sheet.named_by_hand else drawn_name(sheet.name)
+    name = sheet.named
     words: list[str] = [
         Said("Only its bottom is drawn: it is taken as a closed box {deep} deep.", deep=Mm(deep, 0))
     ]

@@ -88,21 +88,21 @@ def zones_of(body: Body, view: str, code: str, said: CurveSaid | None = None) ->
     Raises: BadField where that view has no such sheet.
     Source: principal curvatures of z = f(x, y), do Carmo 1976, section 3.3; docs/methods.md.
     """
-    sheet = next((each for each in body.lying if each.view == view and each.code == code), None)
+    sheet = body.in_view(view, code)
     if sheet is None:
         raise BadField(Said("This view has no sheet {code}.", code=code), "code", "Choose one that is drawn.")
     whole = [ring(sheet.rings[0].tolist(), 1)]
     if said is not None:
         return [Zone(kind=said.kind, share=1.0, radius_mm=said.radius_mm, other_radius_mm=said.other_radius_mm, outlines=whole, by_hand=True)]  # fmt: skip
     name = stem(code)
-    if name in FLAT:
-        return [Zone(kind="flat", share=1.0, radius_mm=None, other_radius_mm=None, outlines=whole, by_hand=False)]  # fmt: skip
-    if not ((sheet.layer == 1 and not view.startswith("inside-")) or name in TOLD) or sheet.seen == "end":
-        return [Zone(kind="unknown", share=1.0, radius_mm=None, other_radius_mm=None, outlines=whole, by_hand=False)]  # fmt: skip
-    return _read(body, sheet)
+    told = (sheet.layer == 1 and not view.startswith("inside-")) or name in TOLD
+    zones = _read(body, sheet) if told and sheet.seen != "end" and name not in FLAT else []
+    kind = "flat" if name in FLAT else "unknown"
+    return zones or [Zone(kind=kind, share=1.0, radius_mm=None, other_radius_mm=None, outlines=whole, by_hand=False)]  # fmt: skip
 
 
 def _read(body: Body, sheet: Lying) -> list[Zone]:
+    """The zones of a sheet by the form of the body, the largest first; none where the form tells nothing."""
     u0, v0, u1, v1 = sheet.shape.bounds
     u, v = np.meshgrid(np.arange(u0 + CELL_MM / 2, u1, CELL_MM), np.arange(v0 + CELL_MM / 2, v1, CELL_MM))
     inside = contains_xy(sheet.shape, u.ravel(), v.ravel())
@@ -120,8 +120,6 @@ def _read(body: Body, sheet: Lying) -> list[Zone]:
         share = float(here.sum()) / len(u)
         if share >= LEAST_SHARE:
             zones.append(_zone(kind, share, sheet, u[here], v[here], most[here], least[here]))
-    if not zones:
-        zones = [Zone(kind="unknown", share=1.0, radius_mm=None, other_radius_mm=None, outlines=[ring(sheet.rings[0].tolist(), 1)], by_hand=False)]  # fmt: skip
     return sorted(zones, key=lambda zone: -zone.share)
 
 
@@ -147,9 +145,8 @@ def _rounded(curvature_: np.ndarray) -> float:
 
 def _principal(body: Body, sheet: Lying, u: np.ndarray, v: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """The principal curvatures at places of a sheet, 1/mm: the lesser and the greater by size."""
-    third = body.across if sheet.seen == "side" else body.height
     d = OVER_MM
-    at = lambda du, dv: np.asarray(third(sheet, u + du * d, v + dv * d), float)
+    at = lambda du, dv: np.asarray(body.third(sheet, u + du * d, v + dv * d), float)
     middle, right, left, up, down = at(0, 0), at(1, 0), at(-1, 0), at(0, 1), at(0, -1)
     fu, fv = (right - left) / (2 * d), (up - down) / (2 * d)
     fuu, fvv = (right - 2 * middle + left) / d**2, (up - 2 * middle + down) / d**2

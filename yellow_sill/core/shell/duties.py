@@ -21,11 +21,7 @@ def duty_of(code: str) -> str:
     >>> duty_of("L-HANGF"), duty_of("L-CHRAILB"), duty_of("ROOF")
     ('spring', 'tow, spring and steering', '')
     """
-    return (
-        DUTIES.get(stem(code)) or DUTIES.get(stem(box_of(code)), "")
-        if box_of(code)
-        else DUTIES.get(stem(code), "")
-    )
+    return DUTIES.get(stem(code)) or DUTIES.get(stem(box_of(code)), "")
 
 
 def caution_of(code: str) -> str:

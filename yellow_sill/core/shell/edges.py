@@ -15,7 +15,6 @@ from shapely import (
     linestrings,
     points,
     polygons,
-    prepare,
 )
 from shapely.geometry import LineString
 
@@ -23,7 +22,7 @@ from ..errors import BadField
 from ..records import Point, Record
 from ..said import Mm, Said
 from .file import ViewPart
-from .form import DrawnView
+from .form import DrawnView, drawn_line
 from .lie import stem
 
 #: What a stretch can be.
@@ -161,12 +160,6 @@ def _walked(outline: Sequence[Sequence[float]]) -> np.ndarray:
     return walked[np.hypot(walked[:, 2] - walked[:, 0], walked[:, 3] - walked[:, 1]) > 1e-6]
 
 
-def _line_of(feature: Any) -> tuple[str, Sequence, int]:
-    if isinstance(feature, dict):
-        return feature["kind"], feature["points"], feature["layer"]
-    return feature.kind, feature.points, feature.layer
-
-
 def _ways(line: np.ndarray) -> np.ndarray:
     """Which way a row of spot welds runs at each of them: unit vectors."""
     way = np.gradient(line, axis=0)
@@ -192,7 +185,7 @@ class _Around:
             if view.layered and each.layer != mine.layer
         ]
         layers = {0, mine.layer} if view.layered else {0, 1, 2, 3}
-        told = [_line_of(feature) for feature in view.features]
+        told = [drawn_line(feature) for feature in view.features]
         rows = [
             (np.asarray(line, float), layer in layers)
             for kind, line, layer in told
@@ -214,8 +207,8 @@ class _Around:
 
     def tell(self, rim: np.ndarray) -> list[_Told]:
         """What each piece of the outline is."""
-        at = points((rim[:, :2] + rim[:, 2:]) / 2)
         xy = (rim[:, :2] + rim[:, 2:]) / 2
+        at = points(xy)
         count = len(rim)
         row, through = np.zeros(count, bool), np.zeros(count, bool)
         if self.tree is not None:
@@ -227,10 +220,7 @@ class _Around:
             row[piece[self.own[weld]]] = True
             through[piece] = True
         beside = np.array([distance(at, ring) <= MEETS_MM for _, ring in self.beside]).reshape(-1, count)
-        over = []
-        for _, _, shape in self.over:
-            prepare(shape)
-            over.append(contains_xy(shape.buffer(MEETS_MM), xy[:, 0], xy[:, 1]))
+        over = [contains_xy(shape.buffer(MEETS_MM), xy[:, 0], xy[:, 1]) for _, _, shape in self.over]
         covered = np.array(over).reshape(-1, count)
         lip = np.zeros(count, bool)
         for line in self.lips:

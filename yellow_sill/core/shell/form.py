@@ -37,6 +37,13 @@ class DrawnView(Protocol):
     def features(self) -> Any: ...
 
 
+def drawn_line(feature: Any) -> tuple[str, Sequence, int]:
+    """Kind, points and layer of a line of a view, as a record or as stored."""
+    if isinstance(feature, dict):
+        return feature["kind"], feature["points"], feature["layer"]
+    return feature.kind, feature.points, feature.layer
+
+
 def plane_of(view: DrawnView) -> Plane:
     return Plane(view.u_axis, view.v_axis)
 

@@ -92,16 +92,14 @@ def from_photo(request: PhotoRequest) -> Traced:
     kinds = [request.body_type] if request.body_type else list(BODY_TYPES)
     fitted = [(kind, *_drawn(kind, told, sigma)) for kind in kinds]
     kind, sizes, held, _ = min(fitted, key=lambda each: each[3])
-    names = [dimension.name for dimension in BODY_TYPES[kind].dimensions]
-    missing = [name for name in names if name not in told]
-    if held:
-        labels = {dimension.name: dimension.label for dimension in BODY_TYPES[kind].dimensions}
-        for name in held:
-            drawn = Mm(sizes[name], 0)
-            words.append(
-                Said("{label}: traced {told}, drawn {drawn}, the nearest that fits with the others.", label=labels[name], told=Mm(told[name], 0), drawn=drawn)
-            )  # fmt: skip
-    mine = {name: round(value, 0) for name, value in told.items() if name in names}
+    labels = {dimension.name: dimension.label for dimension in BODY_TYPES[kind].dimensions}
+    missing = [name for name in labels if name not in told]
+    for name in held:
+        sizes_said = {"told": Mm(told[name], 0), "drawn": Mm(sizes[name], 0)}
+        words.append(
+            Said("{label}: traced {told}, drawn {drawn}, the nearest that fits with the others.", label=labels[name], **sizes_said)
+        )  # fmt: skip
+    mine = {name: round(value, 0) for name, value in told.items() if name in labels}
     return Traced(
         body_type=kind, told_mm=mine, sigma_mm={name: round(sigma[name], 1) for name in mine}, sizes_mm=sizes, held=held, missing=missing,
         scale_along=round(scale_x, 4), scale_up=round(scale_z, 4), words=words,

@@ -1,6 +1,6 @@
 """A hollow between sheets: its region in a view and how deep it is there; its openings; where water stands in it."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -10,7 +10,7 @@ from shapely import contains_xy, prepare
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry import polygons_of, ring
-from .form import DrawnView, plane_of
+from .form import DrawnView, drawn_line, plane_of
 from .reach import ends
 
 #: Volumes are summed on places this far apart along the view, and this far up it; water is followed in columns as wide as the first, mm.
@@ -43,7 +43,7 @@ class Hole:
 
 def holes_of(view: DrawnView) -> list[Hole]:
     """Holes that a view shows as lines. Source of their sizes: the shoelace formula."""
-    told = [_feature(feature) for feature in view.features]
+    told = [drawn_line(feature) for feature in view.features]
     holes = [(outline, layer) for kind, outline, layer in told if kind == "hole" and len(outline) > 2]
     if not holes:
         return []
@@ -62,13 +62,6 @@ def holes_of(view: DrawnView) -> list[Hole]:
         Hole(float(u), float(v), float(bottom), float(size), layer)
         for (u, v), bottom, size, (_, layer) in zip(middle, low[:, 1], area, holes, strict=True)
     ]
-
-
-def _feature(feature: Any) -> tuple[str, Sequence, int]:
-    """Kind, points and layer of a drawn line, as a record or as stored."""
-    if isinstance(feature, dict):
-        return feature["kind"], feature["points"], feature["layer"]
-    return feature.kind, feature.points, feature.layer
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

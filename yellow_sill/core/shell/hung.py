@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from shapely import contains_xy
 
 from ..said import Said
+from .lids import LIDS
 from .lie import Body, Lying, stem
+from .model import side_of
 from .reach import crossings
 
 #: A gap as makers meant it, mm (rule of thumb; the person changes it): doors, lids.
@@ -71,7 +73,7 @@ def hung_parts(body: Body, hinged_at: Mapping[str, str] | None = None) -> list[H
             sheet = body.drawn(hand + name, "side")
             if sheet is not None:
                 found.append(_door(body, sheet, side, said.get(sheet.code, "front")))
-    for code, usual in (("BONNET", "rear"), ("LID", "front")):
+    for code, usual in LIDS:
         sheet = body.drawn(code, "plan", "top")
         if sheet is not None:
             found.append(_lid(body, sheet, said.get(code, usual)))
@@ -89,8 +91,7 @@ def _named(sheet: Lying) -> str:
     if sheet.named_by_hand:
         return sheet.name
     if sheet.code[:2] in ("L-", "R-"):
-        side = Said("left" if sheet.left else "right")
-        return Said("{name}, {side}", name=Said(NAMES[stem(sheet.code)]), side=side)
+        return Said("{name}, {side}", name=Said(NAMES[stem(sheet.code)]), side=Said(side_of(sheet.code)))
     return Said(sheet.name)
 
 

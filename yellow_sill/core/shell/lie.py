@@ -10,6 +10,7 @@ from shapely import polygons, prepare
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry import sound
+from ..said import drawn_name
 from .form import DrawnView, Form, plane_of
 from .planes import Plane
 from .reach import Reach
@@ -102,6 +103,11 @@ class Lying:
         return np.sort(ring[:, 0] + 1j * ring[:, 1]).tobytes()
 
     @property
+    def named(self) -> str:
+        """Its name to say: a person's own words, or ours as a message."""
+        return self.name if self.named_by_hand else drawn_name(self.name)
+
+    @property
     def left(self) -> bool:
         return self.code.startswith("L-") or (self.seen == "side" and self.view.endswith("left"))
 
@@ -143,6 +149,10 @@ class Body:
                     )
                 )
         return found
+
+    def in_view(self, view: str, code: str) -> Lying | None:
+        """The outline of a sheet as one view draws it."""
+        return next((each for each in self.lying if each.view == view and each.code == code), None)
 
     @cached_property
     def _by_code(self) -> dict[tuple[str, str], list[Lying]]:

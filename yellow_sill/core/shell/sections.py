@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..errors import BadField
 from ..records import Record
-from ..said import Mm, Said, drawn_name
+from ..said import Mm, Said
 from .file import ViewPart
 from .lie import STEEP, Body, Lying, box_of, stem
 from .planes import Plane
@@ -183,7 +183,7 @@ def _met(body: Body, sheet: Lying, axis: Axis, at: float) -> Met | None:
     else:
         side = "centre" if abs(at) < 1 else "left" if at < 0 else "right"
     return Met(
-        code=sheet.code, name=sheet.name if sheet.named_by_hand else drawn_name(sheet.name), thickness_mm=sheet.thickness_mm, view=sheet.view,
+        code=sheet.code, name=sheet.named, thickness_mm=sheet.thickness_mm, view=sheet.view,
         layer=sheet.layer, side=side, inward_mm=round(_inward(body, shows, side, points), 1),
         span_mm=[round(float(v), 1) for v in (*points.min(axis=0), *points.max(axis=0))],
         lines=[[[round(float(a), 1), round(float(b), 1)] for a, b in line] for line in lines],
@@ -314,7 +314,7 @@ def stack_through(body: Body, view: str, code: str, at: Sequence[float]) -> list
     Args: body: the shell; view, code: the sheet that was tapped, as a view shows it; at: the place, in the shell's two axes of that view, mm.
     Returns: each sheet once; empty where the view has no such sheet.
     """
-    sheet = next((each for each in body.lying if each.view == view and each.code == code), None)
+    sheet = body.in_view(view, code)
     if sheet is None:
         return []
     depth = float(body.third(sheet, np.array([at[0]]), np.array([at[1]]))[0])
@@ -334,6 +334,6 @@ def _by_itself(sheet: Lying, at: tuple[float, float]) -> Met:
     """A sheet at a place, where no cut across the car meets it: it stands across itself."""
     y, z = at
     return Met(
-        code=sheet.code, name=sheet.name if sheet.named_by_hand else drawn_name(sheet.name), thickness_mm=sheet.thickness_mm, view=sheet.view,
+        code=sheet.code, name=sheet.named, thickness_mm=sheet.thickness_mm, view=sheet.view,
         layer=sheet.layer, side="left" if y < -1 else "right" if y > 1 else "centre", inward_mm=0.0, span_mm=[y, z, y, z], lines=[[[y, z], [y, z]]],
     )  # fmt: skip

@@ -299,9 +299,6 @@ class GapsForm(forms.Form):
     def typed(self) -> dict[str, str]:
         return {place: str(self.data.get(place, "")).strip() for place in self.places}
 
-    def field_of(self, place: str):
-        return self[place]
-
     def against(self, stored) -> list[tuple[str, str, str]]:
         """What differs from what somebody else stored meanwhile: place, typed here, stored."""
         mine = self.typed()

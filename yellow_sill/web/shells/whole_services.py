@@ -61,16 +61,16 @@ def stack_of(panel: Panel, at: Sequence[float], vehicle: Vehicle) -> list[Met]:
     return stack_through(body_of(vehicle), panel.view.name, panel.code, panel.view.in_shell([at])[0])
 
 
-def stretches_of(panel: Panel) -> list[EdgeStretch]:
+def stretches_of(vehicle: Vehicle, panel: Panel) -> list[EdgeStretch]:
     """What each stretch of a panel's edge is, as drawn and as said."""
-    view = ShellView.objects.prefetch_related("panels").get(pk=panel.view_id)
+    view = next(each for each in body_of(vehicle).views if each.name == panel.view.name)
     said = [
         EdgeSaid(
             at=tuple(word.at), kind=word.kind, meets=word.meets, height_mm=word.height_mm, inside_radius_mm=word.inside_radius_mm, direction=word.direction
         )
         for word in panel.edge_words.all()
     ]  # fmt: skip
-    return edges_of(stored_view(view), panel.code, said)
+    return edges_of(view, panel.code, said)
 
 
 def curves_of(vehicle: Vehicle, panel: Panel) -> list[Zone]:

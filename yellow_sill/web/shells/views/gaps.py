@@ -25,6 +25,7 @@ from ..gap_services import (
     gaps_of,
     keep_gaps,
     measured_of,
+    parts_of,
     say_hung,
     sides_of,
     start_round,
@@ -120,7 +121,7 @@ def _drop(request: HttpRequest, vehicle: Vehicle, round_: GapRound | None) -> _S
 def _keep(request: HttpRequest, vehicle: Vehicle, round_: GapRound | None) -> _Sent | HttpResponse:
     if round_ is None:
         raise BadField("Begin a round first.", "round")
-    form = GapsForm(request.POST, places=_places(vehicle, round_))
+    form = GapsForm(request.POST, places=_places(vehicle))
     if not form.is_valid():
         return _Sent(status=422, gaps_form=form)
     try:
@@ -143,26 +144,25 @@ _DEEDS: dict[str, Callable[[HttpRequest, Vehicle, GapRound | None], _Sent | Http
 }
 
 
-def _places(vehicle: Vehicle, round_: GapRound) -> list[str]:
-    return [row.code for each in gaps_of(vehicle, round_) for row in each.rows]
+def _places(vehicle: Vehicle) -> list[str]:
+    return [place.code for part in parts_of(vehicle) for place in part.places]
 
 
 def _page(request: HttpRequest, vehicle: Vehicle, rounds: list, round_: GapRound | None, sent: _Sent) -> dict:
     """The board, and the forms beside it."""
-    before = (
-        next((each for each in reversed(rounds[: rounds.index(round_)])), None) if round_ in rounds else None
-    )
+    earlier = rounds[: rounds.index(round_)] if round_ in rounds else []
+    before = earlier[-1] if earlier else None
     parts = gaps_of(vehicle, round_, before)
     asked = request.GET.get("part")
     chosen = next((each for each in parts if each.part.code == asked), parts[0] if parts else None)
     form = sent.gaps_form or (
-        GapsForm(initial=GapsForm.of(round_), places=_places(vehicle, round_)) if round_ else None
+        GapsForm(initial=GapsForm.of(round_), places=_places(vehicle)) if round_ else None
     )
     others = [row.code for each in parts if each is not chosen for row in each.rows]
     return _board(vehicle, round_, parts, chosen) | {
         "rounds": rounds, "before": before, "round_form": sent.round_form or GapRoundForm(initial={"taken_on": days.today()}),
-        "gaps_form": form, "conflict": sent.conflict, "fields": [(row, form.field_of(row.code)) for row in chosen.rows] if form and chosen else [],
-        "others": [form.field_of(code) for code in others] if form else [],
+        "gaps_form": form, "conflict": sent.conflict, "fields": [(row, form[row.code]) for row in chosen.rows] if form and chosen else [],
+        "others": [form[code] for code in others] if form else [],
     }  # fmt: skip
 
 

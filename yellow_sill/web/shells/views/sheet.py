@@ -41,7 +41,7 @@ def sheet(request: HttpRequest, vehicle: Vehicle, view_name: str, code: str) -> 
     panel = get_object_or_404(
         Panel.objects.select_related("view"), view__vehicle=vehicle, view__name=view_name, code=code
     )
-    stretches = stretches_of(panel)
+    stretches = stretches_of(vehicle, panel)
     number = whole_number(request.GET.get("edge"))
     chosen = stretches[number] if number is not None and number < len(stretches) else None
     sent: _Sent | HttpResponse = _Sent()

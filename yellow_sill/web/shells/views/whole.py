@@ -6,7 +6,7 @@ from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.shell.apart import pulled_apart
-from yellow_sill.core.shell.sections import SHOWS, labels, middle_of, traced
+from yellow_sill.core.shell.sections import SHOWS, Section, labels, middle_of, traced
 from yellow_sill.web.frame import units
 
 from ..access import with_vehicle
@@ -39,21 +39,21 @@ def section(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     where = next((views[name] for name in SHOWN_ON[axis] if name in views), None)
     numbers = labels(found)
     rows = [
-        {"n": n, "code": code, "met": next(each for each in found.sheets if each.code == code)}
-        for n, code in enumerate(dict.fromkeys(each.code for each in found.sheets), start=1)
+        {"n": each.n, "code": each.code, "met": next(met for met in found.sheets if met.code == each.code)}
+        for each in numbers
     ]
     context = {
         "current_stage": "survey", "shell_tab": "section", "axis": axis, "axes": AXES, "found": found, "labels": numbers, "rows": rows, "low": low,
         "high": high, "where": where, "where_svg": where and shell_svg(where, 1), "trace": where and traced(where.plane, axis, found.at_mm, where.bounds),
-        "error": error, "typed": request.GET.get("at", ""), "cells": _cells(vehicle, found),
+        "error": error, "typed": request.GET.get("at", ""), "cells": _cells(vehicle, found, len(numbers)),
     }  # fmt: skip
     return render(request, "shells/section.html", context, status=422 if error else 200)
 
 
-def _cells(vehicle: Vehicle, found) -> list:
+def _cells(vehicle: Vehicle, found: Section, sheets: int) -> list:
     return [
         ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Cut", f"{found.axis} {units.length(found.at_mm)}"),
-        ("Sheets", len({each.code for each in found.sheets})), ("Shows", ", ".join(found.shows)), ("Units", units.unit.get()),
+        ("Sheets", sheets), ("Shows", ", ".join(found.shows)), ("Units", units.unit.get()),
     ]  # fmt: skip
 
 
