@@ -5,7 +5,7 @@ import re
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from tests.builders import owner
 from yellow_sill.demo.shots import BROWSER_ARGUMENTS, chromium_path
@@ -21,6 +21,7 @@ class BrowserCase(StaticLiveServerTestCase):
         super().setUpClass()
         os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "1")
         cls.playwright = sync_playwright().start()
+        expect.set_options(timeout=15_000)
         cls.browser = cls.playwright.chromium.launch(executable_path=chromium_path(), args=BROWSER_ARGUMENTS)
 
     @classmethod
@@ -36,7 +37,9 @@ class BrowserCase(StaticLiveServerTestCase):
             viewport=self.viewport, has_touch=self.touch, accept_downloads=True
         )
         self.page = self.context.new_page()
-        self.page.set_default_timeout(12_000)
+        # A page of a busy machine may take long; a page that hangs is found all the same.
+        self.page.set_default_timeout(30_000)
+        self.page.set_default_navigation_timeout(90_000)
         self.page.on("dialog", lambda dialog: (self.asked.append(dialog.type), dialog.accept()))
         self.page.on(
             "console",

@@ -169,10 +169,10 @@ class Mishaps(BrowserCase):
         repair(mine, [finding(mine)])
         self.open(f"/v/{mine.pk}/repairs/1/patch/")
         page.locator("#id_treatment_B").select_option("flange")
-        page.locator("#id_width_B").fill("3")
-        expect(page.locator("[data-figures]")).to_contain_text("a folder cannot grip it")
+        page.locator("#id_leg_B").fill("3")
+        expect(page.locator("[data-figures]")).to_contain_text("shorter than the tool grips")
         expect(page.locator(".remark-mark")).to_have_count(1)
-        page.locator("#id_width_B").fill("0.5")
+        page.locator("#id_leg_B").fill("0.5")
         expect(page.locator("[data-errors]")).to_contain_text("all bend")
         page.locator("#id_treatment_B").select_option("butt")
         expect(page.locator("[data-errors]")).to_be_empty()
@@ -181,6 +181,33 @@ class Mishaps(BrowserCase):
         expect(page.locator(".tblock dd").nth(4)).to_have_text("mirror")
         figures = page.locator(".rulers .rl-t").all_text_contents()
         self.assertIn("0", figures, "a sheet on the bench is measured from its corner")
+
+    def test_an_edge_is_tapped_taken_back_and_the_part_folds(self):
+        mine, page = vehicle(self.owner), self.page
+        repair(mine, [finding(mine)])
+        self.open(f"/v/{mine.pk}/repairs/1/patch/")
+        page.locator("[data-edge=B]").click()
+        page.locator("[data-edge-sheet]").get_by_role("button", name="Flange with a return").click()
+        expect(page.locator("#id_treatment_B")).to_have_value("return")
+        expect(page.locator("[data-figures]")).to_contain_text("B1.2: 90° up")
+        page.wait_for_timeout(600)
+        page.get_by_role("button", name="Undo").click()
+        expect(page.locator("#id_treatment_B")).to_have_value("butt")
+        expect(page.locator("[data-figures]")).not_to_contain_text("B1.2")
+        page.get_by_role("button", name="Redo").click()
+        expect(page.locator("[data-figures]")).to_contain_text("B1.2: 90° up")
+        page.get_by_role("button", name="Folded, bend by bend").click()
+        expect(page.locator("[data-fold-words]")).to_have_text("2 of 2: B1")
+        expect(page.locator("[data-order]")).to_contain_text("in the finger folder")
+        standing = page.locator("[data-fold-board] [data-face=B1]").last.get_attribute("d")
+        page.locator("[data-fold-at]").fill("0")
+        expect(page.locator("[data-fold-words]")).to_have_text("flat")
+        self.assertNotEqual(
+            page.locator("[data-fold-board] [data-face=B1]").last.get_attribute("d"), standing
+        )
+        page.get_by_role("button", name="Fold it").click()
+        expect(page.locator("[data-fold-words]")).to_have_text("2 of 2: B1")
+        self.asked.clear()
 
     def test_a_new_vehicle_is_drawn_as_one_types(self):
         page = self.page

@@ -86,7 +86,7 @@ class ADayInTheGarage(BrowserCase):
         """The patch."""
         page.get_by_role("link", name="Make the patch").click()
         page.locator("#id_treatment_A").select_option("flange")
-        page.locator("#id_width_A").fill("20")
+        page.locator("#id_leg_A").fill("20")
         expect(page.locator("[data-figures]")).to_contain_text("90° up")
         page.get_by_role("button", name="Store the pattern").click()
         for name in ("PDF A4", "SVG", "DXF"):

@@ -132,7 +132,7 @@ class EveryAddress(DemoCase):
                         shown[role].add(address)
                     if revision_of(self.vehicle.pk) != before:
                         changed.add((name, address))
-        asks = {"survey:check", "survey:photo_check", "cut:check", "patch:preview"}
+        asks = {"survey:check", "survey:photo_check", "cut:check", "patch:preview", "patch:folded"}
         self.assertEqual(shown[Role.VIEWER], asks)
         self.assertFalse([each for name, each in changed if name == "Ivo"])
         owners = {

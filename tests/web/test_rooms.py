@@ -11,6 +11,7 @@ from django.urls import reverse
 
 from tests.builders import DAY, finding, owner, picture, repair, vehicle
 from yellow_sill.core.parts.amount import Money
+from yellow_sill.core.patch.sides import sides_of
 from yellow_sill.web.logbook.services import add_photo, add_work
 from yellow_sill.web.parts.services import add_cost, spent_over_time, sums
 from yellow_sill.web.patch.services import developed, patch_of, stored_values
@@ -128,15 +129,19 @@ class AtTheEdge(RoomCase):
         self.assertEqual(min(v for _, v in cut.outline), 222)
         values = stored_values(patch_of(cut))
         bottom = next(
-            side for side in developed(cut, values).sides if not side.curved and side.middle[1] < 223
+            edge for edge in developed(cut, values).seen if not edge.curved and edge.middle[1] < 223
         )
         self.assertAlmostEqual(bottom.length_mm, 84, delta=1)
+        old = next(side for side in sides_of(cut.outline) if not side.curved and side.middle[1] < 223)
         values["sides"] = {
-            bottom.name: {"treatment": "flange", "width_mm": 18.0, "angle_deg": 90.0, "inside_radius_mm": 1.0}
+            old.name: {"treatment": "flange", "width_mm": 18.0, "angle_deg": 90.0, "inside_radius_mm": 1.0}
         }
+        stored_by_sides = developed(cut, values).pattern
+        values["made"] = [{"at": bottom.middle, "treatment": "flange", "legs_mm": [18.0], "angle_deg": 90.0, "inside_radius_mm": 1.0}]  # fmt: skip
         pattern = developed(cut, values).pattern
+        self.assertEqual(pattern, stored_by_sides, "what was stored by sides is read as it was")
         self.assertLess(pattern.bounding_box_mm[1], 222 - 15)
-        self.assertEqual([bend.angle_deg for bend in pattern.bend_lines], [90.0])
+        self.assertEqual([bend.angle_deg for bend in pattern.bends], [90.0])
 
     def test_two_panels_in_one_repair_are_cut_apart(self):
         quarter = finding(

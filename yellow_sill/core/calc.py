@@ -75,6 +75,44 @@ COMMANDS = {
         "patch.flat:develop",
         "flat pattern of a patch with bends, laps and joggles",
     ),
+    "pattern": Command(
+        "patch.part:PartRequest",
+        "patch.pattern:pattern",
+        "the flat pattern in full: arcs, runs of bends, hems, box corners, holes",
+    ),
+    "fold_order": Command(
+        "patch.fold_order:FoldOrderRequest",
+        "patch.fold_order:fold_order",
+        "in which order to fold so that nothing bent meets the tool, and which fingers to take out",
+    ),
+    "curved_flange": Command(
+        "patch.curved:CurvedFlangeRequest",
+        "patch.curved:curved_flange",
+        "how much the rim of a flange along a curve must be shrunk or stretched, and where",
+    ),
+    "shape_check": Command(
+        "patch.shape_read:ShapeRequest",
+        "patch.shape:shape_check",
+        "flat, bent, conical, crowned or saddle: what must be stretched or shrunk, with what",
+    ),
+    "bead_and_recess": Command(
+        "patch.pressed:PressedRequest",
+        "patch.pressed:bead_and_recess",
+        "what a pressed recess or a row of beads draws in, its formers, and where ribs meet best",
+    ),
+    "jig": Command(
+        "patch.jig:JigRequest",
+        "patch.jig:jig",
+        "a frame or a plate that keeps mountings in place: cut list, holes, distances to check",
+    ),
+    "k_from_test": Command(
+        "patch.proved:BendTest", "patch.proved:k_from_test", "K from the person's own test bend"
+    ),
+    "gauge": Command(
+        "patch.gauges:GaugeRequest",
+        "patch.gauges:gauge",
+        "what a thickness is in mm and in both gauges, and what to buy",
+    ),
     "grade": Command(
         "survey.grading:GradeRequest",
         "survey.grading:graded",

@@ -30,7 +30,15 @@ def box_of(side_mm: float) -> list[list[float]]:
 
 def core_work() -> list[tuple[str, Callable[[], object], float]]:
     """All of the core commands that are timed: name, what is called, limit in ms."""
-    return [*cut_work(), *hold_work(), *datum_work(), *patch_work(), *survey_work(), *shell_work()]
+    return [
+        *cut_work(),
+        *hold_work(),
+        *datum_work(),
+        *patch_work(),
+        *fold_work(),
+        *survey_work(),
+        *shell_work(),
+    ]
 
 
 def shell_work() -> list[tuple[str, Callable[[], object], float]]:
@@ -97,6 +105,35 @@ def patch_work() -> list[tuple[str, Callable[[], object], float]]:
         ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
         ("tacks, 1432 tacks", lambda: calculate("tacks", long_seam), 500),
     ]
+
+
+def fold_work() -> list[tuple[str, Callable[[], object], float]]:
+    """A tray of 12 bends laid flat, 10 bends put in order, a curved edge and one traced by hand."""
+    from yellow_sill.core.calc import calculate
+
+    corners = [[300, 0], [300, 220], [0, 220], [0, 0]]
+    tray: dict[str, Any] = {
+        "outline": [{"to": at} for at in corners],
+        "thickness_mm": 1.0,
+        "inside_radius_mm": 1.0,
+    }
+    lipped = [{"name": f"{edge}1", "on": [edge], "kind": "return", "legs_mm": [40, 12]} for edge in "ABCD"]
+    ears = [{"name": f"{edge}{end}", "on": [f"{edge}1.{end}"], "legs_mm": [10]} for edge in "BD" for end in ("start", "finish")]  # fmt: skip
+    plain = [run | {"kind": "flange", "legs_mm": [40]} if run["on"][0] in "BD" else run for run in lipped]
+    crown = [
+        [-((u - 190) ** 2 + (v - 190) ** 2) / 2000 for u in range(0, 400, 20)] for v in range(0, 400, 20)
+    ]
+    path = [
+        [-200, -150],
+        *([150 * math.cos(a / 40 - 1.57), 150 * math.sin(a / 40 - 1.57)] for a in range(63)),
+    ]
+    return [
+        ("pattern, 12 bends", lambda: calculate("pattern", tray | {"runs": [*lipped, *ears]}), 20),
+        ("fold_order, 10 bends", lambda: calculate("fold_order", {"part": tray | {"runs": [*plain, *ears]}}), 300),
+        ("shape_check, 400 points", lambda: calculate("shape_check", {"heights": crown, "step_mm": [20, 20]}), 500),
+        ("curved_flange, an arc", lambda: calculate("curved_flange", {"height_mm": 20, "radius_mm": 300, "angle_deg": 120}), 5),
+        ("curved_flange, a traced edge", lambda: calculate("curved_flange", {"height_mm": 20, "path": path}), 5),
+    ]  # fmt: skip
 
 
 def ring_of_200() -> list[list[float]]:

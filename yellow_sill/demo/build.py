@@ -19,7 +19,6 @@ from yellow_sill.web.cut.services import move_cut, replan_of, take_new_line
 from yellow_sill.web.frame.changes import building
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
-from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
 from yellow_sill.web.patch.transfer_services import keep_transfer
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import move_on_ribbon, open_repair
@@ -53,6 +52,7 @@ from .made_up import (
     TRANSFERS,
     WORK,
 )
+from .patches import made, on_the_bench
 from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
 
@@ -228,6 +228,9 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     for repair, ago in ((quarter, 175), (sill, 62)):
         for cut in repair.cuts.all():
             _made_and_welded(cut, repair is quarter, today - timedelta(ago))
+    for cut in arch.cuts.all():
+        made(cut)
+    on_the_bench(sill.cuts.get(panel__code="L-SILLM"))
     _told(quarter, sill, today)
     right = [findings[9], findings[16]]
     open_repair(
@@ -272,14 +275,7 @@ def _along_the_ribbon(quarter: Repair, sill: Repair, today: date) -> None:
 
 def _made_and_welded(cut: Cut, proved: bool, on: date) -> None:
     """A patch and a weld plan. Args: proved: the setting was tried on scrap; on: the day of the cautions."""
-    patch = patch_of(cut)
-    values = stored_values(patch)
-    if cut.panel.code == "L-SILL":
-        values |= {
-            "gap_mm": 0.8,
-            "sides": {"A": {"treatment": "joggle", "width_mm": 14.0, "inside_radius_mm": 1.0}},
-        }
-    save_patch(patch, values, version=None, by=OWNER)
+    made(cut)
     weld = weld_of(cut)
     words = "2 tacks on 1.0 mm scrap, 42 A, no burn-through" if proved else ""
     plan = {

@@ -92,6 +92,18 @@ HOT_WORK_LATER = "Watch and extinguisher were there, ticked on the sheet afterwa
 MEASURED_AFTER = "Brace in first; the round is taken the day after"
 SKIN_ONLY = "Skin behind the arch only: it holds nothing, and no datum is near"
 
+#: How patches of the demo are made: repair and panel, then which edge (of its middles the lowest, highest, foremost; the curved lip) and how.
+PATCHES = {
+    (2, "L-SILL"): {"lowest": {"treatment": "joggle", "legs_mm": [14.0], "inside_radius_mm": 1.0}},
+    (2, "L-SILLM"): {
+        "lowest": {
+            "treatment": "return", "legs_mm": [22.0, 10.0], "inside_radius_mm": 1.0, "holes": [{"at": [130.0, 12.0], "diameter_mm": 8.0, "kind": "drain"}],
+        },
+        "highest": {"treatment": "return", "legs_mm": [18.0, 10.0], "inside_radius_mm": 1.0}, "foremost": {"treatment": "joggle", "legs_mm": [12.0]},
+    },
+    (3, "L-QTR"): {"lip": {"treatment": "flange", "legs_mm": [14.0], "inside_radius_mm": 1.5}},
+}  # fmt: skip
+
 WORK = [
     (0, 190, "cut", "1:45", "Filler off, over-plate beneath it"), (0, 189, "cut", "2.5", ""), (0, 182, "make", "3", "Two tries, first one the wrong hand"),
     (0, 176, "fit", "1:30", ""), (0, 175, "weld", "3:15", "Blown with air between passes"), (0, 170, "dress", "2", ""), (0, 168, "protect", "1:30", "Epoxy, then wax"),

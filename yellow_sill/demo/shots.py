@@ -25,7 +25,7 @@ VIEWS = [
         (1280, 800),
         "",
     ),
-    ("patch", "/v/1/repairs/2/patch/", (1280, 800), ""),
+    ("patch", "/v/1/repairs/3/patch/", (1280, 800), ""),
     (
         "weld",
         "/v/1/repairs/2/weld/",

@@ -11,6 +11,7 @@ from yellow_sill.core.cut.asked import CutFinding, CutRequest
 from yellow_sill.core.cut.check import check_cut
 from yellow_sill.core.cut.lines import cut_lines, shaped_cut
 from yellow_sill.core.errors import BadField, BadOutline
+from yellow_sill.core.shell.duties import patch_remarks
 
 PANEL = [[0, 0], [600, 0], [600, 300], [0, 300]]
 
@@ -144,6 +145,23 @@ class Checking(TestCase):
         checked = self.check(square(88, 88, 54))
         self.assertEqual(checked.remarks, [])
         self.assertAlmostEqual(checked.least_margin_mm, 12, delta=0.05)
+
+    def test_a_sheet_that_bears_a_belt_or_a_spring_has_stricter_rules(self):
+        how = {"margin_mm": 12, "radius_mm": 10, "web_mm": 40}
+        for sheet, codes in (
+            ("L-SILLI", ["CUT-18"]),
+            ("L-SILL", []),
+            ("L-DOORH", []),
+            ("L-CHRAILB", ["CUT-18"]),
+        ):
+            told = check_cut(square(88, 88, 54), PANEL, [self.RUST], sheet=sheet, **how).remarks
+            self.assertEqual([remark.code for remark in told], codes, sheet)
+        whole = check_cut(PANEL, PANEL, [self.RUST], sheet="L-SILLI", **how).remarks
+        self.assertNotIn("CUT-18", [remark.code for remark in whole], "no joint, where it is renewed whole")
+        lapped = patch_remarks("L-CHRAIL", ["butt", "lap"], 2.0, 2.5)
+        self.assertEqual([each.code for each in lapped], ["FLAT-20", "FLAT-21"])
+        self.assertEqual(patch_remarks("L-SILLI", ["butt", "flange"], 1.2, 1.2), [])
+        self.assertEqual(patch_remarks("L-SILL", ["lap"], 0.8, 1.2), [])
 
     CASES = {
         "rust stays outside": (square(115, 88, 54), (), "CUT-10"),

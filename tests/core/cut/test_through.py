@@ -176,6 +176,13 @@ class Moved(TestCase):
         [released] = checked.met.releases
         self.assertEqual((released.row, released.count, released.survives), ("lower flange", 7, "the floor"))
 
+    def test_a_closed_panel_in_front_is_told_with_what_is_known_of_it(self):
+        for elsewhere, words in ((False, "not cut here"), (True, "cut in another view")):
+            front = [("Skin", hole(500, 0, 300, 200), [], elsewhere)]
+            told = self.codes(hole(600, 60, 120, 50), in_front=front)[0].remarks
+            self.assertEqual([each.code for each in told], ["CUT-14"])
+            self.assertIn(words, told[0].what)
+
     def test_a_window_too_small_for_the_cut_behind_is_told(self):
         behind = [hole(620, 70, 60, 40)]
         for corners, words in (

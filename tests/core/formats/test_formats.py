@@ -1,12 +1,16 @@
 import io
 import json
+import re
 import warnings
 import zipfile
 from unittest import TestCase
 
 import ezdxf
 import jsonschema
+from ezdxf import bbox
 from pypdf import PdfReader
+from shapely.geometry import Polygon
+from svgelements import Path
 
 from yellow_sill.core.formats.bundle import bundle_schema, read_bundle, write_bundle
 from yellow_sill.core.formats.bundle_base import BadBundle
@@ -16,19 +20,35 @@ from yellow_sill.core.formats.drawings import pattern_sketch
 from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.svg import svg_file
-from yellow_sill.core.patch.edges import PatchRequest
-from yellow_sill.core.patch.flat import develop
+from yellow_sill.core.patch.opening import EdgeMade, part_of
+from yellow_sill.core.patch.part import PartRequest
+from yellow_sill.core.patch.pattern import pattern
 from yellow_sill.core.patch.tiles import tiling
 
 OPENING = [[0, 0], [330, 0], [330, 180], [0, 180]]
-FLANGE = {"edge": 0, "treatment": "flange", "width_mm": 20, "angle_deg": 90, "inside_radius_mm": 1}
 RING = [[0, 0], [50, 0], [50, 30]]
 
 
 def sketch():
-    return pattern_sketch(
-        develop(PatchRequest.read({"outline": OPENING, "thickness_mm": 1.0, "edges": [FLANGE]})), OPENING
-    )
+    flange = {"A": EdgeMade(treatment="flange", legs_mm=[20], inside_radius_mm=1)}
+    return pattern_sketch(pattern(part_of(OPENING, flange, thickness_mm=1.0)), OPENING)
+
+
+def lipped():
+    """A base with an arc of radius 100 whose flange comes from a blank of radius 100 + 15 less the deduction, and a slot."""
+    outline = [{"to": [200, 0]}, {"to": [200, 100]}, {"to": [0, 100], "centre": [100, 100]}, {"to": [0, 0]}]
+    run = {"name": "rim", "on": ["C"], "legs_mm": [15]}
+    slot = {"kind": "slot", "at": [60, 40], "diameter_mm": 8, "length_mm": 30, "angle_deg": 90}
+    down = {"name": "lip", "on": ["A"], "legs_mm": [20], "direction": "down"}
+    asked = {
+        "outline": outline,
+        "thickness_mm": 1,
+        "inside_radius_mm": 1,
+        "k_factor": 0.4,
+        "runs": [run, down],
+        "holes": [slot],
+    }
+    return pattern(PartRequest.read(asked))
 
 
 class Patterns(TestCase):
@@ -44,7 +64,31 @@ class Patterns(TestCase):
         outline = document.modelspace().query('LWPOLYLINE[layer=="CUT"]')[0]
         xs = [point[0] for point in outline.get_points()]
         self.assertAlmostEqual(max(xs) - min(xs), 330, places=3)
-        self.assertEqual(document.layers.get("BEND").dxf.linetype, "DASHED")
+        self.assertEqual(document.layers.get("BEND_UP").dxf.linetype, "DASHED")
+
+    def test_arcs_are_arcs_and_read_back_by_other_programs_to_a_tenth(self):
+        flat = lipped()
+        drawn = pattern_sketch(flat, OPENING)
+        space = ezdxf.read(io.StringIO(dxf_file(drawn))).modelspace()
+        self.assertEqual({each.dxf.layer for each in space}, {"CUT", "BEND_UP", "BEND_DOWN", "MARK", "TEXT"})
+        rim = max(space.query('LWPOLYLINE[layer=="CUT"]'), key=lambda line: bbox.extents([line]).size.x)
+        self.assertTrue(any(abs(bulge) > 0.3 for *_, bulge in rim.get_points()))
+        box = bbox.extents([rim])
+        svg = svg_file(drawn, "lip")
+        path = re.search(r'pen-flat" d="([^"]+)"', svg)[1]
+        self.assertIn("A", path)
+        x0, y0, x1, y1 = Path(path).bbox()
+        top = 100 + 100 + 15 - (4 - 2.1991)
+        self.assertAlmostEqual(box.extmax.y, top, delta=0.01)
+        self.assertAlmostEqual(y1 - y0, flat.bounding_box_mm[3] - flat.bounding_box_mm[1], delta=0.01)
+        self.assertAlmostEqual(x1 - x0, box.extmax.x - box.extmin.x, delta=0.01)
+        self.assertAlmostEqual(abs(Polygon(flat.corners).area - flat.area_mm2), 0, delta=0.5)
+        mirrored = ezdxf.read(io.StringIO(dxf_file(drawn.mirrored()))).modelspace()
+        other = bbox.extents(
+            [max(mirrored.query('LWPOLYLINE[layer=="CUT"]'), key=lambda line: bbox.extents([line]).size.x)]
+        )
+        self.assertAlmostEqual(other.extmax.y, top, delta=0.01)
+        self.assertAlmostEqual(other.extmin.x, -box.extmax.x, delta=0.001)
 
     def test_pdf_has_a_cover_and_full_size_sheets(self):
         for paper, size in (("A4", (210, 297)), ("Letter", (215.9, 279.4))):

@@ -104,7 +104,7 @@ class Drawings(TestCase):
     def test_an_outline_from_our_own_dxf(self):
         sketch = Sketch()
         sketch.stroke("flat", SQUARE, closed=True)
-        sketch.stroke("bend", [[0, 0], [9, 9]])
+        sketch.stroke("bend up", [[0, 0], [9, 9]])
         self.assertEqual(
             sorted(map(tuple, outline_from_file(dxf_file(sketch).encode(), "x.dxf"))),
             sorted(map(tuple, SQUARE)),

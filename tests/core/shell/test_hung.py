@@ -7,7 +7,7 @@ import numpy as np
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.shell import BODY_TYPES, build_shell
-from yellow_sill.core.shell.gaps import GapRequest, judge_gaps, left_beside_right, request_of
+from yellow_sill.core.shell.gaps import GapRequest, judge_gaps, left_beside_right, request_of, round_words
 from yellow_sill.core.shell.hung import hung_parts
 from yellow_sill.core.shell.lie import Body
 
@@ -109,13 +109,38 @@ class HungParts(TestCase):
         self.assertIn("wedge", {edge.verdict for edge in wedge.edges})
         self.assertIn("Upper hinge", wedge.words)
 
+    def test_a_bolted_skin_is_moved_only_where_somebody_said_that_it_is_bolted(self):
+        body = Body(build_shell("pickup-ladder-chassis", {}).views)
+        unknown = {each.code: each for each in hung_parts(body)}
+        bolted = {each.code: each for each in hung_parts(body, {"L-WING": "bolts", "NOSE": "bolts", "L-BEDS": "welds"})}  # fmt: skip
+        self.assertEqual([unknown["L-WING"].hinges, bolted["L-BEDS"].hinges], [None, None])
+        wing, nose = bolted["L-WING"], bolted["NOSE"]
+        far = {p.code: p.nominal_mm + (3 if p.code.endswith("rear-top") else -3 if p.code.endswith("front-top") else 0) for p in wing.places}  # fmt: skip
+        self.assertIn("Upper bolts 3.0 mm aft", judge_gaps(request_of(wing, far)).words)
+        self.assertNotIn("Move", judge_gaps(request_of(unknown["L-WING"], far)).words)
+        right = {p.code: p.nominal_mm + (2 if "/left" in p.code else -2) for p in nose.places}
+        self.assertIn("all bolts 2.0 mm left", judge_gaps(request_of(nose, right)).words)
+
+    def test_a_round_tells_what_changed_since_the_one_before_beyond_its_readings(self):
+        part = parts()["L-DOOR"]
+        rng, false = np.random.default_rng(3), 0
+        told = lambda now, then: round_words([(part, judge_gaps(request_of(part, now)))], now, then, "First")
+        for _ in range(300):
+            then, now = (gaps(part, moved(part, 0, 0, 0), rng) for _ in "ab")
+            false += "None of 6 changed" not in told(now, then)
+        self.assertLess(false / 300, 0.32, "of six gaps one in twenty differs by chance")
+        now = gaps(part, moved(part, 0, 0, 0)) | {"L-DOOR/rear-top": 9.5}
+        words = told(now, gaps(part, moved(part, 0, 0, 0)))
+        self.assertIn("1 changed since First, most Door, left: Rear edge, top, wider by 5.0 mm", words)
+        self.assertIn("Nobody", told({}, None))
+
     def test_left_beside_right_and_refusals(self):
         found = left_beside_right(
             list(parts().values()),
             {"L-DOOR/rear-top": 4.0, "R-DOOR/rear-top": 6.0, "L-DOOR/rear-bottom": 4.0},
         )
         told = {each.name: each.alike for each in found}
-        self.assertEqual((told["Rear edge, top"], told["Rear edge, bottom"]), (False, None))
+        self.assertEqual((told["Door: Rear edge, top"], told["Door: Rear edge, bottom"]), (False, None))
         place = {"edge": "a", "at": [0, 0], "normal": [1, 0], "nominal_mm": 4, "gap_mm": 4}
         request = {
             "places": [place | {"code": str(i)} for i in range(3)],

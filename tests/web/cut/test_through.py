@@ -6,12 +6,17 @@ from tests.builders import DAY, finding, repair
 from tests.web.test_rooms import RoomCase
 from yellow_sill.core.cut.stretches import lengths_of
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.shell.edges import runs_by
 from yellow_sill.demo.made_up import FINDINGS
 from yellow_sill.web.cut.layer_services import stacks_of
 from yellow_sill.web.cut.option_services import choose_option, options_of
 from yellow_sill.web.cut.services import check, move_cut
 from yellow_sill.web.cut.stretch_services import say_stretches, stretches_of
 from yellow_sill.web.patch.services import developed, patch_of, stored_values
+from yellow_sill.web.shells.whole_services import say_edge, unsay_edge
+from yellow_sill.web.shells.whole_services import stretches_of as edges_of_panel
+from yellow_sill.web.weld.models import WeldPlan
+from yellow_sill.web.weld.services import replan
 
 PRICES = {"whole": {"price": 95, "days": 14}, "part": {"price": 40, "days": 10}}
 
@@ -67,7 +72,7 @@ class Through(RoomCase):
         free = next(each for each in found if each.kind == "free")
         lip = Polygon(cut.panel.outline).exterior
         pattern = developed(cut, stored_values(patch_of(cut))).pattern
-        on_lip = [at for at in pattern.flat_outline if lip.distance(Point(at)) < 0.02]
+        on_lip = [at for at in pattern.corners if lip.distance(Point(at)) < 0.02]
         self.assertGreater(len(on_lip), 3, "the lip comes out where it was")
         welded = cut.weld_length_mm
         say_stretches(
@@ -80,6 +85,20 @@ class Through(RoomCase):
         self.assertTrue(all(each.by_hand == (each.kind == "seam") for each in stretches_of(cut)))
         say_stretches(cut, [each.kind for each in found], version=cut.version, by="Wren")
         self.assertEqual((cut.said, check(cut, cut.corners).weld_length_mm), ([], welded))
+        weld = WeldPlan.objects.create(cut=cut)
+        replan(weld)
+        lip_side = next(
+            each for each in edges_of_panel(self.vehicle, cut.panel) if runs_by(each, free.middle)
+        )
+        say_edge(cut.panel, lip_side, by="Wren", kind="braze", meets=["L-ARCHO"])
+        self.assertEqual({each.kind for each in stretches_of(cut)}, {"joint"}, "said of the sheet")
+        cut.refresh_from_db()
+        weld.refresh_from_db()
+        self.assertGreater(cut.weld_length_mm, welded + 50)
+        self.assertEqual([seam["closed"] for seam in weld.tack_plans], [True], "welded all round")
+        unsay_edge(cut.panel, lip_side, by="Wren")
+        cut.refresh_from_db()
+        self.assertEqual(cut.weld_length_mm, welded)
         for kinds, words in ((["joint"], "has changed"), (["glued"] * len(found), "no kind of stretch")):
             with self.assertRaisesRegex(BadField, words):
                 say_stretches(cut, kinds, version=cut.version, by="Wren")

@@ -6,7 +6,10 @@ from django.urls import reverse
 from pypdf import PdfReader
 
 from tests.builders import SILL_HOLE, finding, owner, repair, repair_page, vehicle, worked_out
-from yellow_sill.web.patch.models import Patch
+from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
+from yellow_sill.web.patch.card_services import card_of
+from yellow_sill.web.patch.models import BenchWork, Patch
+from yellow_sill.web.patch.services import edges_of, patch_of, save_patch, stored_values
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import open_repair
 from yellow_sill.web.weld.models import WeldPlan
@@ -161,7 +164,8 @@ class Patching(RepairCase):
             for name in "ABCD"
             for key, value in (
                 ("treatment", "butt"),
-                ("width", ""),
+                ("leg", ""),
+                ("second", ""),
                 ("angle", ""),
                 ("radius", ""),
                 ("direction", "up"),
@@ -183,7 +187,7 @@ class Patching(RepairCase):
         self.client.get(self.url("patch"))
         answer = self.client.post(
             self.url("patch"),
-            self.typed(treatment_A="flange", width_A="20", angle_A="90", radius_A="1"),
+            self.typed(treatment_A="flange", leg_A="20", angle_A="90", radius_A="1"),
             follow=True,
         )
         self.assertContains(answer, "90° up, R 1")
@@ -205,7 +209,7 @@ class Patching(RepairCase):
         self.client.get(self.url("patch"))
         shown = self.client.post(
             self.url("preview", 1),
-            self.typed(treatment_B="lap", width_B="12", mirror_hand="on"),
+            self.typed(treatment_B="lap", leg_B="12", mirror_hand="on"),
             headers={"Accept": "application/json"},
         ).json()
         self.assertLess(max(u for u, _ in shown["board"]["flat"]), 0)
@@ -214,8 +218,8 @@ class Patching(RepairCase):
 
     REFUSED = {
         "lap without width": ({"treatment_A": "lap"}, "needs its width"),
-        "all bend": ({"treatment_A": "flange", "width_A": "1", "angle_A": "90", "radius_A": "1"}, "all bend"),
-        "impossible angle": ({"treatment_A": "flange", "width_A": "20", "angle_A": "200"}, "out of range"),
+        "all bend": ({"treatment_A": "flange", "leg_A": "1", "angle_A": "90", "radius_A": "1"}, "all bend"),
+        "impossible angle": ({"treatment_A": "flange", "leg_A": "20", "angle_A": "200"}, "out of range"),
         "no thickness": ({"thickness_mm": "0"}, "out of range"),
     }
 
@@ -243,6 +247,47 @@ class Patching(RepairCase):
         self.assertContains(
             self.client.post(self.url("patch"), self.typed(gap_mm="0.9")), "saved this while", status_code=409
         )
+
+
+class Bench(RepairCase):
+    def test_a_bend_waits_for_sizes_that_are_right_and_what_is_done_stays(self):
+        told = {"at": [0, 0], "treatment": "flange", "legs_mm": [20]}
+        edge = edges_of(self.cut)[0]
+        patch = patch_of(self.cut)
+        save_patch(
+            patch,
+            stored_values(patch) | {"made": [told | {"at": list(edge.middle)}]},
+            version=None,
+            by="Wren",
+        )
+        page = self.client.get(self.url("card"))
+        self.assertContains(page, "not measured: measure each a second time")
+        bend = f"bend {edge.name}1"
+        self.client.post(self.url("card"), {"step": bend})
+        self.assertFalse(BenchWork.objects.exists(), "a bend before its sizes")
+        self.client.post(self.url("card"), {"step": "deburr"})
+        sizes = {size.key: str(size.should_mm) for size in card_of(self.cut).card.sizes}
+        wrong = sizes | {"what": "sizes", "wide": "12,5"}
+        self.assertContains(self.client.post(self.url("card"), wrong, follow=True), "Stop: ")
+        self.assertContains(self.client.post(self.url("card"), {"step": bend}, follow=True), "bend nothing")
+        bad = self.client.post(self.url("card"), sizes | {"what": "sizes", "high": "tall"})
+        self.assertContains(bad, 'value="tall"', status_code=422)
+        self.client.post(self.url("card"), sizes | {"what": "sizes"})
+        self.client.post(self.url("card"), {"step": bend})
+        work = BenchWork.objects.get()
+        self.assertEqual(
+            (set(work.ticks), work.ticks["deburr"]["by"]), ({"deburr", bend}, self.owner.username)
+        )
+        there = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual(BenchWork.objects.get(cut__repair__vehicle=there).measured_mm, work.measured_mm)
+        self.client.post(self.url("card"), {"step": bend, "undo": "1"})
+        self.assertEqual(set(BenchWork.objects.get(pk=work.pk).ticks), {"deburr"})
+        save_patch(
+            patch_of(self.cut), stored_values(patch_of(self.cut)) | {"gap_mm": 0.3}, version=None, by="Wren"
+        )
+        self.assertContains(self.client.get(self.url("card")), "The pattern has changed since")
+        self.client.post(self.url("card"), {"what": "anew"})
+        self.assertEqual(BenchWork.objects.get(pk=work.pk).ticks, {})
 
 
 class Welding(RepairCase):

@@ -164,6 +164,9 @@ class Gaps(WholeCase):
         self.client.post(f"{self.url('gaps')}?round={second.pk}", {"what": "drop", "version": second.version})
         self.assertEqual(GapRound.objects.count(), 1)
         self.back()
+        self.assertContains(
+            self.client.get(reverse("datums:rounds", args=[self.vehicle.pk])), f"round={second.pk}"
+        )
         self.assertEqual(GapRound.objects.count(), 2)
 
     def test_a_part_is_off_or_hinged_elsewhere_and_none_is_hung_without_a_door(self):
@@ -177,6 +180,14 @@ class Gaps(WholeCase):
             self.client.post(self.url("gaps"), {"what": "hung", "code": "MAST"}),
             "no such part to hang",
             status_code=422,
+        )
+        wing = {"what": "hung", "code": "L-WING", "hinged_at": "bolts"}
+        self.client.post(self.url("gaps"), wing)
+        self.assertContains(
+            self.client.get(self.url("gaps") + "?part=L-WING"), '<option value="bolts" selected>bolted on'
+        )
+        self.assertContains(
+            self.client.post(self.url("gaps"), wing | {"code": "L-DOOR"}), "not held", status_code=422
         )
 
 

@@ -11,6 +11,7 @@ from shapely.ops import nearest_points
 from ..geometry import polygons_of, ring
 from ..remarks import Remark
 from ..said import Mm, Mm2, Said
+from ..shell.duties import joint_remark
 from .around import AT_EDGE, Around, Met
 from .asked import CutFinding
 from .crossed import Lying, crossed
@@ -60,9 +61,10 @@ def check_cut(
     around: Around | None = None,
     behind: Sequence[Sequence[Sequence[float]]] = (),
     step_mm: float = 0.0,
-    in_front: Sequence[tuple[str, Sequence, Sequence]] = (),
+    in_front: Sequence[tuple[str, Sequence, Sequence, bool]] = (),
     beside: Sequence[Lying] = (),
     holes: Sequence[Sequence[Sequence[float]]] = (),
+    sheet: str = "",
 ) -> CheckedCut:
     """Check a moved cut line against the rust it must take out.
 
@@ -70,12 +72,12 @@ def check_cut(
         corners: the person's corners, mm; panel_outline: mm; findings: those this cut is for.
         others: outlines of the other cuts of the same layer and panel; around: what the cut meets.
         behind: outlines of the cuts in sheets behind that are reached through this one, which holds them ``step_mm`` wider.
-        in_front: panels before this one that nothing is cut out of: name, outline, holes.
-        beside: other panels of the same layer; holes: outlines of holes and slots in the panel, mm.
+        in_front: panels before this one that nothing is cut out of here: name, outline, holes, whether the sheet is cut in another view.
+        beside: other panels of the same layer; holes: outlines of holes and slots in the panel, mm; sheet: the panel's code.
     Returns: the shaped cut, what it meets, and remarks, each with its place: rust outside, margin too thin, too near another cut, thin strips,
         a cut behind that cannot be reached, a closed panel in front of it, other panels
         and holes in or beside it, keep-outs and fittings in the way, a line along a row of spot welds or
-        square across a curve.
+        square across a curve, a joint across a sheet that carries belts, springs or steering.
     Raises: BadOutline for corners that make no cut.
     """
     panel, cut = Polygon(panel_outline), shaped_cut(corners, panel_outline, radius_mm)
@@ -85,6 +87,8 @@ def check_cut(
     remarks += _windows(cut, panel, behind, step_mm)
     remarks += _covered(cut, in_front)
     remarks += crossed(cut, panel, welded, beside, holes, margin_mm)
+    if not welded.is_empty and (across := joint_remark(sheet, _middle(welded))):
+        remarks.append(across)
     remarks += thin_strips(cut, panel, "cut line", margin_mm)
     surroundings = Surroundings(around or Around())
     lies_on = surroundings.lies_on(cut)
@@ -102,6 +106,11 @@ def check_cut(
         met=met,
         remarks=remarks,
     )
+
+
+def _middle(line: BaseGeometry) -> tuple[float, float]:
+    at = line.interpolate(0.5, normalized=True)
+    return round(at.x, 1), round(at.y, 1)
 
 
 def _margins(
@@ -222,19 +231,25 @@ def _windows(
     return remarks
 
 
-def _covered(cut: Polygon, in_front: Sequence[tuple[str, Sequence, Sequence]]) -> list[Remark]:
+def _covered(cut: Polygon, in_front: Sequence[tuple[str, Sequence, Sequence, bool]]) -> list[Remark]:
     """Panels that stay closed before the cut."""
     remarks = []
-    for name, outline, holes in in_front:
+    for name, outline, holes, elsewhere in in_front:
         over = cut.intersection(Polygon(outline, holes).buffer(0))
         if over.buffer(-LEAST_COVER_MM).area > 0:
             place = max(polygons_of(over), key=lambda part: part.area).representative_point()
             text = Said(
-                "{area} of this cut lie behind {name}, which is not cut here.",
+                "{area} of this cut lie behind {name}, which is cut in another view."
+                if elsewhere
+                else "{area} of this cut lie behind {name}, which is not cut here.",
                 area=Mm2(over.area, 0, large=True),
                 name=name,
             )
-            mend = "Take that panel off first, or plan a cut in it too."
+            mend = (
+                "Look from both sides whether its opening reaches as far as this cut."
+                if elsewhere
+                else "Take that panel off first, or plan a cut in it too."
+            )
             remarks.append(
                 Remark(
                     code="CUT-14",

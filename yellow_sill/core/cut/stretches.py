@@ -42,13 +42,31 @@ class SaidOfStretch(Record):
     kind: Kind
 
 
+#: What a stretch of a sheet's edge (``core.shell.edges``) is to a cut that reaches it: what is butted, leaded or brazed to a neighbour is joined again.
+AS_CUT = {
+    "free": "free", "return": "free", "hem": "free", "bolt": "free", "flange": "flange", "butt": "joint", "lead": "joint", "braze": "joint",
+}  # fmt: skip
+
+
+class EdgeTold(Record):
+    """What a person said of a stretch of the sheet's own edge: what it is to a cut, the sheet that it meets, and where it runs."""
+
+    kind: Kind
+    meets: Annotated[str, Field(max_length=60)] = ""
+    path: Corners
+
+
 class StretchRequest(Record):
-    """A cut's outline on its panel with what may meet it. ``neighbours``: edges of other panels; ``rows``: rows of spot welds; ``said``: by hand."""
+    """A cut's outline on its panel with what may meet it.
+
+    ``neighbours``: edges of other panels; ``rows``: rows of spot welds; ``edges``: what was said of the sheet's own edge; ``said``: of the cut's.
+    """
 
     outline: Corners
     panel: Corners
     neighbours: Annotated[list[NamedPath], Field(max_length=MOST)] = []
     rows: Annotated[list[NamedPath], Field(max_length=MOST)] = []
+    edges: Annotated[list[EdgeTold], Field(max_length=MOST)] = []
     said: Annotated[list[SaidOfStretch], Field(max_length=MOST)] = []
 
 
@@ -84,7 +102,7 @@ def stretches(request: StretchRequest) -> list[Stretch]:
     """Tell what each stretch of a cut's outline is.
 
     An edge inside the panel is a joint; one along the panel's own edge is a flange where a row of spot welds or a neighbour's edge runs along it,
-    else free. What a person said of a place goes before.
+    else free. What a person said of the sheet's edge goes before that, and what was said of a place of the cut before both.
 
     Args: request: see StretchRequest.
     Returns: the stretches in the order of the outline.
@@ -99,7 +117,8 @@ def stretches(request: StretchRequest) -> list[Stretch]:
     rows = [(each.name, LineString(each.path).buffer(ROW_REACH_MM)) for each in request.rows]
     near = [(name, zone) for name, zone in near if zone.intersects(shape)]
     rows = [(name, zone) for name, zone in rows if zone.intersects(shape)]
-    told = [_told(line, rim, near, rows) for line in lines]
+    edges = [(each, LineString(each.path).buffer(ON_PANEL_MM)) for each in request.edges]
+    told = [_said(line, rim, edges) or _told(line, rim, near, rows) for line in lines]
     told = _smoothed(told, [line.length for line in lines])
     runs: list[list[int]] = []
     for i, each in enumerate(told):
@@ -112,19 +131,33 @@ def stretches(request: StretchRequest) -> list[Stretch]:
     return [_stretch(run, told[run[0]], lines, request.said) for run in runs]
 
 
+#: What one edge of the outline is: its kind, what it meets, whether a person said so of the sheet.
+_Told = tuple[str, str, bool]
+
+
+def _said(line: LineString, rim: Polygon, edges: Sequence[tuple[EdgeTold, Polygon]]) -> _Told | None:
+    """What a person said of the sheet's edge along which a line runs."""
+    if line.intersection(rim).length < MET_SHARE * line.length:
+        return None
+    best = max(((line.intersection(zone).length, i) for i, (_, zone) in enumerate(edges)), default=(0.0, 0))
+    if best[0] < MET_SHARE * line.length:
+        return None
+    return edges[best[1]][0].kind, edges[best[1]][0].meets, True
+
+
 def _told(
     line: LineString, rim: Polygon, near: Sequence[tuple[str, Polygon]], rows: Sequence[tuple[str, Polygon]]
-) -> tuple[str, str]:
+) -> _Told:
     if line.intersection(rim).length < MET_SHARE * line.length:
-        return "joint", ""
+        return "joint", "", False
     for met in (near, rows):
         best = max(((line.intersection(zone).length, name) for name, zone in met), default=(0.0, ""))
         if best[0] >= MET_SHARE * line.length:
-            return "flange", best[1]
-    return "free", ""
+            return "flange", best[1], False
+    return "free", "", False
 
 
-def _smoothed(told: list[tuple[str, str]], lengths: Sequence[float]) -> list[tuple[str, str]]:
+def _smoothed(told: list[_Told], lengths: Sequence[float]) -> list[_Told]:
     """Edges shorter than LEAST_MM between two of one kind go with them: a rounded corner has no kind of its own."""
     out = list(told)
     for i in range(len(out)):
@@ -135,7 +168,7 @@ def _smoothed(told: list[tuple[str, str]], lengths: Sequence[float]) -> list[tup
 
 
 def _stretch(
-    run: list[int], told: tuple[str, str], lines: Sequence[LineString], said: Sequence[SaidOfStretch]
+    run: list[int], told: _Told, lines: Sequence[LineString], said: Sequence[SaidOfStretch]
 ) -> Stretch:
     length = sum(lines[i].length for i in run)
     left, place = length / 2, lines[run[0]].interpolate(0.5, normalized=True)
@@ -146,21 +179,21 @@ def _stretch(
         left -= lines[i].length
     whole = unary_union([lines[i] for i in run])
     mine = [each for each in said if whole.distance(Point(each.at)) <= SAID_MM]
-    kind, meets = (mine[-1].kind, told[1] if mine[-1].kind == "flange" else "") if mine else told
+    kind, meets = (mine[-1].kind, told[1] if mine[-1].kind == "flange" else "") if mine else told[:2]
     middle = [round(float(place.x), 1), round(float(place.y), 1)]
     return Stretch(
-        kind=kind, edges=run, length_mm=round(length, 1), middle=middle, meets=meets, by_hand=bool(mine)
+        kind=kind,
+        edges=run,
+        length_mm=round(length, 1),
+        middle=middle,
+        meets=meets,
+        by_hand=told[2] or bool(mine),
     )
 
 
 def lengths_of(found: Sequence[Stretch]) -> dict[str, float]:
     """How much of an outline is of each kind, mm."""
     return {kind: round(sum(each.length_mm for each in found if each.kind == kind), 1) for kind in KINDS}
-
-
-def free_edges(found: Sequence[Stretch]) -> set[int]:
-    """The edges that no gap sets back: everything but the joints."""
-    return {edge for each in found if each.kind != "joint" for edge in each.edges}
 
 
 def flange_welds(length_mm: float, pitch_mm: float = FLANGE_PITCH_MM) -> int:

@@ -11,6 +11,7 @@ from ..shell.body_types import (
     COUPE,
     ESTATE,
     FOUR_DOOR,
+    LADDER_ROADSTER,
     PICKUP,
     REAR_ENGINE,
     ROADSTER,
@@ -194,6 +195,7 @@ _SETS: dict[str, Callable[[dict[str, float]], list[_Row]]] = {
     ESTATE.name: _saloon,
     VAN.name: _saloon,
     TOURER.name: _tourer,
+    LADDER_ROADSTER.name: _tourer,
     CAB.name: _cab,
     PICKUP.name: _cab,
 }
@@ -231,10 +233,10 @@ def _both_hands(row: _Row) -> Iterable[StartingPoint]:
 FLOOR_ABOVE_SILL_MM = 108.0
 
 
-def floor_height_mm(body_type: str, dimensions_mm: dict[str, float]) -> float:
+def floor_height_mm(dimensions_mm: dict[str, float]) -> float:
     """Where the floor lies, for lines of sight; 330 mm where the body type is unknown."""
     sill = dimensions_mm.get("sill_height")
-    if sill and body_type in (TOURER.name, CAB.name):
+    if sill:
         return float(sill)
     tyre = dimensions_mm.get("tyre_height")
     return (wheel({"tyre_height": tyre}) if tyre else 1) * R.sill_bottom + FLOOR_ABOVE_SILL_MM

@@ -8,6 +8,7 @@ from pydantic import Field
 from ..cut.asked import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
 from ..cut.stretches import SaidOfStretch
+from ..patch.opening import EdgeSaid
 from ..records import Corners, OneOf, Point, Record
 from ..repairs.ribbon import STATES as RIBBON
 from .bundle_base import Name, Number
@@ -50,6 +51,22 @@ class PatchPart(Record):
     trim_allowance_mm: Millimetres
     sides: dict[str, dict[str, Any]]
     mirror_hand: bool
+    made: Annotated[list[EdgeSaid], Field(max_length=600)] = []
+
+
+class BenchTick(Record):
+    """A step of the bench card: who ticked it, and on which day."""
+
+    step: Annotated[str, Field(max_length=60)]
+    by: Name
+    on: date
+
+
+class BenchWorkPart(Record):
+    ticks: Annotated[list[BenchTick], Field(max_length=200)] = []
+    measured_mm: dict[str, Millimetres] = {}
+    typed: dict[str, str] = {}
+    of: Annotated[str, Field(max_length=16)] = ""
 
 
 class WeldPart(Record):
@@ -78,6 +95,7 @@ class CutPart(Record):
     area_mm2: float
     remarks: list[dict[str, Any]]
     patch: PatchPart | None
+    bench_work: BenchWorkPart | None = None
     weld: WeldPart | None
     transfer_marks: Annotated[list[TransferPart], Field(max_length=500)] = []
     said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []

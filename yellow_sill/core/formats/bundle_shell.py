@@ -68,7 +68,7 @@ class HungWordPart(Record):
 
     code: Annotated[str, Field(max_length=20)]
     off: bool
-    hinged_at: Literal["", "front", "rear"]
+    hinged_at: Literal["", "front", "rear", "bolts", "welds"]
     nominal_mm: dict[str, Annotated[float, Field(gt=0, le=MOST_MM)]]
 
 

@@ -3,7 +3,10 @@
 from collections.abc import Iterable, Sequence
 
 from ..geometry import Xy, bounds_of, size_of
-from ..patch.flat import FlatPattern
+from ..patch.judged import FlatHole, hole_shape
+from ..patch.part import shown
+from ..patch.pattern import FlatPart
+from ..patch.rims import Piece
 from .sketch import Sketch
 
 BLUE = "#1b4b91"
@@ -14,28 +17,48 @@ CROSS_MM = 6.0
 
 
 def pattern_sketch(
-    pattern: FlatPattern,
+    pattern: FlatPart,
     opening: Sequence[Sequence[float]],
     marks: Iterable[tuple[str, Xy]] = (),
     holes: Iterable[Sequence[Sequence[float]]] = (),
 ) -> Sketch:
-    """The flat pattern at full size with its bend and step lines, the opening it fills, the marks to transfer (name, place), holes to make again."""
+    """The flat pattern at full size with its bend lines and holes, the opening it fills, the marks to transfer (name, place), holes to make again."""
     sketch = Sketch()
     sketch.stroke("opening", opening, closed=True)
-    sketch.stroke("flat", pattern.flat_outline, closed=True)
-    for step in pattern.step_lines:
-        sketch.stroke("step", [step.start, step.end])
-    for bend in pattern.bend_lines:
-        sketch.stroke("bend", [bend.start, bend.end])
-        middle = ((bend.start[0] + bend.end[0]) / 2, (bend.start[1] + bend.end[1]) / 2)
-        sketch.label(f"{bend.angle_deg:g}° {bend.direction}, R {bend.inside_radius_mm:g}", middle, 3.0, BLUE)
-    for hole in holes:
-        sketch.stroke("hole", hole, closed=True)
-    for name, (x, y) in marks:
-        sketch.stroke("mark", [(x - CROSS_MM, y), (x + CROSS_MM, y)])
-        sketch.stroke("mark", [(x, y - CROSS_MM), (x, y + CROSS_MM)])
-        sketch.label(name, (x, y + CROSS_MM + 3), 3.0)
+    sketch.rim("flat", pattern.outline[-1].to, pattern.outline)
+    for cut_out in pattern.cut_outs:
+        sketch.stroke("flat", cut_out, closed=True)
+    for bend in pattern.bends:
+        sketch.rim(
+            f"bend {bend.direction}", bend.start, [Piece(bend.end, bend.centre, bend.clockwise)], closed=False
+        )
+        middle = bend.middle
+        words = f"{shown(bend.name)}: {bend.angle_deg:g}° {bend.direction}, R {bend.inside_radius_mm:g}"
+        sketch.label(words, middle, 3.0, BLUE)
+    for hole in pattern.holes:
+        _hole(sketch, hole)
+    for outline in holes:
+        sketch.stroke("hole", outline, closed=True)
+    for name, at in marks:
+        _cross(sketch, name, at)
     return sketch
+
+
+def _hole(sketch: Sketch, hole: FlatHole) -> None:
+    """A hole or slot to cut; of a stud or a captive nut its hole with a name."""
+    if hole.length_mm and hole.length_mm > hole.diameter_mm:
+        sketch.stroke("hole", list(hole_shape(hole).exterior.coords)[:-1], closed=True)
+    else:
+        sketch.disc("hole", hole.at, hole.diameter_mm / 2)
+    if hole.kind != "hole" or hole.name:
+        sketch.label(hole.name or hole.kind, (hole.at[0], hole.at[1] + hole.diameter_mm / 2 + 3), 3.0)
+
+
+def _cross(sketch: Sketch, name: str, at: Xy) -> None:
+    x, y = at
+    sketch.stroke("mark", [(x - CROSS_MM, y), (x + CROSS_MM, y)])
+    sketch.stroke("mark", [(x, y - CROSS_MM), (x, y + CROSS_MM)])
+    sketch.label(name, (x, y + CROSS_MM + 3), 3.0)
 
 
 def cut_sketch(

@@ -2,11 +2,12 @@
 
 import io
 
-from .sketch import PENS, Disc, Label, Sketch
+from ..patch.rims import bulge
+from .sketch import PENS, Disc, Label, Rim, Sketch
 
 
 def dxf_file(sketch: Sketch) -> str:
-    """The sketch as DXF R2010, units millimetres, a layer a pen: CUT, BEND, STEP, OPENING.
+    """The sketch as DXF R2010, units millimetres, arcs as arcs; layers CUT, BEND_UP, BEND_DOWN, MARK, TEXT and those of other drawings.
 
     Returns: the file's text.
     """
@@ -24,7 +25,13 @@ def dxf_file(sketch: Sketch) -> str:
         if pen.layer not in document.layers:
             document.layers.add(pen.layer, linetype="DASHED" if pen.dash_mm else "CONTINUOUS")
         attributes = {"layer": pen.layer}
-        if isinstance(item, Disc):
+        if isinstance(item, Rim):
+            starts = [item.start, *(piece.to for piece in item.pieces[:-1])]
+            corners = [(*at, bulge(at, piece)) for at, piece in zip(starts, item.pieces, strict=True)]
+            if not item.closed:
+                corners.append((*item.pieces[-1].to, 0.0))
+            model.add_lwpolyline(corners, format="xyb", close=item.closed, dxfattribs=attributes)
+        elif isinstance(item, Disc):
             model.add_circle(item.centre, item.radius_mm, dxfattribs=attributes)
         else:
             model.add_lwpolyline(item.points, close=item.closed, dxfattribs=attributes)

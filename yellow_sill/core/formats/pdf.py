@@ -10,7 +10,7 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from ..patch.tiles import CHECK_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, Tile, Tiling
-from .sketch import PENS, Disc, Label, Sketch, Stroke
+from .sketch import PENS, Disc, Label, Rim, Sketch, Stroke
 
 #: Type on paper is not set smaller than this, points.
 LEAST_TYPE = 5.0
@@ -46,7 +46,7 @@ def draw_sketch(canvas: Canvas, sketch: Sketch, scale: float, origin_mm: tuple[f
     canvas.setDash([])
 
 
-def _stroke(canvas: Canvas, item: Stroke, place, fill: bool) -> None:
+def _stroke(canvas: Canvas, item: Stroke | Rim, place, fill: bool) -> None:
     path = canvas.beginPath()
     path.moveTo(*place(item.points[0]))
     for point in item.points[1:]:

@@ -1,7 +1,11 @@
 """A drawing in millimetres that every format can take: lines by pen, and labels."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+
+from ..patch.base import arc_points
+from ..patch.rims import Piece
 
 Xy = tuple[float, float]
 
@@ -19,10 +23,10 @@ class Pen:
 
 PENS = {
     "flat": Pen("CUT", 0.35),
-    "hole": Pen("HOLE", 0.25),
-    "bend": Pen("BEND", 0.25, (4, 2), "#1b4b91"),
-    "step": Pen("STEP", 0.25, (6, 1.5, 1, 1.5), "#1b4b91"),
-    "opening": Pen("OPENING", 0.18, (1, 1.2), "#566167"),
+    "hole": Pen("CUT", 0.25),
+    "bend up": Pen("BEND_UP", 0.25, (4, 2), "#1b4b91"),
+    "bend down": Pen("BEND_DOWN", 0.25, (6, 1.5, 1, 1.5), "#1b4b91"),
+    "opening": Pen("MARK", 0.18, (1, 1.2), "#566167"),
     "panel": Pen("PANEL", 0.25, (), "#566167", "#e4e9eb"),
     "rust": Pen("RUST", 0.3, (), "#8c3a2b", "#ddb9ae"),
     "cut": Pen("CUT", 0.5),
@@ -38,6 +42,30 @@ class Stroke:
     pen: str
     points: tuple[Xy, ...]
     closed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Rim:
+    """A line of straight pieces and true arcs from a place on; a closed one ends where it began."""
+
+    pen: str
+    start: Xy
+    pieces: tuple[Piece, ...]
+    closed: bool = True
+
+    @property
+    def points(self) -> list[Xy]:
+        """Its corners, arcs as chords within 0.002 mm."""
+        found, at = [self.start], self.start
+        for piece in self.pieces:
+            if piece.centre is None:
+                found.append(piece.to)
+            else:
+                found += arc_points(piece.centre, math.dist(at, piece.centre), at, piece.to, piece.clockwise)[
+                    1:
+                ]
+            at = piece.to
+        return found[:-1] if self.closed else found
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,10 +89,13 @@ class Label:
 class Sketch:
     """Strokes, discs and labels, in the order they are laid down. x right, y up, mm."""
 
-    items: list[Stroke | Disc | Label] = field(default_factory=list)
+    items: list[Stroke | Rim | Disc | Label] = field(default_factory=list)
 
     def stroke(self, pen: str, points: Sequence[Sequence[float]], closed: bool = False) -> None:
         self.items.append(Stroke(pen, tuple((float(x), float(y)) for x, y in points), closed))
+
+    def rim(self, pen: str, start: Sequence[float], pieces: Sequence[Piece], closed: bool = True) -> None:
+        self.items.append(Rim(pen, (float(start[0]), float(start[1])), tuple(pieces), closed))
 
     def disc(self, pen: str, centre: Sequence[float], radius_mm: float) -> None:
         self.items.append(Disc(pen, (float(centre[0]), float(centre[1])), radius_mm))
@@ -79,6 +110,11 @@ class Sketch:
         for item in self.items:
             if isinstance(item, Stroke):
                 out.items.append(Stroke(item.pen, tuple(map(flip, item.points)), item.closed))
+            elif isinstance(item, Rim):
+                pieces = [
+                    Piece(flip(p.to), p.centre and flip(p.centre), not p.clockwise) for p in item.pieces
+                ]
+                out.items.append(Rim(item.pen, flip(item.start), tuple(pieces), item.closed))
             elif isinstance(item, Disc):
                 out.items.append(Disc(item.pen, flip(item.centre), item.radius_mm))
             else:
@@ -89,7 +125,7 @@ class Sketch:
         """x0, y0, x1, y1 of strokes and discs, mm."""
         xs, ys = [], []
         for item in self.items:
-            if isinstance(item, Stroke):
+            if isinstance(item, Stroke | Rim):
                 xs += [p[0] for p in item.points]
                 ys += [p[1] for p in item.points]
             elif isinstance(item, Disc):

@@ -1,8 +1,10 @@
 """A sketch as an SVG file at full size."""
 
+import math
 from xml.sax.saxutils import escape
 
-from .sketch import PENS, Disc, Label, Sketch, Stroke
+from ..patch.rims import bulge
+from .sketch import PENS, Disc, Label, Rim, Sketch, Stroke
 
 BORDER_MM = 5.0
 
@@ -35,7 +37,7 @@ def svg_parts(sketch: Sketch) -> tuple[str, str]:
     return view, "".join(_item(item, y0 + y1) for item in sketch.items)
 
 
-def _item(item: Stroke | Disc | Label, flip: float) -> str:
+def _item(item: Stroke | Rim | Disc | Label, flip: float) -> str:
     if isinstance(item, Label):
         x, y = item.at
         size = _number(item.height_mm)
@@ -47,9 +49,30 @@ def _item(item: Stroke | Disc | Label, flip: float) -> str:
         look += f' stroke-dasharray="{" ".join(map(_number, pen.dash_mm))}"'
     if isinstance(item, Disc):
         return f'<circle class="pen-{item.pen}" cx="{_number(item.centre[0])}" cy="{_number(flip - item.centre[1])}" r="{_number(item.radius_mm)}" {look}/>'
+    if isinstance(item, Rim):
+        return f'<path class="pen-{_pen(item.pen)}" d="{_rim(item, flip)}" {look}/>'
     path = (
         "M"
         + "L".join(f"{_number(x)} {_number(flip - y)}" for x, y in item.points)
         + ("Z" if item.closed else "")
     )
-    return f'<path class="pen-{item.pen}" d="{path}" {look}/>'
+    return f'<path class="pen-{_pen(item.pen)}" d="{path}" {look}/>'
+
+
+def _pen(name: str) -> str:
+    return name.replace(" ", "-")
+
+
+def _rim(rim: Rim, flip: float) -> str:
+    """Its path; arcs as arcs, the page's y turned down."""
+    told, at = [f"M{_number(rim.start[0])} {_number(flip - rim.start[1])}"], rim.start
+    for piece in rim.pieces:
+        x, y = _number(piece.to[0]), _number(flip - piece.to[1])
+        if piece.centre is None:
+            told.append(f"L{x} {y}")
+        else:
+            radius = _number(math.dist(at, piece.centre))
+            large = int(abs(bulge(at, piece)) > 1.0)  # more than half a turn
+            told.append(f"A{radius} {radius} 0 {large} {int(piece.clockwise)} {x} {y}")
+        at = piece.to
+    return "".join(told) + ("Z" if rim.closed else "")

@@ -47,12 +47,13 @@ _BODIES: dict[str, Callable[..., tuple[Layout, Nodes]]] = {
         ESTATE, ESTATE_NODES
     ),  # its closed sides are not counted: the cautious side
     "tourer-ladder-chassis": tourer_body,
+    "roadster-ladder-chassis": tourer_body,  # the same tub and frame; its one-piece wings are not counted
     "cab-ladder-chassis": cab_body,
     "pickup-ladder-chassis": cab_body,  # its bed rests on the rails and is not counted
 }
 BODIES = tuple(_BODIES)
 #: Those that can be taken off the chassis that carries them.
-ON_CHASSIS = ("tourer-ladder-chassis", "cab-ladder-chassis", "pickup-ladder-chassis")
+ON_CHASSIS = tuple(name for name in BODIES if name.endswith("ladder-chassis"))
 
 
 def _box(code: str, walls: str = "IBT") -> tuple[str, ...]:

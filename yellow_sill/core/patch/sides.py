@@ -95,17 +95,6 @@ def _side(name: str, edges, points, lengths, curved: bool) -> Side:
     return Side(name=name, edges=edges, length_mm=round(total, 2), middle=middle, curved=curved)
 
 
-def usual_treatments(sides: Sequence[Side], free: Collection[int]) -> dict[str, str]:
-    """The treatment that each side gets until somebody chooses one: free along the panel's own edge, else butt.
-
-    Args: free: numbers of the edges that lie along it.
-    """
-    return {
-        side.name: "free" if 2 * sum(edge in free for edge in side.edges) > len(side.edges) else "butt"
-        for side in sides
-    }
-
-
 def treatments(
     sides: Sequence[Side], chosen: Mapping[str, Mapping[str, Any]], free: Collection[int] = ()
 ) -> list[EdgeTreatment]:

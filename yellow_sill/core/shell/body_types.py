@@ -36,6 +36,11 @@ def _dimension(name: str, label: str, how: str, usual: float, least: float, most
     return Dimension(name=name, label=label, how=how, usual_mm=usual, least_mm=least, most_mm=most)
 
 
+def _but_usual(dimensions: tuple[Dimension, ...], usual: Mapping[str, float]) -> tuple[Dimension, ...]:
+    """The same dimensions, some with another usual size."""
+    return tuple(replace(each, usual_mm=usual.get(each.name, each.usual_mm)) for each in dimensions)
+
+
 def _but_height(
     dimensions: tuple[Dimension, ...], usual: float, least: float, most: float
 ) -> tuple[Dimension, ...]:
@@ -83,10 +88,7 @@ SALOON = BodyType(
 FOUR_DOOR = BodyType(
     name="saloon-4-door-unitary",
     label="Four-door saloon, unitary",
-    dimensions=tuple(
-        replace(each, usual_mm=FOUR_DOOR_MM[each.name]) if each.name in FOUR_DOOR_MM else each
-        for each in SALOON.dimensions
-    ),
+    dimensions=_but_usual(SALOON.dimensions, FOUR_DOOR_MM),
     views=saloon.four_door_views,
     rooms=saloon.four_door_rooms,
 )
@@ -164,6 +166,24 @@ TOURER = BodyType(
     rooms=tourer.rooms,
 )
 
+#: Where the roadster's usual sizes differ from the tourer's.
+LADDER_ROADSTER_MM = {
+    "wheelbase": 2280.0,
+    "overall_length": 3780.0,
+    "front_overhang": 640.0,
+    "width": 1480.0,
+    "height": 1190.0,
+    "scuttle_height": 880.0,
+}
+
+LADDER_ROADSTER = BodyType(
+    name="roadster-ladder-chassis",
+    label="Roadster on a ladder chassis",
+    dimensions=_but_usual(TOURER.dimensions, LADDER_ROADSTER_MM),
+    views=tourer.roadster_views,
+    rooms=tourer.rooms,
+)
+
 CAB = BodyType(
     name="cab-ladder-chassis",
     label="Light truck cab on a chassis",
@@ -205,7 +225,19 @@ PICKUP = BodyType(
 
 BODY_TYPES: dict[str, BodyType] = {
     kind.name: kind
-    for kind in (SALOON, FOUR_DOOR, REAR_ENGINE, COUPE, ESTATE, VAN, ROADSTER, TOURER, CAB, PICKUP)
+    for kind in (
+        SALOON,
+        FOUR_DOOR,
+        REAR_ENGINE,
+        COUPE,
+        ESTATE,
+        VAN,
+        ROADSTER,
+        LADDER_ROADSTER,
+        TOURER,
+        CAB,
+        PICKUP,
+    )
 }
 
 

@@ -1,4 +1,4 @@
-"""Hung parts: doors, bonnet, lids, tailgates; their hinges, and where the gaps round them are measured."""
+"""Hung parts: doors, bonnet, lids, tailgates, and wings, front panel and bed sides that may be bolted on; where the gaps round them are measured."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -43,8 +43,10 @@ class HungPart:
 
     Attributes:
         code, name; view: that draws it; side: left, right or "" ; axes: the two shell axes of its drawing.
-        hinges: names and places of two, None for a part that is bolted on; each moves along the first axis, both together along the second.
+        hinges: names and places of two, or of two groups of bolts; None where nothing can be moved or nobody said how the part is held; each moves along the
+            first axis, both together along the second.
         ways: words for moves below and above zero along the two axes.
+        held: how it may be held: HINGED or BOLTED; turned: whether its bolts move along the second axis, and all together along the first.
     """
 
     code: str
@@ -55,8 +57,14 @@ class HungPart:
     hinges: tuple[tuple[str, tuple[float, float]], tuple[str, tuple[float, float]]] | None
     ways: tuple[tuple[str, str], tuple[str, str]]
     places: tuple[GapPlace, ...]
+    held: tuple[str, str] | tuple[()] = ()
+    turned: bool = False
 
 
+#: How a part may be held; a person says which.
+HINGED, BOLTED = ("front", "rear"), ("bolts", "welds")
+#: Skins that some cars carry on bolts and others welded, by code without side: nobody knows which until a person says so.
+SKINS = ("WING", "BEDS")
 #: How a move along each shell axis is called, below and above zero.
 WAYS = {"x": ("forward", "aft"), "y": ("left", "right"), "z": ("down", "up")}
 
@@ -64,7 +72,7 @@ WAYS = {"x": ("forward", "aft"), "y": ("left", "right"), "z": ("down", "up")}
 def hung_parts(body: Body, hinged_at: Mapping[str, str] | None = None) -> list[HungPart]:
     """The hung parts of a shell, told from its drawings.
 
-    Args: body: the shell; hinged_at: by code, ``front`` or ``rear`` where a person said which edge the hinges are on.
+    Args: body: the shell; hinged_at: by code, what a person said: one of HINGED, the edge that the hinges are on, or one of BOLTED.
     """
     said = hinged_at or {}
     found: list[HungPart] = []
@@ -73,6 +81,10 @@ def hung_parts(body: Body, hinged_at: Mapping[str, str] | None = None) -> list[H
             sheet = body.drawn(hand + name, "side")
             if sheet is not None:
                 found.append(_door(body, sheet, side, said.get(sheet.code, "front")))
+        for name in SKINS:
+            sheet = body.drawn(hand + name, "side", side)
+            if sheet is not None and (part := _skin(body, sheet, side, said.get(sheet.code, ""))).places:
+                found.append(part)
     for code, usual in LIDS:
         sheet = body.drawn(code, "plan", "top")
         if sheet is not None:
@@ -80,11 +92,18 @@ def hung_parts(body: Body, hinged_at: Mapping[str, str] | None = None) -> list[H
     gate = body.drawn("TGATE", "end", "rear")
     if gate is not None:
         found.append(_tailgate(body, gate))
+    nose = body.drawn("NOSE", "end", "front")
+    if (
+        nose is not None
+        and nose.view == "front"
+        and (part := _nose(body, nose, said.get(nose.code, ""))).places
+    ):
+        found.append(part)
     return found
 
 
 #: What doors are called as a whole, by the code of their skin without its side.
-NAMES = {"DOOR": "Door", "DOORR": "Rear door"}
+NAMES = {"DOOR": "Door", "DOORR": "Rear door", "WING": "Front wing", "BEDS": "Bed side"}
 
 
 def _named(sheet: Lying) -> str:
@@ -146,7 +165,7 @@ def _door(body: Body, sheet: Lying, side: str, hinged: str) -> HungPart:
     hinges = (("Upper hinge", (at, v0 + 0.75 * (v1 - v0))), ("Lower hinge", (at, v0 + 0.22 * (v1 - v0))))
     return HungPart(
         code=sheet.code, name=_named(sheet), view=sheet.view, side=side, axes=("x", "z"), hinges=hinges, ways=(WAYS["x"], WAYS["z"]),
-        places=_places(body, sheet, edges, DOOR_MM),
+        places=_places(body, sheet, edges, DOOR_MM), held=HINGED,
     )  # fmt: skip
 
 
@@ -177,7 +196,7 @@ def _lid(body: Body, sheet: Lying, hinged: str) -> HungPart:
     hinges = (("Left hinge", (at, middle - out)), ("Right hinge", (at, middle + out)))
     return HungPart(
         code=sheet.code, name=_named(sheet), view=sheet.view, side="", axes=("x", "y"), hinges=hinges, ways=(WAYS["x"], WAYS["y"]),
-        places=_places(body, sheet, edges, LID_MM),
+        places=_places(body, sheet, edges, LID_MM), held=HINGED,
     )  # fmt: skip
 
 
@@ -191,4 +210,42 @@ def _tailgate(body: Body, sheet: Lying) -> HungPart:
     return HungPart(
         code=sheet.code, name=_named(sheet), view=sheet.view, side="", axes=("y", "z"), hinges=None, ways=(WAYS["y"], WAYS["z"]),
         places=_places(body, sheet, edges, LID_MM),
+    )  # fmt: skip
+
+
+def _met(places: tuple[GapPlace, ...], only: str = "") -> tuple[GapPlace, ...]:
+    """The places over whose gap a neighbour lies; ``only``: one of this code without side."""
+    return tuple(each for each in places if each.beside and only in ("", stem(each.beside)))
+
+
+def _skin(body: Body, sheet: Lying, side: str, held: str) -> HungPart:
+    """A wing or a bed's side: its front and rear edges. Shims under the upper and the lower bolts move it."""
+    u0, v0, u1, v1 = _box(sheet)
+    low, high = (v0 + share * (v1 - v0) for share in (0.45, 0.85))
+    ends = lambda v: _edge(sheet, 1, v)
+    edges = tuple(
+        (key, words, (sign, 0.0), (("top", (ends(high)[k], high)), ("bottom", (ends(low)[k], low))))
+        for k, key, words, sign in ((0, "front", "Front edge", -1.0), (1, "rear", "Rear edge", 1.0))
+    )
+    middle = (u0 + u1) / 2
+    bolts = (("Upper bolts", (middle, high)), ("Lower bolts", (middle, low)))
+    return HungPart(
+        code=sheet.code, name=_named(sheet), view=sheet.view, side=side, axes=("x", "z"), hinges=bolts if held == "bolts" else None,
+        ways=(WAYS["x"], WAYS["z"]), places=_met(_places(body, sheet, edges, LID_MM)), held=BOLTED,
+    )  # fmt: skip
+
+
+def _nose(body: Body, sheet: Lying, held: str) -> HungPart:
+    """The front panel between the wings: its bolts left and right lift it, both together move it across."""
+    y0, z0, y1, z1 = _box(sheet)
+    low, high = z0 + 0.25 * (z1 - z0), z0 + 0.75 * (z1 - z0)
+    across = lambda z: _edge(sheet, 1, z)
+    edges = tuple(
+        (key, words, (sign, 0.0), (("top", (across(high)[k], high)), ("bottom", (across(low)[k], low))))
+        for k, key, words, sign in ((0, "left", "Left edge", -1.0), (1, "right", "Right edge", 1.0))
+    )
+    bolts = (("Left bolts", (y0, (z0 + z1) / 2)), ("Right bolts", (y1, (z0 + z1) / 2)))
+    return HungPart(
+        code=sheet.code, name=_named(sheet), view=sheet.view, side="", axes=("y", "z"), hinges=bolts if held == "bolts" else None,
+        ways=(WAYS["z"], WAYS["y"]), places=_met(_places(body, sheet, edges, LID_MM), "WING"), held=BOLTED, turned=True,
     )  # fmt: skip

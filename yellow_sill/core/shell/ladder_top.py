@@ -140,10 +140,17 @@ def _wheels(sheet: DrawingSheet, p: Places, x: float) -> None:
         sheet.line("tyre", rect(x - 320, y - 70, x + 320, y + 70, 36), closed=True)
 
 
-def tourer_top(p: Places, body: BaseGeometry, wing: BaseGeometry) -> DrawingSheet:
+def _boot_lid(p: Places) -> BaseGeometry:
+    """The boot lid from above: over the axle back to the tail."""
+    fore, half = min(p.wheelbase + 40, p.tail - 420), p.half * 0.5
+    ahead = max(fore, p.door_rear + 240)
+    return Polygon(rect(ahead, -half, p.tail - 64, half, 60)).buffer(0)
+
+
+def tourer_top(p: Places, body: BaseGeometry, wing: BaseGeometry, *, lidded: bool = False) -> DrawingSheet:
     """Bonnet, wings, scuttle, tub and tail of an open tourer; the seats' space is open.
 
-    Args: body: its outline without the front wings; wing: the right front wing; both from above.
+    Args: body: its outline without the front wings; wing: the right front wing; both from above; lidded: whether a boot lid lies in its tail.
     """
     sheet, h, nose, tail = DrawingSheet(), p.half, p.nose, p.tail
     pair, cowl = Pair(sheet, 1), p.bulkhead
@@ -165,9 +172,10 @@ def tourer_top(p: Places, body: BaseGeometry, wing: BaseGeometry) -> DrawingShee
     )
     side = largest(rest.intersection(box(p.door_rear, 0, tail + 20, _FAR)))
     right_wing = largest(_right(wing).difference(unary_union([bonnet, scuttle])))
+    lid = _boot_lid(p) if lidded else Polygon()
     for code, name, shape, thickness, tone in (
-        ("NOSE", "Radiator surround", grille, 1.0, 2), ("BONNET", "Bonnet", bonnet, 0.9, 1), ("SCUTTLE", "Scuttle", scuttle, 1.0, 2),
-        ("TAIL", "Tail", deck, 0.9, 0),
+        ("NOSE", "Front panel" if lidded else "Radiator surround", grille, 1.0, 2), ("BONNET", "Bonnet", bonnet, 0.9, 1),
+        ("SCUTTLE", "Scuttle", scuttle, 1.0, 2), ("TAIL", "Tail", deck.difference(lid), 0.9, 0), *([("LID", "Boot lid", lid, 0.9, 1)] if lidded else []),
     ):  # fmt: skip
         sheet.panel(code, name, "outer", shape, thickness, tone)
     for code, name, shape, thickness, tone in (

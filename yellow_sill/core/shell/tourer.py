@@ -1,4 +1,4 @@
-"""Open tourer on a separate ladder chassis: tub, bonnet, flowing front wings, cut-down doors."""
+"""Open bodies on a separate ladder chassis: the tourer with flowing front wings and cut-down doors, the two-seat roadster."""
 
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -8,6 +8,8 @@ from .curves import ellipse, filleted, rect, slot, spline
 from .doors import door_sheet
 from .inside import Rooms
 from .ladder import ARCH, WELD_PITCH, Places
+from .ladder_roadster import LadderRoadsterSide, wing_above
+from .ladder_roadster import front as roadster_front
 from .ladder_top import tourer_top
 from .model import View
 from .pairs import Pair, mirrored
@@ -80,32 +82,30 @@ def rooms(s: dict[str, float]) -> list[Room]:
 
 
 def tourer_views(sizes: dict[str, float], steering: str = "") -> list[View]:
-    """Left, right, underside, front and rear of an open tourer."""
+    """Every view of an open tourer."""
     p = places(sizes)
-    left, door = side(p, "L"), door_sheet("L", TourerSide(p).door, p.waist, windowed=False)
+    return _views(p, TourerSide(p), front(p), tourer_top(p, _outline(p), _wing(p)), steering)
+
+
+def roadster_views(sizes: dict[str, float], steering: str = "") -> list[View]:
+    """Every view of a two-seat roadster on a ladder chassis."""
+    p = places(sizes)
+    top = tourer_top(p, _outline(p), wing_above(p, _wing(p)), lidded=True)
+    return _views(p, LadderRoadsterSide(p), roadster_front(p), top, steering)
+
+
+def _views(p: Places, lines: TourerSide, front: DrawingSheet, top: DrawingSheet, steering: str) -> list[View]:
+    """What both bodies share round their own side, front and top."""
+    left, door = side(lines, "L"), door_sheet("L", lines.door, p.waist, windowed=False)
     rooms = Rooms(
         bulkhead=ladder_rooms.bulkhead(p, steering),
         boot=ladder_rooms.tourer_boot(p),
         boot_title="Boot",
         engine_bay=ladder_rooms.engine_bay(p, inner_wing=False, steering=steering),
     )
-    top, floor, frame = (
-        tourer_top(p, _outline(p), _wing(p)),
-        plan(p, inside=True),
-        ladder.chassis(p, mounts(p)),
-    )
-    return ladder.views(
-        left,
-        left.other_hand(),
-        plan(p),
-        front(p),
-        rear(p),
-        top,
-        (door, door.other_hand()),
-        floor,
-        frame,
-        rooms,
-    )
+    floor, frame = plan(p, inside=True), ladder.chassis(p, mounts(p))
+    doors = (door, door.other_hand())
+    return ladder.views(left, left.other_hand(), plan(p), front, rear(p), top, doors, floor, frame, rooms)
 
 
 def _outline(p: Places) -> BaseGeometry:

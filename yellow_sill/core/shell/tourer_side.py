@@ -14,9 +14,9 @@ def mounts(p: Places) -> list[float]:
     return [p.bulkhead + 40, (p.door_front + p.door_rear) / 2 + 120, p.wheelbase + ARCH + 60]
 
 
-def side(p: Places, hand: str) -> DrawingSheet:
+def side(lines: TourerSide, hand: str) -> DrawingSheet:
     """The side view for ``L`` or ``R``, drawn as the left one; the right is flipped when it is placed."""
-    sheet, lines = DrawingSheet(), TourerSide(p)
+    sheet, p = DrawingSheet(), lines.p
     _outer(sheet, lines, hand)
     _middle(sheet, p, hand)
     _inner(sheet, lines, hand)

@@ -127,14 +127,17 @@ USUAL = {
 }
 OTHERS = (0.4, "not known for it")
 
+#: What differs on an open body on a chassis.
+OPEN_ON_FRAME = {
+    "SILL": (0.9, "it carries little here, but it rots"),
+    "ROOF": (0.0, ""),
+    "BOOT": (0.75, "rain comes in with the hood down"),
+    "FLOOR": (0.95, "rain comes in"),
+}
 #: What differs on another kind of body.
 BY_BODY = {
-    "tourer-ladder-chassis": {
-        "SILL": (0.9, "it carries little here, but it rots"),
-        "ROOF": (0.0, ""),
-        "BOOT": (0.75, "rain comes in with the hood down"),
-        "FLOOR": (0.95, "rain comes in"),
-    },
+    "tourer-ladder-chassis": OPEN_ON_FRAME,
+    "roadster-ladder-chassis": OPEN_ON_FRAME,
     "pickup-ladder-chassis": {"SILL": (0.9, "the cab's step and sill"), "FLOOR": (0.85, "wet mats")},
     "cab-ladder-chassis": {"SILL": (0.9, "the cab's step and sill"), "FLOOR": (0.85, "wet mats")},
     "roadster-2-door-unitary": {

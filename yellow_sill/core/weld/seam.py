@@ -24,11 +24,13 @@ def seams_of(
     cut_outline: Sequence[Sequence[float]],
     panel_outline: Sequence[Sequence[float]],
     unwelded: Sequence[Sequence[Sequence[float]]] = (),
+    welded: Sequence[Sequence[Sequence[float]]] = (),
 ) -> list[Seam]:
     """The seams of a cut, longest first.
 
     Args:
-        cut_outline, panel_outline: mm; unwelded: paths along the cut that are not welded though they do not lie on the panel's edge.
+        cut_outline, panel_outline: mm; unwelded: paths along the cut that are not welded though they do not lie on the panel's edge;
+            welded: paths that are, though they do.
     Returns: closed for a cut wholly inside the panel, else one open seam a run; may be empty.
     """
     cut, edge = Polygon(cut_outline), Polygon(panel_outline).exterior
@@ -38,6 +40,8 @@ def seams_of(
             *(LineString(path).buffer(ON_EDGE_MM, cap_style="flat") for path in unwelded),
         ]
     )
+    if welded:  # a little wider than the edge, so that nothing of it stays
+        rest = rest.difference(unary_union([LineString(path).buffer(2 * ON_EDGE_MM) for path in welded]))
     if not cut.exterior.intersects(rest):
         return [Seam(path=ring(cut.exterior.coords), closed=True, length_mm=round(cut.exterior.length, 2))]
     runs = cut.exterior.difference(rest)

@@ -10,9 +10,11 @@ class CutConfig(StageConfig):
 
     def ready(self) -> None:
         from yellow_sill.web.repairs.services import repair_opening
+        from yellow_sill.web.shells.whole_services import edges_said
 
         super().ready()
         repair_opening.connect(_propose)
+        edges_said.connect(_follow)
 
 
 def _propose(sender, repair, findings, **_more):
@@ -21,3 +23,12 @@ def _propose(sender, repair, findings, **_more):
 
     cuts = proposed_cuts(repair, findings, by=repair.changed_by)
     return partial(store_cuts, repair, cuts)
+
+
+def _follow(sender, panel, **_more):
+    """What is said of a sheet's edge counts for the cuts that reach it, and their welds. Raises: CoreError."""
+    from .models import Cut
+    from .services import follow_stretches
+
+    for cut in Cut.objects.filter(panel=panel).select_related("repair__vehicle", "panel__view"):
+        follow_stretches(cut)

@@ -98,15 +98,19 @@ def cuts_behind(cut: Cut, cuts: Sequence[Cut]) -> list[list[list[float]]]:
     return [deeper[i].outline for i in over]
 
 
-def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list]]:
-    """Panels of the view before a cut's that the repair cuts nothing out of: name, outline, holes."""
+def closed_in_front(cut: Cut, cuts: Sequence[Cut]) -> list[tuple[str, list, list, bool]]:
+    """Panels of the view before a cut's that the repair cuts nothing out of there: name, outline, holes, whether another view of the sheet is cut."""
     panel = cut.panel
     if not panel.view.layered or panel.layer == 1:
         return []
     before = panel.view.panels.filter(layer__lt=panel.layer).exclude(
         pk__in={other.panel_id for other in cuts}
     )
-    return list(before.values_list("name", "outline", "holes"))
+    elsewhere = {other.panel.code for other in cuts}
+    return [
+        (name, outline, holes, code in elsewhere)
+        for code, name, outline, holes in before.values_list("code", "name", "outline", "holes")
+    ]
 
 
 def beside(cut: Cut, cuts: Sequence[Cut]) -> list[Lying]:

@@ -178,6 +178,7 @@ def check(cut: Cut, corners: Sequence[Sequence[float]], cuts: Sequence[Cut] | No
         in_front=closed_in_front(cut, cuts),
         beside=beside(cut, cuts),
         holes=holes_in(cut.panel),
+        sheet=cut.panel.code,
     )
     found = stretches_of(cut, checked.outline)
     welded = lengths_of(found)["joint"] if any(each.by_hand for each in found) else checked.weld_length_mm
@@ -207,6 +208,13 @@ def move_cut(cut: Cut, corners: Sequence[Sequence[float]], *, version: int | Non
         store()
     _store_checks(others)
     return checked
+
+
+def follow_stretches(cut: Cut) -> None:
+    """Work out anew what follows from what a cut's stretches are: its check, its welds. Raises: CoreError."""
+    store_checked(cut.repair, cut.panel.view_id)
+    for store in redrawn(Cut.objects.get(pk=cut.pk)):
+        store()
 
 
 def redrawn(cut: Cut) -> list[Callable[[], None]]:

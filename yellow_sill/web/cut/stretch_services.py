@@ -6,9 +6,10 @@ from functools import lru_cache
 from typing import Any
 
 from yellow_sill.core.cut.drawn import meeting
-from yellow_sill.core.cut.stretches import KINDS, Stretch, StretchRequest, free_edges, stretches
+from yellow_sill.core.cut.stretches import AS_CUT, KINDS, Stretch, StretchRequest, stretches
 from yellow_sill.core.errors import BadField
 from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.shells.whole_services import stretches_of as edges_of_panel
 
 from .around_services import around_of
 from .models import Cut
@@ -37,9 +38,21 @@ def stretches_of(cut: Cut, outline: Sequence[Sequence[float]] | None = None) -> 
         "panel": cut.panel.outline,
         "neighbours": meets_of(cut.panel),
         "rows": rows,
+        "edges": _edges_said(cut.panel),
         "said": cut.said,
     }
     return list(_told(json.dumps(asked)))
+
+
+def _edges_said(panel: Panel) -> list[dict[str, Any]]:
+    """What a person said of the panel's own edge, as the core takes it."""
+    if not panel.edge_words.exists():
+        return []
+    return [
+        {"kind": AS_CUT[each.kind], "meets": ", ".join(each.meets)[:60], "path": each.path}
+        for each in edges_of_panel(panel.view.vehicle, panel)
+        if each.by_hand
+    ]
 
 
 @lru_cache(maxsize=128)
@@ -48,20 +61,15 @@ def _told(asked: str) -> tuple[Stretch, ...]:
     return tuple(stretches(StretchRequest.read(json.loads(asked))))
 
 
-def unset_edges(cut: Cut) -> set[int]:
-    """The edges of a cut's outline that no gap sets back."""
-    return free_edges(stretches_of(cut))
-
-
-def unwelded_paths(cut: Cut) -> list[list[list[float]]]:
-    """Paths along a cut that a person said are no joint, for who welds along it."""
+def paths_said(cut: Cut) -> tuple[list[list[list[float]]], list[list[list[float]]]]:
+    """Paths along a cut that a person said are no joint, and those along the panel's own edge that are one; for who welds along it."""
     ring = [*cut.outline, cut.outline[0]]
-    return [
-        ring[edge : edge + 2]
-        for each in stretches_of(cut)
-        if each.by_hand and each.kind != "joint"
-        for edge in each.edges
-    ]
+    said = [each for each in stretches_of(cut) if each.by_hand]
+
+    def paths(joint: bool) -> list[list[list[float]]]:
+        return [ring[i : i + 2] for each in said if (each.kind == "joint") == joint for i in each.edges]
+
+    return paths(False), paths(True)
 
 
 def say_stretches(cut: Cut, kinds: Sequence[str], *, version: int | None, by: str) -> None:

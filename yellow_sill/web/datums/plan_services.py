@@ -48,7 +48,7 @@ def sheets_of(vehicle: Vehicle) -> list[Sheet]:
     if not panels:
         return []
     turned = lambda ring: [(float(u), -float(v)) for u, v in ring]  # noqa: E731 - the underside's v is -y
-    height = floor_height_mm(vehicle.body_type, vehicle.dimensions_mm)
+    height = floor_height_mm(vehicle.dimensions_mm)
     return [
         Sheet.model_construct(
             axis="z", at_mm=height, outlines=[turned(panel.outline) for panel in panels], holes=[]

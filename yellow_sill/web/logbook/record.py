@@ -15,7 +15,7 @@ from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.formats.svg import svg_parts
 from yellow_sill.core.geometry import bounds_of, size_of, widened
 from yellow_sill.core.parts.lines import Sum as MoneySum
-from yellow_sill.core.patch.flat import FlatPattern
+from yellow_sill.core.patch.pattern import FlatPart
 from yellow_sill.core.repairs.hours import KIND_WORDS, by_kind, clock
 from yellow_sill.core.said import Day, Mm, Quoted, Said, first_low, joined
 from yellow_sill.web.cut.models import Cut, CutGrowth, PanelChoice, TransferMark
@@ -250,14 +250,14 @@ def _cut_words(cut: Cut, size: tuple[float, float]) -> str:
     )
 
 
-def _patch_words(flat: FlatPattern, patch: Patch) -> str:
+def _patch_words(flat: FlatPart, patch: Patch) -> str:
     x0, y0, x1, y1 = flat.bounding_box_mm
     return Said(
         "flat {wide} × {high}, {thickness} mm sheet, {bends} bends, {mass:.3f} kg",
         wide=Mm(x1 - x0, 1, bare=True),
         high=Mm(y1 - y0, 1),
         thickness=f"{patch.thickness_mm:g}",
-        bends=len(flat.bend_lines),
+        bends=len(flat.bends),
         mass=flat.mass_kg,
     )
 

@@ -1,27 +1,32 @@
 """Forms of the patch and of the marks that go over to it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from django import forms
 
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.errors import CoreError
-from yellow_sill.core.patch.sides import Side
+from yellow_sill.core.patch.card import CardSize
+from yellow_sill.core.patch.opening import TREATMENTS, EdgeMade, EdgeSaid, Seen
 from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import NumberField
 
-TREATMENTS = [
-    ("butt", "Butt"),
-    ("free", "Free edge"),
-    ("lap", "Lap"),
-    ("joggle", "Joggle"),
-    ("flange", "Flange"),
-]
+#: What an edge that is curved cannot be, and which fields each way to make one asks for.
+STRAIGHT_ONLY = ("return", "open hem", "closed hem", "joggle")
+ASKS = {
+    "leg": ("lap", "joggle", "flange", "return", "open hem", "closed hem"),
+    "second": ("return",),
+    "angle": ("flange", "return"),
+    "radius": ("flange", "return", "joggle"),
+    "direction": ("flange", "return", "joggle", "open hem", "closed hem"),
+    "corner": ("flange", "return"),
+}
+CORNERS = [("slot", "slot"), ("round", "round relief"), ("mitre", "mitre, welded"), ("tab", "lapped tab")]
 
 
 class PatchForm(forms.Form):
-    """The patch of a cut: sheet, gap, and each side's treatment. Field names of a side end in its name."""
+    """The patch of a cut: sheet, gap, and how each edge is made. Field names of an edge end in its name."""
 
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
     thickness_mm = NumberField(least=0.4, most=6, sheet=True, label="Sheet, mm")
@@ -31,84 +36,113 @@ class PatchForm(forms.Form):
     mirror_hand = forms.BooleanField(required=False, label="Mirror hand")
 
     def __init__(
-        self, *args, sides: list[Side], usual: Mapping[str, str], stored: dict, version: int, **kwargs
+        self,
+        *args,
+        seen: list[Seen],
+        made: Mapping[str, EdgeMade],
+        lost: Sequence[EdgeSaid],
+        stored: dict,
+        version: int,
+        **kwargs,
     ) -> None:
-        """Args: usual: the treatment of a side that nobody has chosen one for."""
+        """Args: made: how each edge is made by now, by its name; lost: what was said of edges that the line has no more, kept as it is."""
         initial = {**stored, "version": version}
         for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm"):
             initial[name] = float(initial[name])
         super().__init__(*args, initial=initial, **kwargs)
-        self.sides = [side for side in sides if not (side.curved and "-" in side.name)]
-        for side in self.sides:
-            chosen = stored["sides"].get(side.name, {})
-            choices = TREATMENTS[:4] if side.curved else TREATMENTS
-            number = lambda key, usual, least, most, label, unit="mm", chosen=chosen, side=side: NumberField(  # noqa: E731
-                least=least,
-                most=most,
-                unit=unit,
-                required=False,
-                label=f"{label}, side {side.name}",
-                initial=float(chosen.get(key, usual)),
-            )
-            treatment = chosen.get("treatment", usual.get(side.name, "butt"))
-            self.fields[f"treatment_{side.name}"] = forms.ChoiceField(
-                choices=choices, label=f"Side {side.name}", initial=treatment
-            )
-            self.fields[f"width_{side.name}"] = number("width_mm", 15, 0.1, 500, "width")
-            self.fields[f"angle_{side.name}"] = number("angle_deg", 90, 0.1, 170, "angle", "°")
-            self.fields[f"radius_{side.name}"] = number(
-                "inside_radius_mm", float(stored["thickness_mm"]), 0, 50, "inside radius"
-            )
-            self.fields[f"direction_{side.name}"] = forms.ChoiceField(
-                choices=[("up", "up"), ("down", "down")],
-                required=False,
-                label=f"direction, side {side.name}",
-                initial=chosen.get("direction", "up"),
+        self.seen, self.made, self.lost = seen, made, list(lost)
+        for edge in seen:
+            self._edge(edge, made[edge.name], float(stored["thickness_mm"]))
+
+    def _edge(self, edge: Seen, made: EdgeMade, thickness: float) -> None:
+        """The fields of one edge."""
+        choices = [(key, words) for key, words in TREATMENTS.items() if not (edge.curved and key in STRAIGHT_ONLY) or key == made.treatment]  # fmt: skip
+        name, legs = edge.name, made.legs_mm
+        self.fields[f"treatment_{name}"] = forms.ChoiceField(
+            choices=choices, label=f"Edge {name}", initial=made.treatment
+        )
+        for key, label, least, most, usual, unit in (
+            ("leg", "width", 0.1, 500, legs[0] if legs else 15.0, "mm"), ("second", "return", 0.1, 500, legs[1] if len(legs) > 1 else 10.0, "mm"),
+            ("angle", "angle", 0.1, 170, made.angle_deg or 90.0, "°"),
+            ("radius", "inside radius", 0, 50, thickness if made.inside_radius_mm is None else made.inside_radius_mm, "mm"),
+        ):  # fmt: skip
+            self.fields[f"{key}_{name}"] = NumberField(
+                least=least, most=most, unit=unit, required=False, label=f"{label}, edge {name}", initial=float(usual)
+            )  # fmt: skip
+        for key, label, some, usual in (
+            ("direction", "direction", [("up", "up"), ("down", "down")], made.direction),
+            ("corner", "corner after it", CORNERS, made.corner),
+        ):
+            self.fields[f"{key}_{name}"] = forms.ChoiceField(
+                choices=some, required=False, label=f"{label}, edge {name}", initial=usual
             )
 
     def rows(self):
-        for side in self.sides:
+        keys = ("treatment", "leg", "second", "angle", "radius", "direction", "corner")
+        for edge in self.seen:
             yield {
-                "side": side,
-                **{
-                    key: self[f"{key}_{side.name}"]
-                    for key in ("treatment", "width", "angle", "radius", "direction")
-                },
+                "edge": edge,
+                "faults": [fault for key in keys for fault in self[f"{key}_{edge.name}"].errors],
+                **{key: self[f"{key}_{edge.name}"] for key in keys},
             }
 
     def values(self) -> dict:
         """The fields of Patch."""
         clean = self.cleaned_data
-        sides = {}
-        for side in self.sides:
-            treatment = clean[f"treatment_{side.name}"]
-            spec: dict = {"treatment": treatment}
-            if treatment not in ("butt", "free"):
-                spec["width_mm"] = clean[f"width_{side.name}"]
-            if treatment == "flange":
-                spec |= {
-                    "angle_deg": clean[f"angle_{side.name}"],
-                    "direction": clean[f"direction_{side.name}"] or "up",
-                }
-            if treatment in ("flange", "joggle"):
-                spec["inside_radius_mm"] = clean[f"radius_{side.name}"]
-            sides[side.name] = {key: value for key, value in spec.items() if value is not None}
-        return {
-            name: clean[name]
-            for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "mirror_hand")
-        } | {"sides": sides}
+        made = [self._said(edge) for edge in self.seen] + [each.model_dump(mode="json") for each in self.lost]
+        plain = ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "mirror_hand")
+        return {name: clean[name] for name in plain} | {"made": made, "sides": {}}
+
+    def _said(self, edge: Seen) -> dict:
+        """How an edge is made, with its place; only what its way asks for."""
+        clean, name = self.cleaned_data, edge.name
+        treatment = clean[f"treatment_{name}"]
+        asks = {key: clean.get(f"{key}_{name}") for key, some in ASKS.items() if treatment in some}
+        legs = [asks[key] for key in ("leg", "second") if asks.get(key)]
+        told = {"at": edge.middle, "treatment": treatment, "legs_mm": legs, "holes": self.made[name].holes}
+        for key, field in (
+            ("angle", "angle_deg"),
+            ("radius", "inside_radius_mm"),
+            ("direction", "direction"),
+            ("corner", "corner"),
+        ):
+            if asks.get(key) not in (None, ""):
+                told[field] = asks[key]
+        return EdgeSaid.read(told).model_dump(mode="json")
 
     def clean(self):
         clean = super().clean()
-        for side in self.sides:
-            needs_width = clean.get(f"treatment_{side.name}") not in (None, "butt", "free")
-            if (
-                needs_width
-                and f"width_{side.name}" not in self.errors
-                and not clean.get(f"width_{side.name}")
+        for edge in self.seen:
+            for key, words in (
+                ("leg", "Edge {name} needs its width in mm."),
+                ("second", "Edge {name} needs the size of its return in mm."),
             ):
-                self.add_error(f"width_{side.name}", f"Side {side.name} needs its width in mm.")
+                field = f"{key}_{edge.name}"
+                if (
+                    clean.get(f"treatment_{edge.name}") in ASKS[key]
+                    and field not in self.errors
+                    and not clean.get(field)
+                ):
+                    self.add_error(field, words.format(name=edge.name))
         return clean
+
+
+class SizesForm(forms.Form):
+    """What was measured on the sheet before the first bend, by the size's key."""
+
+    def __init__(self, *args, sizes: Sequence[CardSize], **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.sizes = sizes
+        for size in sizes:
+            self.fields[size.key] = NumberField(
+                least=0.1, most=10_000, required=False, label=f"Measured, {size.key}"
+            )
+
+    def measured(self) -> dict[str, float | None]:
+        return {size.key: self.cleaned_data.get(size.key) for size in self.sizes}
+
+    def typed(self) -> dict[str, str]:
+        return {size.key: str(self.data.get(size.key, "")).strip() for size in self.sizes}
 
 
 #: A place that is tapped on the board, or typed.

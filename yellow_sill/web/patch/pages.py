@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from yellow_sill.core.patch.play import Shape, Stage
+
 Point = Sequence[float]
 
 
@@ -10,6 +12,23 @@ Point = Sequence[float]
 class NamedPlace:
     name: str
     at: Point
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NamedLine:
+    """A bend: its name, up or down, its middle on the flat."""
+
+    name: str
+    way: str
+    path: Sequence[Point]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RimTick:
+    """A mark on a curved rim, and what the stretch from it on must gain, mm."""
+
+    at: Point
+    gain_mm: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,14 +41,24 @@ class Mark:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PatternPage:
-    """A flat sheet, empty where no pattern can be made; ``preview``: the address that works it out anew."""
+    """A flat sheet, empty where no pattern can be made; ``preview``, ``folded``: the addresses that work it out anew."""
 
     preview: str
+    folded: str
     flat: Sequence[Point] | None = None
     opening: Sequence[Point] = ()
+    cut_outs: Sequence[Sequence[Point]] = ()
     holes: Sequence[Sequence[Point]] = ()
-    bends: Sequence[Sequence[Point]] = ()
-    steps: Sequence[Sequence[Point]] = ()
+    bends: Sequence[NamedLine] = ()
     names: Sequence[NamedPlace] = ()
+    rims: Sequence[RimTick] = ()
     transfers: Sequence[NamedPlace] = ()
     marks: Sequence[Mark] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoldPage:
+    """The part folding: its outlines lying flat, then picture by picture as each bend closes."""
+
+    flat: Sequence[Shape]
+    stages: Sequence[Stage]

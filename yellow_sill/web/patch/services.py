@@ -1,7 +1,7 @@
-"""The patch of a cut: sides, treatments, flat pattern, files to download."""
+"""The patch of a cut: its edges, how each is made, the flat pattern, the part folding, files to download."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from yellow_sill.core.cut.crossed import hole_words, openings_within
@@ -11,13 +11,25 @@ from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.formats.svg import svg_file
-from yellow_sill.core.patch.edges import PatchRequest
-from yellow_sill.core.patch.flat import BendLine, FlatPattern, develop
-from yellow_sill.core.patch.sides import Side, sides_of, treatments
+from yellow_sill.core.patch.opening import (
+    EdgeMade,
+    EdgeSaid,
+    Seen,
+    by_name,
+    edges_seen,
+    of_sides,
+    part_of,
+    usual,
+)
+from yellow_sill.core.patch.part import PartRequest, shown
+from yellow_sill.core.patch.pattern import FlatPart, pattern
+from yellow_sill.core.patch.play import Play, play
+from yellow_sill.core.patch.rim_marks import CurvedRim, curved_rims
 from yellow_sill.core.patch.tiles import tiling
+from yellow_sill.core.shell.duties import patch_remarks
 from yellow_sill.web.cut.layer_services import holes_in
 from yellow_sill.web.cut.models import Cut, TransferMark
-from yellow_sill.web.cut.stretch_services import unset_edges
+from yellow_sill.web.cut.stretch_services import stretches_of
 from yellow_sill.web.frame.changes import one_change
 
 from .models import Patch
@@ -25,20 +37,24 @@ from .models import Patch
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Developed:
-    """A patch with everything worked out."""
+    """A patch with everything worked out; ``lost``: what was said of edges that the line has no more."""
 
-    sides: list[Side]
-    pattern: FlatPattern
+    seen: list[Seen]
+    made: dict[str, EdgeMade]
+    lost: list[EdgeSaid]
+    part: PartRequest
+    pattern: FlatPart
+    rims: list[CurvedRim]
     opening: list[list[float]]
     holes: list[list[list[float]]]
 
-    def side_of(self, edge: int) -> str:
-        """The name of the side that an edge belongs to, as the person chose it."""
-        return next(side.name for side in self.sides if edge in side.edges)
-
     @property
-    def bends(self) -> list[tuple[str, BendLine]]:
-        return [(self.side_of(bend.edge), bend) for bend in self.pattern.bend_lines]
+    def bends(self) -> list[tuple[str, Any]]:
+        """Every bend with its name; the pieces of one curved edge once."""
+        told: dict[str, Any] = {}
+        for bend in self.pattern.bends:
+            told.setdefault(shown(bend.name), bend)
+        return list(told.items())
 
 
 def patch_of(cut: Cut) -> Patch:
@@ -50,37 +66,70 @@ def patch_of(cut: Cut) -> Patch:
         return Patch(cut=cut, version=0, thickness_mm=thickness, gap_mm=min(1.0, thickness))
 
 
+def kinds_of(cut: Cut) -> dict[int, str]:
+    """What the cut says of each edge of its outline, by number."""
+    return {edge: each.kind for each in stretches_of(cut) for edge in each.edges}
+
+
+def edges_of(cut: Cut) -> list[Seen]:
+    """The edges of a cut as a person sees them. Raises: BadOutline."""
+    return edges_seen(cut.outline, kinds_of(cut))[0]
+
+
+def said_of(cut: Cut, values: Mapping[str, Any]) -> list[EdgeSaid]:
+    """How edges are made, by place, from the fields of Patch; patterns stored by sides are read as they were."""
+    if values.get("made") or not values.get("sides"):
+        return [EdgeSaid.read(each) for each in values.get("made") or []]
+    return of_sides(cut.outline, values["sides"])
+
+
 def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
     """Develop a cut's patch from the fields of Patch (stored or just typed).
 
     Raises: CoreError.
     """
-    sides, free = sides_of(cut.outline), unset_edges(cut)
-    pattern = develop(
-        PatchRequest.read(
-            {
-                "outline": cut.outline,
-                "thickness_mm": values["thickness_mm"],
-                "gap_mm": values["gap_mm"],
-                "k_factor": values["k_factor"],
-                "trim_allowance_mm": values["trim_allowance_mm"],
-                "edges": treatments(sides, values["sides"], free),
-            }
-        )
-    )
+    kinds = kinds_of(cut)
+    seen, _ = edges_seen(cut.outline, kinds)
+    made, lost = by_name(seen, said_of(cut, values))
+    part = part_of(
+        cut.outline, made, kinds=kinds, thickness_mm=values["thickness_mm"], gap_mm=values["gap_mm"], trim_mm=values["trim_allowance_mm"],
+        k_factor=values["k_factor"],
+    )  # fmt: skip
+    flat, plan = pattern(part), usual(seen) | made
+    borne = patch_remarks(
+        cut.panel.code, {each.treatment for each in plan.values()}, values["thickness_mm"], cut.panel.thickness_mm
+    )  # fmt: skip
     return Developed(
-        sides=sides,
-        pattern=pattern,
+        seen=seen,
+        made=plan,
+        lost=lost,
+        part=part,
+        rims=curved_rims(part, seen, plan),
+        pattern=replace(flat, warnings=[*flat.warnings, *borne]),
         opening=cut.outline,
         holes=openings_within(cut.outline, holes_in(cut.panel)),
     )
 
 
+def folding(result: Developed, mirror_hand: bool) -> Play:
+    """The part folding bend by bend, in the order that can be made. Raises: CoreError."""
+    return play(result.part, mirror_hand=mirror_hand)
+
+
+#: The fields of Patch that say how it is made.
+FIELDS = ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "made", "sides", "mirror_hand")
+
+
+def how_words(value: Any) -> Any:
+    """How edges are made, in a line; anything else as it is."""
+    if not isinstance(value, list):
+        return value
+    told = [(each["treatment"], " + ".join(f"{leg:g}" for leg in each["legs_mm"])) for each in value]
+    return ", ".join(f"{how} {legs}".strip() for how, legs in told)
+
+
 def stored_values(patch: Patch) -> dict[str, Any]:
-    return {
-        name: getattr(patch, name)
-        for name in ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "sides", "mirror_hand")
-    }
+    return {name: getattr(patch, name) for name in FIELDS}
 
 
 @one_change
@@ -140,7 +189,7 @@ def pattern_file(
 
 def _mark_note(mark: TransferMark, result: Developed, mirror_hand: bool) -> str:
     """How to mark a lost thing out again: on the pattern, and from the marks on the shell."""
-    place = on_pattern(mark.at, result.pattern.flat_outline, mirror_hand)
+    place = on_pattern(mark.at, result.pattern.corners, mirror_hand)
     ways = ("from", "from") if mark.way == "distances" else ("along from", "across towards")
     shell = f"{mark.first_mm:g} {ways[0]} {mark.first_name}, {mark.second_mm:g} {ways[1]} {mark.second_name}"
     return f"T{mark.number} {mark.name}: {place.right_mm:.1f} right, {place.up_mm:.1f} up from the pattern's lower left corner; {shell}."
@@ -148,17 +197,14 @@ def _mark_note(mark: TransferMark, result: Developed, mirror_hand: bool) -> str:
 
 def _notes(result: Developed) -> list[str]:
     notes = [
-        f"Area {result.pattern.area_mm2 / 100:.1f} cm², mass {result.pattern.mass_kg:.3f} kg. Solid: cut. Long dashes: bend. Dots: the opening."
+        f"Area {result.pattern.area_mm2 / 100:.1f} cm², mass {result.pattern.mass_kg:.3f} kg. Solid: cut. Long dashes: bend up. Dash and dots: bend down. "
+        "Dots: the opening."
     ]
-    for side, bend in result.bends:
+    for name, bend in result.bends:
         figures = f"allowance {bend.allowance_mm:.2f}, setback {bend.setback_mm:.2f}, deduction {bend.deduction_mm:.2f} mm"
         notes.append(
-            f"Bend on side {side}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}."
+            f"Bend {name}: {bend.angle_deg:g}° {bend.direction}, inside radius {bend.inside_radius_mm:g} mm; {figures}."
         )
-    notes += [
-        f"Joggle on side {result.side_of(step.edge)}: the step eats {step.lost_mm:.2f} mm, already added."
-        for step in result.pattern.step_lines[:3]
-    ]
     notes += [f"Make again: {hole_words(hole)} (fine line)." for hole in result.holes]
     notes += [remark.what for remark in result.pattern.warnings]
     notes += [

@@ -85,7 +85,7 @@ def marking_out(cut: Cut) -> list[MarkedOut]:
     """The list as it is given back: from the marks, and on the flat pattern where it can be developed."""
     patch = patch_of(cut)
     try:
-        flat = developed(cut, stored_values(patch)).pattern.flat_outline
+        flat = developed(cut, stored_values(patch)).pattern.corners
     except CoreError:
         flat = None
     return [

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import patch, transfer
+from .views import card, patch, transfer
 
 app_name = "patch"
 _ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
@@ -12,6 +12,8 @@ urlpatterns = [
         name="delete_transfer",
     ),
     path(f"{_ONE}patch/", patch.patch, name="patch"),
+    path(f"{_ONE}card/", card.card, name="card"),
     path(f"{_ONE}patch/<int:cut_number>/preview/", patch.preview, name="preview"),
+    path(f"{_ONE}patch/<int:cut_number>/folded/", patch.folded, name="folded"),
     path(f"{_ONE}patch/<int:cut_number>/pattern.<slug:form>", patch.download, name="pattern"),
 ]

@@ -9,6 +9,8 @@ from yellow_sill.core.shell import BODY_TYPES, LAYERS, curvature, edges, from_ph
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import DateField, NumberField
 
+from .models import HungWord
+
 
 class VehicleForm(forms.Form):
     """The plate and the taped dimensions of a new vehicle."""
@@ -272,7 +274,7 @@ class HungForm(forms.Form):
 
     code = forms.CharField(max_length=20)
     off = forms.BooleanField(required=False)
-    hinged_at = forms.ChoiceField(choices=[("", ""), ("front", ""), ("rear", "")], required=False)
+    hinged_at = forms.ChoiceField(choices=HungWord.HELD, required=False)
 
 
 class GapsForm(forms.Form):

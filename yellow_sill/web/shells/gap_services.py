@@ -6,7 +6,15 @@ from datetime import date
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.said import Said
-from yellow_sill.core.shell.gaps import MOST_MM, Beside, GapsJudged, judge_gaps, left_beside_right, request_of
+from yellow_sill.core.shell.gaps import (
+    MOST_MM,
+    Beside,
+    GapsJudged,
+    judge_gaps,
+    left_beside_right,
+    request_of,
+    round_words,
+)
 from yellow_sill.core.shell.hung import HungPart, hung_parts
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
@@ -75,6 +83,24 @@ def gaps_of(vehicle: Vehicle, round_: GapRound | None, before: GapRound | None =
     return found
 
 
+def rounds_told(vehicle: Vehicle) -> list[tuple[GapRound, str]]:
+    """Every round of gaps with what it says, beside the one before it."""
+    found: list[tuple[GapRound, str]] = []
+    for round_ in vehicle.gap_rounds.all():
+        before = found[-1][0] if found else None
+        judged = [(each.part, each.judged) for each in gaps_of(vehicle, round_)]
+        words = round_words(judged, round_.gaps_mm, before and before.gaps_mm, before.name if before else "")
+        found.append((round_, words))
+    return found
+
+
+def held_of(part: HungPart) -> list[tuple[str, str]]:
+    """How a part may be held, each with its words; empty where nothing can be said."""
+    return (
+        [(value, words) for value, words in HungWord.HELD if value in ("", *part.held)] if part.held else []
+    )
+
+
 def measured_of(parts: list[PartGaps]) -> tuple[int, int]:
     """How many gaps are measured, and how many there are."""
     rows = [row for each in parts for row in each.rows]
@@ -121,9 +147,12 @@ def drop_round(round_: GapRound, *, version: int | None, by: str) -> None:
 
 @one_change
 def say_hung(vehicle: Vehicle, code: str, *, off: bool, hinged_at: str, by: str) -> None:
-    """Whether a part is off, and where its hinges are. Raises: BadField for a part that this vehicle has not."""
-    if code not in {part.code for part in parts_of(vehicle)}:
+    """Whether a part is off, and how it is held. Raises: BadField for a part that this vehicle has not, a hinge where there is none."""
+    part = next((part for part in parts_of(vehicle) if part.code == code), None)
+    if part is None:
         raise BadField("There is no such part to hang.", "code", "Choose one that is drawn.")
+    if hinged_at and hinged_at not in part.held:
+        raise BadField(Said("{part} is not held that way.", part=part.name), "hinged_at", "Choose again.")
     word = vehicle.hung_words.filter(code=code).first() or HungWord(vehicle=vehicle, code=code)
     word.off, word.hinged_at = off, hinged_at
     word.save()

@@ -288,12 +288,18 @@ class CavityWord(Kept):
 class HungWord(Kept):
     """What a person said of a hung part: that it is off, where its hinges are, what its gaps should be (mm, by place)."""
 
+    #: Where the hinges are, or how a part without hinges is held; "" where nobody said.
+    HELD = [
+        ("", "as drawn, or not known"),
+        ("front", "hinged at the front"),
+        ("rear", "hinged at the rear"),
+        ("bolts", "bolted on"),
+        ("welds", "welded on"),
+    ]
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="hung_words")
     code = models.CharField(max_length=20)
     off = models.BooleanField(default=False)
-    hinged_at = models.CharField(
-        max_length=5, blank=True, choices=[("front", "At the front"), ("rear", "At the rear")]
-    )
+    hinged_at = models.CharField(max_length=5, blank=True, choices=HELD)
     nominal_mm = JSONField(default=dict)
 
     class Meta:

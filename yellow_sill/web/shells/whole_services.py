@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from django.dispatch import Signal
+
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.said import Said
 from yellow_sill.core.shell.cavities import cavities_of, own_cavity
@@ -30,6 +32,10 @@ class StoredView:
     silhouette: list
     features: list
     panels: list[Panel]
+
+
+#: Sent where something was said of a panel's edge, or taken back: ``panel``.
+edges_said = Signal()
 
 
 def stored_view(view: ShellView) -> StoredView:
@@ -112,7 +118,9 @@ def say_edge(panel: Panel, stretch: EdgeStretch, *, by: str, **values: Any) -> E
     told = EdgeSaid.read({"at": stretch.middle, **values})
     for word in _words_on(panel, stretch):
         word.delete()
-    return EdgeWord.objects.create(panel=panel, **told.model_dump(mode="json"))
+    word = EdgeWord.objects.create(panel=panel, **told.model_dump(mode="json"))
+    edges_said.send(sender=Panel, panel=panel)
+    return word
 
 
 @one_change
@@ -121,6 +129,7 @@ def unsay_edge(panel: Panel, stretch: EdgeStretch, *, by: str) -> int:
     words = _words_on(panel, stretch)
     for word in words:
         word.delete()
+    edges_said.send(sender=Panel, panel=panel)
     return len(words)
 
 

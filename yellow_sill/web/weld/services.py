@@ -15,7 +15,7 @@ from yellow_sill.core.weld.seam import seams_of
 from yellow_sill.core.weld.settings import StartingSetting, starting_setting
 from yellow_sill.core.weld.tacks import TACK_S, TackRequest, tack_order
 from yellow_sill.web.cut.models import Cut
-from yellow_sill.web.cut.stretch_services import unwelded_paths
+from yellow_sill.web.cut.stretch_services import paths_said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.models import Patch
 from yellow_sill.web.repairs.models import Repair
@@ -95,7 +95,7 @@ def tacks_of(weld: WeldPlan) -> list[dict[str, Any]]:
     """The tacks of every seam, by the plan's settings. Raises: CoreError."""
     cut = weld.cut
     plans = []
-    for seam in seams_of(cut.outline, cut.panel.outline, unwelded_paths(cut)):
+    for seam in seams_of(cut.outline, cut.panel.outline, *paths_said(cut)):
         plan = tack_order(
             TackRequest.read(
                 {

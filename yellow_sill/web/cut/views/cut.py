@@ -34,7 +34,7 @@ from ..extent_services import add_to_repair, addable, change_clearances, propose
 from ..models import Cut
 from ..pages import Behind, CutPage, DrawnNugget
 from ..release_services import release_list
-from ..services import check, move_cut, store_checked, take_new_line
+from ..services import check, follow_stretches, move_cut, take_new_line
 from ..stretch_services import say_stretches
 from .common import chosen_cut, one_cut, repair_context
 
@@ -312,7 +312,7 @@ def say_stretch(request: HttpRequest, repair: Repair, cut_number: int) -> HttpRe
     except CoreError as error:
         messages.warning(request, units.said(error.message))
     else:
-        store_checked(repair, chosen.panel.view_id)
+        follow_stretches(chosen)
         messages.success(request, "What each stretch is, is kept: patch, weld and record follow it.")
     return redirect(f"{reverse('cut:cut', args=[repair.vehicle_id, repair.number])}?cut={cut_number}")
 

@@ -26,6 +26,7 @@ from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
+from yellow_sill.web.shells.gap_services import rounds_told
 from yellow_sill.web.shells.models import Role, Vehicle
 
 from ..forms import RoundCorrectionForm, RoundForm
@@ -68,7 +69,9 @@ def rounds(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 "errors": fit.result.gross_errors if fit.result else (),
             }
         )
-    context = tools(vehicle, None) | {"rows": rows, "form": form, "has_points": len(points) >= 3}
+    context = tools(vehicle, None) | {
+        "rows": rows, "form": form, "has_points": len(points) >= 3, "gap_rounds": rounds_told(vehicle),
+    }  # fmt: skip
     return render(request, "datums/rounds.html", context, status=422 if form.errors else 200)
 
 

@@ -1,3 +1,6 @@
+from collections.abc import Mapping
+from typing import Any
+
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -7,10 +10,11 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
-from yellow_sill.core.patch.sides import sides_of, usual_treatments
+from yellow_sill.core.patch.opening import by_name, usual
+from yellow_sill.core.patch.part import shown
+from yellow_sill.core.patch.pattern import path_of, rim_of
 from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.cut.models import Cut
-from yellow_sill.web.cut.stretch_services import unset_edges
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import answer
@@ -23,44 +27,58 @@ from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.models import Role
 
 from ..forms import PatchForm
-from ..pages import Mark, NamedPlace, PatternPage
-from ..services import Developed, developed, patch_of, pattern_file, pattern_marks, save_patch, stored_values
+from ..pages import FoldPage, Mark, NamedLine, NamedPlace, PatternPage, RimTick
+from ..services import (
+    Developed,
+    developed,
+    edges_of,
+    folding,
+    how_words,
+    patch_of,
+    pattern_file,
+    pattern_marks,
+    said_of,
+    save_patch,
+    stored_values,
+)
 
 
 def _drawing(cut: Cut, result: Developed | None, mirror_hand: bool) -> PatternPage:
     """What the board draws of a developed pattern. The mirror hand is the same drawing with u turned round."""
     repair = cut.repair
-    preview = reverse("patch:preview", args=[repair.vehicle_id, repair.number, cut.number])
+    args = [repair.vehicle_id, repair.number, cut.number]
+    preview, folded = reverse("patch:preview", args=args), reverse("patch:folded", args=args)
     if result is None:
-        return PatternPage(preview=preview)
+        return PatternPage(preview=preview, folded=folded)
     way = -1 if mirror_hand else 1
     turn = lambda points: [[way * u, v] for u, v in points]  # noqa: E731
     pattern = result.pattern
+    steps = {face.name for face in pattern.faces if face.kind == "joggle"}
     return PatternPage(
         preview=preview,
-        flat=turn(pattern.flat_outline),
+        folded=folded,
+        flat=turn(pattern.corners),
+        cut_outs=[turn(each) for each in pattern.cut_outs],
         opening=turn(result.opening),
-        holes=[turn(hole) for hole in result.holes],
-        bends=[turn([bend.start, bend.end]) for bend in pattern.bend_lines],
-        steps=[turn([step.start, step.end]) for step in pattern.step_lines],
-        names=[
-            NamedPlace(name=side.name, at=[way * side.middle[0], side.middle[1]])
-            for side in result.sides
-            if "-" not in side.name
-        ],
+        holes=[turn(hole) for hole in result.holes] + [turn(rim_of(hole)) for hole in pattern.holes],
+        bends=[NamedLine(name=bend_name(bend.name, steps), way=bend.direction, path=turn(path_of(bend))) for bend in pattern.bends],
+        names=[NamedPlace(name=edge.name, at=[way * edge.middle[0], edge.middle[1]]) for edge in result.seen],
+        rims=[RimTick(at=[way * mark.at[0], mark.at[1]], gain_mm=mark.gain_mm) for rim in result.rims for mark in rim.marks],
         transfers=[NamedPlace(name=name, at=[way * at[0], at[1]]) for name, at in pattern_marks(cut)],
-        marks=[
-            Mark(text=remark.what, at=[way * remark.at[0], remark.at[1]])
-            for remark in pattern.warnings
-            if remark.at
-        ],
-    )
+        marks=[Mark(text=remark.what, at=[way * remark.at[0], remark.at[1]]) for remark in pattern.warnings if remark.at],
+    )  # fmt: skip
 
 
-def _sides(cut) -> dict:
-    """The sides of a cut's patch, with the treatment each gets until one is chosen."""
-    sides = sides_of(cut.outline)
-    return {"sides": sides, "usual": usual_treatments(sides, unset_edges(cut))}
+def bend_name(name: str, steps: set[str]) -> str:
+    """A bend's name on the drawing; the two of a joggle's step have one. Args: steps: names of the bends of joggles."""
+    return shown(name).split(".")[0] if name in steps else shown(name)
+
+
+def _edges(cut: Cut, values: Mapping[str, Any]) -> dict:
+    """The edges of a cut's patch, how each is made by now, and what fits none any more. Raises: CoreError."""
+    seen = edges_of(cut)
+    made, lost = by_name(seen, said_of(cut, values))
+    return {"seen": seen, "made": usual(seen) | made, "lost": lost}
 
 
 @with_repair
@@ -72,7 +90,10 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
         return render(request, "patch/patch.html", context)
     stored = patch_of(cut)
     form = PatchForm(
-        request.POST or None, **_sides(cut), stored=stored_values(stored), version=stored.version
+        request.POST or None,
+        **_edges(cut, stored_values(stored)),
+        stored=stored_values(stored),
+        version=stored.version,
     )
     error = conflict = None
     here = f"{reverse('patch:patch', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"
@@ -88,7 +109,7 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
         except ChangedMeanwhile as changed:
             theirs, yours = stored_values(changed.stored), form.values()
             rows = [
-                (name.replace("_", " "), yours[name], theirs[name])
+                (name.replace("_", " "), how_words(yours[name]), how_words(theirs[name]))
                 for name in yours
                 if yours[name] != theirs[name]
             ]
@@ -108,6 +129,8 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
         "papers": PAPERS_MM,
         "patch": stored,
         "board": _drawing(cut, result, values["mirror_hand"]),
+        "folded": request.GET.get("show") == "folded",
+        "lost": form.lost,
         "bounds": _bounds(result, cut, values["mirror_hand"]),
         "cells": _cells(repair, cut, values),
     }
@@ -120,7 +143,7 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
 
 
 def _bounds(result: Developed | None, cut: Cut, mirror_hand: bool) -> list[float]:
-    u0, v0, u1, v1 = bounds_of([*cut.outline, *(result.pattern.flat_outline if result else [])])
+    u0, v0, u1, v1 = bounds_of([*cut.outline, *(result.pattern.corners if result else [])])
     return [-u1, v0, -u0, v1] if mirror_hand else [u0, v0, u1, v1]
 
 
@@ -140,11 +163,49 @@ def _cells(repair: Repair, cut: Cut, values: dict) -> list:
 @require_POST
 @with_repair
 @open_to(Role.VIEWER)
+def folded(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """The part folding bend by bend, as the form has it."""
+    cut = one_cut(repair, cut_number, "patch")
+    stored = patch_of(cut)
+    form = PatchForm(
+        request.POST,
+        **_edges(cut, stored_values(stored)),
+        stored=stored_values(stored),
+        version=stored.version,
+    )
+    if not form.is_valid():
+        return answer(
+            {
+                "error": {
+                    "what": next(iter(form.errors.values()))[0],
+                    "mend": "",
+                    "where": next(iter(form.errors)),
+                }
+            },
+            status=422,
+        )
+    values = form.values()
+    try:
+        told = folding(developed(cut, values), values["mirror_hand"])
+    except CoreError as error:
+        return error_json(error)
+    words = render_to_string("patch/_fold_order.html", {"play": told})
+    return answer({"play": FoldPage(flat=told.flat, stages=told.stages), "order": words})
+
+
+@require_POST
+@with_repair
+@open_to(Role.VIEWER)
 def preview(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     """The pattern of a form that is not stored yet."""
     cut = one_cut(repair, cut_number, "patch")
     stored = patch_of(cut)
-    form = PatchForm(request.POST, **_sides(cut), stored=stored_values(stored), version=stored.version)
+    form = PatchForm(
+        request.POST,
+        **_edges(cut, stored_values(stored)),
+        stored=stored_values(stored),
+        version=stored.version,
+    )
     if not form.is_valid():
         faults = {name: errors[0] for name, errors in form.errors.items()}
         return answer(

@@ -23,6 +23,7 @@ from ..gap_services import (
     PartGaps,
     drop_round,
     gaps_of,
+    held_of,
     keep_gaps,
     measured_of,
     parts_of,
@@ -169,14 +170,19 @@ def _page(request: HttpRequest, vehicle: Vehicle, rounds: list, round_: GapRound
 def _board(vehicle: Vehicle, round_: GapRound | None, parts: list[PartGaps], chosen: PartGaps | None) -> dict:
     """The chosen part on its drawing with its gaps."""
     view = get_object_or_404(vehicle.views, name=chosen.part.view) if chosen else vehicle.views.first()
-    around = vehicle.views.filter(name=chosen.part.side).first() if chosen and chosen.part.side else None
+    beside = (
+        chosen
+        and chosen.part.side != chosen.part.view
+        and vehicle.views.filter(name=chosen.part.side).first()
+    )
     marks = [
         {"code": row.code, "at": view.in_shell([row.at])[0], "gap": _told(row), "out": row.out}
         for row in (chosen.rows if chosen else ())
     ]
     return {
         "current_stage": "survey", "shell_tab": "gaps", "round": round_, "parts": parts, "chosen": chosen, "view": view,
-        "svg": shell_svg(view, 1), "around": around and shell_svg(around, 1), "marks": marks, "beside": sides_of(vehicle, round_),
+        "svg": shell_svg(view, 1), "around": beside and shell_svg(beside, 1), "held": held_of(chosen.part) if chosen else [],
+        "marks": marks, "beside": sides_of(vehicle, round_),
         "focus": bounds_of([mark["at"] for mark in marks]) if marks else view.bounds,
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Round", round_.name if round_ else "none"),

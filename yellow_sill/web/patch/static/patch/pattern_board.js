@@ -1,17 +1,22 @@
 /** The flat pattern, drawn anew by the core whenever a side or a figure changes. */
 import { ask, errorBox, lastOnly } from "frame/ask.js";
 import { dimension } from "frame/board/dimension.js";
-import { all, mount, one, told } from "frame/board/page.js";
+import { undoKeys } from "frame/board/keys.js";
+import { mount, one, onPress, told } from "frame/board/page.js";
 import { remarkMark } from "frame/board/remarks.js";
 import { boundsOf, el, n1, pageData, pathD } from "frame/board/svg.js";
 import { figure } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
+import { offerEdges, showFields } from "patch/edge_choice.js";
+import { FormSteps, touched } from "patch/form_steps.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
 /**
  * The flat sheet; all but ``preview``, the address that works it out anew, is empty where no pattern can be made.
- * @typedef {{ preview: string, flat: Point[] | null, opening: Point[], holes: Point[][], bends: Point[][], steps:
+ * @typedef {{ preview: string, folded: string, flat: Point[] | null, cut_outs: Point[][], opening: Point[], holes:
  *   Point[][],
+ *   bends: { name: string, way: string, path: Point[] }[],
+ *   rims: { at: Point, gain_mm: number }[],
  *   names: { name: string, at: Point }[], transfers: { name: string, at: Point }[], marks: { text: string, at:
  * Point }[] }} PatternPage
  */
@@ -19,7 +24,8 @@ import { Viewport } from "frame/board/viewport.js";
 /** A side's letter stands so far inside its edge in a dot of this radius, a dimension so far outside, px. */
 const INSIDE_PX = 26,
   DOT_PX = 12,
-  OFF_PX = 30;
+  OFF_PX = 30,
+  TAP_PX = 22;
 
 /**
  * A side's letter inside its edge, farther in where a hole lies there.
@@ -41,10 +47,13 @@ function sideLetter(name, [x, y], [mx, my], holes) {
   let inside = INSIDE_PX;
   while (inside < far && covers(place(inside))) inside += DOT_PX;
   const [cx, cy] = place(inside).map(n1);
-  return [
+  return el(
+    "g",
+    { class: "side-tap", "data-edge": name, role: "button", tabindex: 0, "aria-label": `Edge ${name}` },
+    el("circle", { class: "hit", cx, cy, r: TAP_PX }),
     el("circle", { class: "side-dot", cx, cy, r: DOT_PX }),
     el("text", { class: "side-name", x: cx, y: cy + 5, "text-anchor": "middle" }, name),
-  ];
+  );
 }
 
 /**
@@ -56,6 +65,45 @@ function transferMark(name, at) {
   return [
     el("path", { class: "dm-l", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }),
     el("text", { class: "side-name", x: x + 11, y: y - 6 }, name),
+  ];
+}
+
+/**
+ * The first of each name: an edge of many pieces is named once.
+ * @template {{ name: string }} T
+ * @param {T[]} some
+ */
+const firsts = (some) => some.filter(({ name }, i) => some.findIndex((each) => each.name === name) === i);
+
+/**
+ * A bend's name a quarter along it, clear of its edge's letter.
+ * @param {string} name
+ * @param {Point[]} path px
+ */
+function bendName(name, path) {
+  const [from, to] = path.length > 2 ? [path[path.length >> 2], path[path.length >> 2]] : path,
+    [x, y] = [from[0] + (to[0] - from[0]) / 4, from[1] + (to[1] - from[1]) / 4];
+  return el(
+    "text",
+    { class: "cap dl-name bend-name", x: n1(x), y: n1(y - 4), "text-anchor": "middle" },
+    name,
+  );
+}
+
+/**
+ * A mark on a rim, and what the stretch from it on must gain.
+ * @param {Point} at px
+ * @param {number} gain mm
+ */
+function rimTick(at, gain) {
+  const [x, y] = at.map(n1);
+  return [
+    el("circle", { class: "rim-tick", cx: x, cy: y, r: 3.5 }),
+    el(
+      "text",
+      { class: "cap dl-name", x, y: y + 20, "text-anchor": "middle" },
+      `${gain > 0 ? "+" : "−"}${figure(Math.abs(gain), 1)}`,
+    ),
   ];
 }
 
@@ -77,40 +125,20 @@ class PatternBoard {
       else this.errors.append(errorBox(answer.data.error));
     }, 180);
     this.form.addEventListener("input", () => this.#changed());
-    this.#showFields();
+    this.steps = new FormSteps(this.form, () => this.form.dispatchEvent(new Event("input")));
+    undoKeys(this.steps);
+    onPress("[data-undo]", () => this.steps.undo());
+    onPress("[data-redo]", () => this.steps.redo());
+    offerEdges(svg, this.form);
+    showFields(this.form);
     this.viewport.onChange(() => this.#label());
     this.#draw();
-    if (this.#touched()) this.#changed();
-  }
-
-  /**
-   * Whether a field says something else than the page was made with: a quick hand, or a browser that fills it in
-   * again.
-   */
-  #touched() {
-    return all(this.form, "input, select", HTMLElement).some((field) => {
-      if (field instanceof HTMLSelectElement)
-        return [...field.options].some(
-          (each) => each.selected !== each.defaultSelected && !each.defaultSelected,
-        );
-      if (!(field instanceof HTMLInputElement) || field.type === "hidden") return false;
-      return field.value !== field.defaultValue || field.checked !== field.defaultChecked;
-    });
+    if (touched(this.form)) this.#changed();
   }
 
   #changed() {
-    this.#showFields();
+    showFields(this.form);
     this.ask();
-  }
-
-  /** Each side asks only what its treatment needs. */
-  #showFields() {
-    for (const side of all(this.form, "[data-side]", HTMLElement)) {
-      const treatment = one(side, "select", HTMLSelectElement).value;
-      for (const label of all(side, "[data-for]", HTMLElement))
-        label.hidden = !label.dataset.for?.split(" ").includes(treatment);
-      one(side, ".more", HTMLElement).hidden = treatment === "butt";
-    }
   }
 
   /**
@@ -129,7 +157,7 @@ class PatternBoard {
 
   #draw() {
     const { world } = this.viewport,
-      { flat, opening, holes, bends, steps } = this.page;
+      { flat, cut_outs, opening, holes, bends } = this.page;
     world.replaceChildren();
     this.#label();
     if (!flat) return;
@@ -142,8 +170,8 @@ class PatternBoard {
       path("flat", true)(flat),
       path("opening", true)(opening),
       ...holes.map(path("hole", true)),
-      ...bends.map(path("bend-line", false)),
-      ...steps.map(path("step-line", false)),
+      ...cut_outs.map(path("hole", true)),
+      ...bends.map((bend) => path(bend.way === "up" ? "bend-line" : "step-line", false)(bend.path)),
     );
   }
 
@@ -156,9 +184,16 @@ class PatternBoard {
       middle = viewport.px((u0 + u1) / 2, (v0 + v1) / 2),
       holes = page.holes.map((hole) => hole.map((place) => viewport.px(...place)));
     this.labels.append(
+      ...firsts(page.bends).map(({ name, path }) =>
+        bendName(
+          name,
+          path.map((place) => viewport.px(...place)),
+        ),
+      ),
+      ...page.rims.flatMap(({ at, gain_mm }) => rimTick(viewport.px(...at), gain_mm)),
       dimension(a, b, OFF_PX, figure(u1 - u0, 1)),
       dimension(b, c, OFF_PX, figure(v1 - v0, 1)),
-      ...page.names.flatMap(({ name, at }) => sideLetter(name, viewport.px(...at), middle, holes)),
+      ...page.names.map(({ name, at }) => sideLetter(name, viewport.px(...at), middle, holes)),
       ...page.transfers.flatMap(({ name, at }) => transferMark(name, viewport.px(...at))),
       ...page.marks.flatMap(({ text, at }) => remarkMark(viewport, { at, what: text }, 11)),
     );

@@ -41,11 +41,9 @@ export class Turntable {
     this.svg = svg;
     this.paint = paint;
     this.kept = remember && `turn-${remember}`;
-    this.middle = [0, 1, 2].map((i) => {
-      const values = cloud.map((p) => p[i]);
-      return (Math.min(...values) + Math.max(...values)) / 2;
-    });
-    this.reach = Math.max(...cloud.map((p) => Math.hypot(...p.map((v, i) => v - this.middle[i])))) || 1;
+    this.middle = [0, 0, 0];
+    this.reach = 1;
+    this.#around(cloud);
     /** @type {[number, number, number] | null} */
     const before = JSON.parse((this.kept && sessionStorage.getItem(this.kept)) || "null");
     [this.turn, this.tilt, this.near] = before ?? [...START, 1];
@@ -65,6 +63,21 @@ export class Turntable {
     });
     new ResizeObserver(() => this.draw()).observe(svg);
     this.draw();
+  }
+
+  /** Something else stands on it now. @param {Place[]} cloud */
+  fits(cloud) {
+    this.#around(cloud);
+    this.draw();
+  }
+
+  /** @param {Place[]} cloud */
+  #around(cloud) {
+    this.middle = [0, 1, 2].map((i) => {
+      const values = cloud.map((p) => p[i]);
+      return (Math.min(...values) + Math.max(...values)) / 2;
+    });
+    this.reach = Math.max(...cloud.map((p) => Math.hypot(...p.map((v, i) => v - this.middle[i])))) || 1;
   }
 
   draw() {
