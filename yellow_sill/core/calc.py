@@ -105,6 +105,11 @@ COMMANDS = {
         "patch.jig:jig",
         "a frame or a plate that keeps mountings in place: cut list, holes, distances to check",
     ),
+    "nest": Command(
+        "patch.nest_stock:NestRequest",
+        "patch.nest:nest",
+        "patterns laid on the sheets and offcuts in stock, and what goes back",
+    ),
     "k_from_test": Command(
         "patch.proved:BendTest", "patch.proved:k_from_test", "K from the person's own test bend"
     ),

@@ -133,7 +133,24 @@ def fold_work() -> list[tuple[str, Callable[[], object], float]]:
         ("shape_check, 400 points", lambda: calculate("shape_check", {"heights": crown, "step_mm": [20, 20]}), 500),
         ("curved_flange, an arc", lambda: calculate("curved_flange", {"height_mm": 20, "radius_mm": 300, "angle_deg": 120}), 5),
         ("curved_flange, a traced edge", lambda: calculate("curved_flange", {"height_mm": 20, "path": path}), 5),
+        ("nest, 20 patterns on two sheets", lambda: calculate("nest", twenty_on_two()), 5000),
     ]  # fmt: skip
+
+
+def twenty_on_two() -> dict[str, Any]:
+    """Twenty patterns that take three quarters of two sheets."""
+    rng = random.Random(7)
+    parts = []
+    for number in range(20):
+        u, v = rng.uniform(220, 900), rng.uniform(160, 560)
+        corners = [
+            [[0, 0], [u, 0], [u, v], [0, v]],
+            [[0, 0], [u, 0], [u, v * 0.45], [u * 0.4, v * 0.5], [u * 0.4, v], [0, v]],
+            [[0, 0], [u, 0], [u * 0.8, v], [u * 0.15, v * 0.9]],
+        ]
+        parts.append({"name": f"P{number}", "outline": corners[number % 3], "thickness_mm": 1.0})
+    sheet = {"thickness_mm": 1.0, "length_mm": 2000, "width_mm": 1000}
+    return {"parts": parts, "stock": [sheet | {"name": "S1"}, sheet | {"name": "S2"}]}
 
 
 def ring_of_200() -> list[list[float]]:
