@@ -105,6 +105,11 @@ COMMANDS = {
         "patch.jig:jig",
         "a frame or a plate that keeps mountings in place: cut list, holes, distances to check",
     ),
+    "fit": Command(
+        "patch.fit:FitRequest",
+        "patch.fit:fit",
+        "an offer-up judged: how to move the patch, what to trim, where metal is missing",
+    ),
     "nest": Command(
         "patch.nest_stock:NestRequest",
         "patch.nest:nest",

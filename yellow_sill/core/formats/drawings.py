@@ -1,6 +1,7 @@
 """The drawings of a repair as sketches: the cut, the flat pattern, the tack map."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
 
 from ..geometry import Xy, bounds_of, size_of
 from ..patch.judged import FlatHole, hole_shape
@@ -110,4 +111,27 @@ def tack_sketch(opening: Sequence[Sequence[float]], tacks: Iterable[tuple[int, X
     for number, at in tacks:
         sketch.disc("tack", at, radius_mm)
         sketch.label(str(number), at, radius_mm * 1.05)
+    return sketch
+
+
+#: Between the pieces of a cutting plan, mm.
+BETWEEN_MM = 120.0
+
+
+def plan_sketch(sheets: Iterable[Mapping[str, Any]]) -> Sketch:
+    """The pieces of a nest above one another at full size: patterns to cut with their names, rests dotted, each piece with its name and size."""
+    sketch, floor = Sketch(), 0.0
+    for sheet in sheets:
+        u0, v0, u1, v1 = bounds_of(sheet["outline"])
+        type_mm = max(10.0, 0.018 * (u1 - u0))
+        up = lambda points, by=floor - v1: [(u, v + by) for u, v in points]  # noqa: E731
+        sketch.stroke("mark", up(sheet["outline"]), closed=True)
+        for rest in sheet["rests"]:
+            sketch.stroke("opening", up(rest), closed=True)
+        for placed in sheet["placed"]:
+            sketch.stroke("flat", up(placed["outline"]), closed=True)
+            sketch.label(placed["part"], up([placed["label_at"]])[0], type_mm)
+        words = f"{sheet['stock']}: {u1 - u0:g} × {v1 - v0:g} mm"
+        sketch.label(words, ((u0 + u1) / 2, floor + 0.7 * type_mm), type_mm)
+        floor -= v1 - v0 + BETWEEN_MM
     return sketch

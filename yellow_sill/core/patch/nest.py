@@ -220,10 +220,12 @@ class _Work:
                 flipped=way.flipped,
                 at=(round(at[0], 2), round(at[1], 2)),
                 outline=_ring(shape),
-                label_at=_middle(shape),
+                label_at=(round(label.x, 1), round(label.y, 1)),
+                label_mm=round(2 * shape.exterior.distance(label), 1),
                 cost=None if cost is None else round(cost * shape.area / used, 2),
             )
             for way, at, shape in sorted(shapes, key=lambda each: each[0].part)
+            for label in [polylabel(shape, 2.0)]
         ]
         return NestSheet(
             stock=piece.piece.name,
@@ -404,8 +406,3 @@ def _words(told: Nest) -> Said | str:
 
 def _ring(shape: Polygon) -> list[Xy]:
     return [(round(u, 2), round(v, 2)) for u, v in shape.exterior.coords[:-1]]
-
-
-def _middle(shape: Polygon) -> Xy:
-    at = polylabel(shape, 2.0)
-    return round(at.x, 1), round(at.y, 1)

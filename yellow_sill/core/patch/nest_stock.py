@@ -72,7 +72,7 @@ class NestRequest(Record):
 class Placed:
     """A pattern on a piece of stock: turned about its origin, turned over first where ``flipped``, then moved by ``at``; its outline there, mm.
 
-    ``cost``: its share of what the piece costs, by area; None where no price is known.
+    ``label_mm``: how wide the pattern is where its label goes; ``cost``: its share of what the piece costs, by area; None where no price is known.
     """
 
     part: str
@@ -81,6 +81,7 @@ class Placed:
     at: Xy
     outline: list[Xy]
     label_at: Xy
+    label_mm: float
     cost: float | None
 
 

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from typing import cast
 
 import numpy as np
 
@@ -16,6 +17,8 @@ FLAT_MM = 1.0
 CORNERS = 20
 #: So many draws of the readings tell how sure it is; a curve that changes along its length by more than this share is conical.
 DRAWS, TAPERS = 80, 0.25
+#: Rings of strain that are drawn at most.
+LEVELS = 8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -29,13 +32,22 @@ class ShapeEdge:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ShapeRing:
+    """A line of equal strain on the panel: the share of area to gain (below 0: to lose), and its places along u and v, mm."""
+
+    strain: float
+    path: list[tuple[float, float]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ShapeTold:
     """A panel's shape told.
 
     Attributes:
         kind: flat, bent, conical, crowned or saddle; sure: share of draws of the readings that say the same; radii_mm: along u and v, None where straight.
         crown_gain: more area than its rim closes in when flat, a share (of a cap: (2 rise / chord)²); strain: u, v, share, on a grid; most, least: of it.
-        edges; pieces: that it must be made of so that each stays within the limit; tools, first, words; templates: sections to check it by, along and height.
+        rings: lines of equal strain; size_mm: the panel along u and v, mm; edges.
+        pieces: that it must be made of so that each stays within the limit; tools, first, words; templates: sections to check it by, along and height.
     """
 
     kind: str
@@ -43,6 +55,8 @@ class ShapeTold:
     radii_mm: tuple[float | None, float | None]
     crown_gain: float
     strain: list[tuple[float, float, float]]
+    rings: list[ShapeRing]
+    size_mm: tuple[float, float]
     most: float
     least: float
     edges: list[ShapeEdge]
@@ -103,6 +117,8 @@ def shape_check(request: ShapeRequest) -> ShapeTold:
             (round(float(a), 1), round(float(b), 1), round(float(s), 5))
             for (a, b, _), s in zip(places[::7], strain[::7], strict=True)
         ],
+        rings=_rings(grid_u[0], grid_v[:, 0], strain) if kind in ("crowned", "saddle") else [],
+        size_mm=(round(float(np.ptp(u)), 1), round(float(np.ptp(v)), 1)),
         most=round(most, 5),
         least=round(least, 5),
         edges=edges,
@@ -255,6 +271,24 @@ def _edges(places: np.ndarray, flat: np.ndarray) -> list[ShapeEdge]:
             )
         )
     return found
+
+
+def _rings(us: np.ndarray, vs: np.ndarray, strain: np.ndarray) -> list[ShapeRing]:
+    """Lines of equal strain at round figures, on the grid (contourpy)."""
+    from contourpy import contour_generator
+
+    field = strain.reshape(CORNERS, CORNERS)
+    step = next(s for s in (0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.5) if np.ptp(field) / s <= LEVELS)
+    contours = contour_generator(us - us[0], vs - vs[0], field)
+    levels = np.arange(math.ceil(field.min() / step), math.floor(field.max() / step) + 1) * step
+    return [
+        ShapeRing(
+            strain=round(float(level), 4), path=[(round(float(a), 1), round(float(b), 1)) for a, b in line]
+        )
+        for level in levels
+        for line in cast(list[np.ndarray], contours.lines(level))
+        if len(line) > 3
+    ]
 
 
 def _first(strain: np.ndarray) -> str:

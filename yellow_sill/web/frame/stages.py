@@ -48,6 +48,7 @@ class Stage:
         forbids: refuses a repair's step to a state on a day, whatever reason is given. Raises: BadMove.
         facts: what it knows for the gates of others, by name, of a repair on a day.
         hours: (repair's number, kind, minutes) that were logged for a vehicle.
+        books: enters what a repair has cost (vehicle, repair or None, item, price with tax, supplier, day, by).
         keeps: words for what it has written down of a repair, which therefore is not deleted.
         bundle: its section of the bundle.
         pieces: what a vehicle's repairs take out of its shell, for overviews.
@@ -66,6 +67,7 @@ class Stage:
     forbids: Callable[[Any, str, date], None] | None = None
     facts: Callable[[Any, date], dict[str, Any]] | None = None
     hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
+    books: Callable[[Any, Any, str, Any, str, date, str], None] | None = None
     keeps: Callable[[Any], str] | None = None
     pieces: Callable[[Any], Iterable["Piece"]] | None = None
     bundle: Section | None = None

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from django.db.models import Max, QuerySet, Sum
@@ -21,6 +22,20 @@ from .models import KINDS, CostLine
 @one_change
 def add_cost(vehicle: Vehicle, repair: Repair | None, values: Mapping[str, Any], *, by: str) -> CostLine:
     return CostLine.objects.create(vehicle=vehicle, repair=repair, by=by, changed_by=by, **values)
+
+
+def book(
+    vehicle: Vehicle, repair: Repair | None, item: str, price: Decimal, supplier: str, day: date, by: str
+) -> None:
+    """Enter steel that a repair took from stock, its price with tax."""
+    values = {
+        "bought_on": day,
+        "supplier": supplier[:80],
+        "item": item[:120],
+        "kind": "steel",
+        "unit_price": price,
+    }
+    add_cost(vehicle, repair, values, by=by)
 
 
 @one_change

@@ -51,3 +51,15 @@ def moved(by) -> str:
 def dot(at) -> str:
     """A place as a path of no length: drawn as a dot by a round stroke."""
     return f"M{at[0]:g} {-at[1]:g}h.01"
+
+
+@register.filter
+def down(v: float) -> str:
+    """A height of the drawing, v up turned to y down."""
+    return f"{-v:g}"
+
+
+@register.filter
+def drawn_body(body: str) -> SafeString:
+    """The body of a sketch, written by the core: shapes, and labels that it has escaped."""
+    return mark_safe(body)  # noqa: S308

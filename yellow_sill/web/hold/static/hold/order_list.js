@@ -1,8 +1,5 @@
 /** The order of removal: steps dragged to another place, and a search that tells how far it is. */
-import { ask } from "frame/ask.js";
-import { all, one } from "frame/board/page.js";
-
-const POLL_MS = 500;
+import { all } from "frame/board/page.js";
 
 class OrderList {
   /** @type {HTMLElement | null} */
@@ -51,22 +48,4 @@ class OrderList {
   }
 }
 
-/** Asks how far a search is until it is done. @param {HTMLElement} box */
-function follow(box) {
-  const bar = one(box, "progress", HTMLProgressElement),
-    said = one(box, "[data-said]", HTMLElement);
-  const look = async () => {
-    const { ok, status, data } = await ask(box.dataset.progress ?? "");
-    if (status === 404 || (ok && data.done)) {
-      location.reload();
-      return;
-    }
-    if (ok) bar.value = data.share;
-    else said.textContent = data.error.what;
-    setTimeout(look, POLL_MS);
-  };
-  setTimeout(look, POLL_MS);
-}
-
 for (const list of all(document, "[data-order].is-live", HTMLElement)) new OrderList(list);
-for (const box of all(document, "[data-progress]", HTMLElement)) follow(box);
