@@ -55,6 +55,7 @@ from .made_up import (
 from .patches import made, on_the_bench
 from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
+from .steel import fitted, steel, sums
 
 
 def build(today: date) -> Vehicle:
@@ -236,6 +237,14 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     open_repair(
         vehicle, right, title="Sill end, right", opened_on=today - timedelta(9), **usual | {"web_mm": 110.0}
     )
+    floor = open_repair(
+        vehicle, [findings[12]], title="Floor pan, front left corner", opened_on=today - timedelta(6), **usual
+    )
+    for cut in floor.cuts.all():
+        made(cut)
+    fitted(quarter.cuts.first(), today - timedelta(177))
+    steel(vehicle, today - timedelta(3))
+    sums(vehicle)
     return [quarter, sill, arch]
 
 

@@ -101,6 +101,7 @@ PATCHES = {
         },
         "highest": {"treatment": "return", "legs_mm": [18.0, 10.0], "inside_radius_mm": 1.0}, "foremost": {"treatment": "joggle", "legs_mm": [12.0]},
     },
+    (5, "L-FLOOR"): {"lowest": {"treatment": "flange", "legs_mm": [18.0], "inside_radius_mm": 1.0}, "highest": {"treatment": "lap", "legs_mm": [15.0]}},
     (3, "L-QTR"): {"lip": {"treatment": "flange", "legs_mm": [14.0], "inside_radius_mm": 1.5}},
 }  # fmt: skip
 

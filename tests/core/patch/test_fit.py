@@ -87,7 +87,15 @@ class Fits(TestCase):
     def test_a_patch_is_not_moved_towards_what_nobody_has_measured(self):
         gaps = [(at, gap) for at, gap in all_round(lambda u, v: 2.0 if v == 0 else 0.5) if at[1] < 199]
         self.assertIsNone(ask(gaps).move)
-        self.assertIsNotNone(ask(all_round(lambda u, v: 2.0 if v == 0 else 0.1 if v == 200 else 0.5)).move)
+        self.assertIsNotNone(ask(all_round(lambda u, v: 1.4 if v == 0 else 0.1 if v == 200 else 0.5)).move)
+
+    def test_a_patch_is_not_moved_out_of_the_line_of_its_free_edge(self):
+        gaps = [(at, gap) for at, gap in all_round(lambda u, v: 1.4 if v == 200 else 0.4) if at[1] > 0]
+        three = {"edges": EDGES[1:]}
+        self.assertGreater(ask(gaps, **three).move.up_mm, 0.5)
+        told = ask(gaps, kept=EDGES[:1], **three)
+        self.assertLessEqual(told.move.up_mm if told.move else 0, 0.3)
+        self.assertTrue(told.fillers)
 
     @settings(max_examples=60, deadline=None)
     @given(st.integers(0, 3), st.floats(60, 140), st.floats(2, 9), st.integers(0, 10**6))

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from ..geometry import Xy
+from ..patch.filler import Filler
 from ..patch.jig import Jig, JigMark
 from ..patch.pressed import BeadTold, Former, PressedTold
 from ..patch.rims import Piece
@@ -18,12 +19,13 @@ def strain_sketch(told: ShapeTold) -> Sketch:
     """The panel from above with its rings of strain and their figures in per cent, and what each edge must gain."""
     sketch = Sketch()
     u, v = told.size_mm
-    type_mm = max(4.0, 0.03 * max(u, v))
+    type_mm = max(3.0, 0.022 * max(u, v))
     sketch.stroke("flat", [(0, 0), (u, 0), (u, v), (0, v)], closed=True)
     for ring in told.rings:
         sketch.stroke("bend up" if ring.strain >= 0 else "bend down", ring.path)
         sketch.label(f"{100 * ring.strain:+.1f} %", ring.path[len(ring.path) // 2], type_mm * 0.8, BLUE)
-    places = ((u / 2, -type_mm), (u / 2, v + type_mm), (-2 * type_mm, v / 2), (u + 2 * type_mm, v / 2))
+    off = 1.2 * type_mm
+    places = ((u / 4, off), (u / 4, v - off), (2.6 * type_mm, v / 4), (u - 2.6 * type_mm, v / 4))
     for edge, at in zip(told.edges, places, strict=True):
         sketch.label(f"{edge.gain_mm:+.1f} mm", at, type_mm)
     return sketch
@@ -45,7 +47,7 @@ def template_sketch(told: ShapeTold) -> Sketch:
         sketch.stroke(
             "flat", [*rim, (length, base + low - CARD_MM), (0.0, base + low - CARD_MM)], closed=True
         )
-        sketch.label(name, (length / 2, base + low - CARD_MM / 2), 6.0)
+        sketch.label(name, (length / 2, base + low - CARD_MM / 2), max(6.0, 0.03 * length))
         floor = base + low - CARD_MM - BETWEEN_MM
     return sketch
 
@@ -74,7 +76,7 @@ def former_sketch(formers: Sequence[Former]) -> Sketch:
         _rounded(sketch, middle, (former.length_mm, former.width_mm, former.corner_mm))
         if former.hole_mm:
             _rounded(sketch, middle, former.hole_mm)
-        sketch.label(former.name, (middle[0], -10.0), 7.0)
+        sketch.label(former.name, middle, max(7.0, 0.05 * former.length_mm))
         left += former.length_mm + BETWEEN_MM
     return sketch
 
@@ -133,3 +135,13 @@ def _drilled(sketch: Sketch, at: Xy, diameter: float, name: str) -> None:
     sketch.stroke("mark", [(u - arm, v), (u + arm, v)])
     sketch.stroke("mark", [(u, v - arm), (u, v + arm)])
     sketch.label(f"{name}, {diameter:g} mm", (u, v + arm + 3), 5.0)
+
+
+def filler_sketch(strip: Filler) -> Sketch:
+    """A filler strip at full size, with the line to which the patch is cut back."""
+    sketch = Sketch()
+    sketch.stroke("flat", strip.outline, closed=True)
+    sketch.stroke("opening", strip.cut_back)
+    middle = strip.cut_back[len(strip.cut_back) // 2]
+    sketch.label(f"{strip.name}: cut the patch back to here", (middle[0], middle[1] + 6), 4.0)
+    return sketch

@@ -23,6 +23,8 @@ TAKES_MM = {"mig": 1.0, "tig": 0.2, "braze": 0.3, "spot": 0.2}
 COUNTS_MM, READING_MM = 60.0, 0.1
 #: A gap is looked at every so many mm along an edge; moves beyond these are no adjustment, mm and degrees.
 STEP_MM, MOST_MOVE_MM, MOST_TURN_DEG = 5.0, 5.0, 3.0
+#: A patch is moved out of the line of a kept edge by this at most, mm: the eye sees more (rule of thumb).
+KEPT_MM = 0.3
 #: Tacks at a time where both sheets are cut through together, and their pitch, mm.
 TACKS_AT_A_TIME, TACK_PITCH_MM = 3, 25.0
 
@@ -42,10 +44,14 @@ class FitReading(Record):
 
 
 class FitRequest(Record):
-    """An offer-up: the opening, its edges that are butted, what was tapped, process, sheet, the gap that is wanted, and which school fits it."""
+    """An offer-up: the opening, its edges that are butted, what was tapped, process, sheet, the gap that is wanted, and which school fits it.
+
+    ``kept``: edges whose line the patch carries on (free, or lying on a neighbour): it is not moved out of them.
+    """
 
     outline: Corners
     edges: Annotated[list[FitEdge], Field(min_length=1, max_length=200)]
+    kept: Annotated[list[FitEdge], Field(max_length=200)] = []
     gaps: Annotated[list[FitReading], Field(max_length=400)] = []
     process: Literal["mig", "tig", "braze", "spot"] = "mig"
     thickness_mm: Annotated[float, Field(gt=0, le=12)] = 0.9
@@ -132,7 +138,8 @@ def fit(request: FitRequest) -> FitTold:
     limit = (
         min(request.thickness_mm, TAKES_MM["mig"]) if request.process == "mig" else TAKES_MM[request.process]
     )
-    move = _move(edges, shape, limit)
+    kept = [_Edge(edge, shape) for edge in request.kept]
+    move = _move(edges, kept, shape, limit)
     stretches = [
         stretch for edge in edges for stretch in _stretches(edge, move, shape, limit, request.wanted_mm)
     ]
@@ -197,7 +204,7 @@ class _Edge:
         return np.array([nu, nv, nv * (at.x - middle[0]) - nu * (at.y - middle[1])])
 
 
-def _move(edges: Sequence[_Edge], shape: Polygon, limit: float) -> FitMove | None:
+def _move(edges: Sequence[_Edge], kept: Sequence[_Edge], shape: Polygon, limit: float) -> FitMove | None:
     """The move that leaves the least missing, then the least to trim; None where staying is as good, or an edge is not known at all."""
     middle = (shape.centroid.x, shape.centroid.y)
     told = [(edge.pull(along, middle), gap) for edge in edges for along, gap in edge.readings]
@@ -209,8 +216,14 @@ def _move(edges: Sequence[_Edge], shape: Polygon, limit: float) -> FitMove | Non
     # right, up, turn, each split in two so that small moves are preferred; then what is too wide and what laps at each place
     columns = np.hstack([pulls, -pulls])
     eye, none = np.eye(n), np.zeros((n, n))
-    rows = np.vstack([np.hstack([-columns, -eye, none]), np.hstack([columns, none, -eye])])
-    right = np.concatenate([limit - min(READING_MM, 0.2 * limit) - gaps, gaps])
+    lines = np.array(
+        [edge.pull(share * edge.line.length, middle) for edge in kept for share in (0.1, 0.9)]
+    ).reshape(-1, 3)
+    still = np.hstack([lines, -lines, np.zeros((len(lines), 2 * n))])
+    rows = np.vstack([np.hstack([-columns, -eye, none]), np.hstack([columns, none, -eye]), still, -still])
+    right = np.concatenate(
+        [limit - min(READING_MM, 0.2 * limit) - gaps, gaps, np.full(2 * len(lines), KEPT_MM)]
+    )
     cost = np.concatenate([np.tile([0.01, 0.01, 0.01 * size], 2), np.full(n, 20.0), np.ones(n)])
     turn = math.radians(MOST_TURN_DEG)
     bounds = [(0, MOST_MOVE_MM), (0, MOST_MOVE_MM), (0, turn)] * 2 + [(0, None)] * (2 * n)

@@ -44,6 +44,32 @@ class GaugeTold:
     words: str
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GaugeRow:
+    """A gauge number in both countries: thickness, mm, and its share of the thickest listed, per cent."""
+
+    number: int
+    american_mm: float
+    british_mm: float
+    american_share: float
+    british_share: float
+
+
+def gauge_rows() -> list[GaugeRow]:
+    """All gauge numbers that both tables list, thickest first."""
+    most = max(*AMERICAN_MM.values(), *BRITISH_MM.values())
+    return [
+        GaugeRow(
+            number=number,
+            american_mm=AMERICAN_MM[number],
+            british_mm=BRITISH_MM[number],
+            american_share=round(100 * AMERICAN_MM[number] / most, 1),
+            british_share=round(100 * BRITISH_MM[number] / most, 1),
+        )
+        for number in sorted(set(AMERICAN_MM) & set(BRITISH_MM))
+    ]
+
+
 def gauge(request: GaugeRequest) -> GaugeTold:
     """What a measured or named thickness is, and what to buy.
 

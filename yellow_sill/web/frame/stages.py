@@ -41,6 +41,7 @@ class Stage:
     Attributes:
         place, key, label, url_name, tally: its button on the rail, in working order, and the few characters under it; no label, no button.
         tabs: its pages of a repair.
+        benches: its pages of a vehicle that stand beside the repairs: what a link says, the page's name.
         hold: what holds a vehicle's shell.
         subjects: what a measuring round of a vehicle can be taken for.
         works: what it has done to a vehicle's metal, now or at the end of a day.
@@ -60,6 +61,7 @@ class Stage:
     url_name: str = ""
     tally: Callable[[Any], str] = lambda vehicle: ""
     tabs: tuple[Tab, ...] = ()
+    benches: tuple[tuple[str, str], ...] = ()
     hold: Callable[[Any], Any] | None = None
     subjects: Callable[[Any], list] | None = None
     works: Callable[[Any, date | None], Any] | None = None
@@ -88,6 +90,11 @@ def stages() -> list[Stage]:
 def told(what: str) -> Iterator[Callable]:
     """What the stages have to say of one thing, in working order."""
     return (say for stage in stages() if (say := getattr(stage, what)) is not None)
+
+
+def benches() -> list[tuple[str, str]]:
+    """The pages of a vehicle that stand beside its repairs."""
+    return [bench for stage in stages() for bench in stage.benches]
 
 
 def tabs() -> list[Tab]:

@@ -118,6 +118,10 @@ class FitOffer(Versioned):
     def __str__(self) -> str:
         return f"offer-up {self.number}"
 
+    @property
+    def process_words(self) -> str:
+        return {"mig": "MIG", "tig": "TIG", "braze": "brazing", "spot": "spot welds"}[self.process]
+
 
 class BenchSum(Versioned):
     """A sum of the bench that stands by itself: a panel's shape, a pressed recess, a jig; what was typed, under a title."""

@@ -16,6 +16,8 @@ STAGE = Stage(
             board=True,
         ),
         Tab(place=60, key="patch", label="Patch", url_name="patch:patch", of_cut=True, cuts=True, board=True),
+        Tab(place=65, key="fit", label="Fit", url_name="patch:fit", of_cut=True, cuts=True, board=True),
     ),
+    benches=(("Steel in stock", "patch:stock"), ("bench sums", "patch:sums")),
     bundle=SECTION,
 )

@@ -133,13 +133,13 @@ def patterns_of(vehicle: Vehicle) -> list[OpenPattern]:
     return found
 
 
-def lay_out(
+def nest_request(
     vehicle: Vehicle,
     chosen: Mapping[str, Mapping[str, Any]],
     stock: Iterable[StockSheet],
     how: Mapping[str, Any],
-) -> Job:
-    """Have patterns laid on stock by the worker.
+) -> NestRequest:
+    """What is asked of the core.
 
     Args: chosen: by the pattern's name its ``grain``, ``both_faces`` and ``coating``; stock: pieces that may be begun; how: kerf, margin, turn, keep.
     Raises: BadField, CoreError.
@@ -155,8 +155,11 @@ def lay_out(
         {"name": name, "outline": known[name].outline, "thickness_mm": known[name].patch.thickness_mm, **more}
         for name, more in chosen.items()
     ]
-    pieces = [_piece(sheet) for sheet in stock]
-    asked = NestRequest.read({"parts": parts, "stock": pieces, **how})
+    return NestRequest.read({"parts": parts, "stock": [_piece(sheet) for sheet in stock], **how})
+
+
+def lay_out(vehicle: Vehicle, asked: NestRequest) -> Job:
+    """Have patterns laid on stock by the worker."""
     return jobs.ask("nest", vehicle.pk, asked.model_dump(mode="json"))
 
 
@@ -203,9 +206,10 @@ def laid(told: Mapping[str, Any]) -> list[LaidSheet]:
 
 
 @one_change
-def keep_plan(vehicle: Vehicle, job: Job, *, today: date, by: str) -> CuttingPlan:
-    """Keep a layout as it was found. Raises: BadField where nothing of it is laid."""
-    asked, told = asked_of(job), job.answer or {}
+def keep_plan(
+    vehicle: Vehicle, asked: NestRequest, told: Mapping[str, Any], *, today: date, by: str
+) -> CuttingPlan:
+    """Keep a layout as it was found. Args: told: the nest as ``calc`` tells it. Raises: BadField where nothing of it is laid."""
     if not told.get("sheets"):
         raise BadField("Nothing of it is laid: there is no plan to keep.", "plan")
     known = {each.name: each.cut for each in patterns_of(vehicle)}
@@ -215,7 +219,12 @@ def keep_plan(vehicle: Vehicle, job: Job, *, today: date, by: str) -> CuttingPla
         for name in sorted(placed)
         if name in known
     }
-    values = {"asked": asked.model_dump(mode="json"), "told": told, "patches": patches, "made_on": today}
+    values = {
+        "asked": asked.model_dump(mode="json"),
+        "told": dict(told),
+        "patches": patches,
+        "made_on": today,
+    }
     return CuttingPlan.objects.create(
         vehicle=vehicle, number=_next(CuttingPlan, vehicle), changed_by=by, **values
     )

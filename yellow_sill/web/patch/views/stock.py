@@ -31,6 +31,7 @@ from ..stock_services import (
     keep_plan,
     laid,
     lay_out,
+    nest_request,
     patterns_of,
     plan_file,
     sheets_of,
@@ -134,7 +135,7 @@ def nest(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     error = None
     if form.is_valid():
         try:
-            job = lay_out(vehicle, form.chosen(), form.stock(), form.how())
+            job = lay_out(vehicle, nest_request(vehicle, form.chosen(), form.stock(), form.how()))
             return redirect(f"{reverse('patch:stock', args=[vehicle.pk])}?find={job.fingerprint}")
         except CoreError as refused:
             error = refused
@@ -160,7 +161,9 @@ def keep(request: HttpRequest, vehicle: Vehicle, key: str) -> HttpResponse:
         messages.warning(request, "That layout is not kept any more. Lay the patterns out again.")
         return redirect("patch:stock", vehicle.pk)
     try:
-        plan = keep_plan(vehicle, job, today=days.today(), by=request.user.get_username())
+        plan = keep_plan(
+            vehicle, asked_of(job), job.answer, today=days.today(), by=request.user.get_username()
+        )
     except CoreError as error:
         messages.warning(request, units.said(error.message))
         return redirect(f"{reverse('patch:stock', args=[vehicle.pk])}?find={key}")

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
+from yellow_sill.core.patch.gauges import gauge_rows
 from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
@@ -98,12 +99,13 @@ def _initial(stored: BenchSum | None) -> dict:
 
 def _gauge(request: HttpRequest) -> dict:
     text = request.GET.get("text", "")
-    if not text:
-        return {"text": ""}
-    try:
-        return {"text": text, "told": asked_gauge(text[:40])}
-    except CoreError as error:
-        return {"text": text, "error": error}
+    told: dict = {"text": text, "gauges": gauge_rows()}
+    if text:
+        try:
+            told["told"] = asked_gauge(text[:40])
+        except CoreError as error:
+            told["error"] = error
+    return told
 
 
 def _page(request: HttpRequest, vehicle: Vehicle, kind: str, stored, status: int, **more) -> HttpResponse:

@@ -3,6 +3,7 @@ from dataclasses import dataclass
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
@@ -11,7 +12,7 @@ from yellow_sill.core.repairs.ribbon import STATES, share_done
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.page import Page, show
-from yellow_sill.web.frame.stages import told
+from yellow_sill.web.frame.stages import benches, told
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -58,6 +59,7 @@ class RepairsPage(Page):
     places: list[Place]
     main: Place
     others: list[Place]
+    benches: list[tuple[str, str]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,6 +123,7 @@ def repairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         places=places,
         main=main,
         others=[place for i, place in enumerate(others) if i < INSETS or place.tags],
+        benches=[(words, reverse(page, args=[vehicle.pk])) for words, page in benches()],
         cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),
