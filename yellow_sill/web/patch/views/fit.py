@@ -138,7 +138,7 @@ def _page(
 @require_GET
 @with_repair
 def strip(
-    request: HttpRequest, repair: Repair, cut_number: int, number: int, name: str, form: str
+    request: HttpRequest, repair: Repair, cut_number: int, offer_number: int, name: str, form: str
 ) -> HttpResponse:
     """A filler strip's pattern at full size."""
     cut = one_cut(repair, cut_number, "patch")
