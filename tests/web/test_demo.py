@@ -61,7 +61,8 @@ class Demo(TestCase):
             {finding.grade for finding in self.vehicle.findings.all()}, {"", "S", "P", "T", "H", "F"}
         )
         self.assertEqual(
-            [repair.state for repair in self.vehicle.repairs.all()], ["signed off", "cut", "opened", "opened"]
+            [repair.state for repair in self.vehicle.repairs.all()],
+            ["signed off", "cut", "opened", "opened", "opened"],
         )
         self.assertEqual([step.state for step in self.vehicle.repairs.first().steps.all()], list(STATES))
         days = [step.made_on for step in self.vehicle.repairs.first().steps.all()]

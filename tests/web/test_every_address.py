@@ -58,10 +58,12 @@ def paths_of(vehicle) -> dict[str, str]:
     usual = {
         "vehicle_id": vehicle.pk, "number": 2, "cut_number": 1, "mark_number": 1, "nugget": 1, "panel_id": repair.cuts.first().panel_id,
         "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1, "who": "MQ", "token": "none",
+        "offer_number": 1, "name": "A1", "sheet": "templates",
     }  # fmt: skip
     found = {}
     for name, pattern in addresses():
-        chosen = usual | ({"pk": keys[name].pk} if keys.get(name) else {})
+        own = {"number": 1} if "/stock/" in str(pattern.pattern) or "/bench/" in str(pattern.pattern) else {}
+        chosen = usual | own | ({"pk": keys[name].pk} if keys.get(name) else {})
         found[name] = reverse(name, kwargs={key: chosen[key] for key in pattern.pattern.converters})
     return found
 
@@ -132,7 +134,14 @@ class EveryAddress(DemoCase):
                         shown[role].add(address)
                     if revision_of(self.vehicle.pk) != before:
                         changed.add((name, address))
-        asks = {"survey:check", "survey:photo_check", "cut:check", "patch:preview", "patch:folded"}
+        asks = {
+            "survey:check",
+            "survey:photo_check",
+            "cut:check",
+            "patch:preview",
+            "patch:folded",
+            "patch:nest",
+        }
         self.assertEqual(shown[Role.VIEWER], asks)
         self.assertFalse([each for name, each in changed if name == "Ivo"])
         owners = {
@@ -173,4 +182,4 @@ class EveryAddress(DemoCase):
                     )
                     self.assertLess(answer.status_code, 500)
         self.vehicle.refresh_from_db()
-        self.assertEqual((str(self.vehicle), self.vehicle.repairs.count()), ("Marrick Dunlin", 4))
+        self.assertEqual((str(self.vehicle), self.vehicle.repairs.count()), ("Marrick Dunlin", 5))

@@ -110,6 +110,9 @@ COMMANDS = {
         "patch.fit:fit",
         "an offer-up judged: how to move the patch, what to trim, where metal is missing",
     ),
+    "taped": Command(
+        "patch.taped:TapedRequest", "patch.taped:taped", "an outline from points taped from two marks"
+    ),
     "nest": Command(
         "patch.nest_stock:NestRequest",
         "patch.nest:nest",

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from ..records import Record
 from ..survey.growth import MOST_FINDINGS
+from .bundle_bench import BenchPart
 from .bundle_cut import RulesPart
 from .bundle_datums import DatumsPart
 from .bundle_hold import HoldPart, HoldSetupPart
@@ -28,6 +29,7 @@ class Bundle(Record):
     hold_setup: HoldSetupPart | None = None
     hold: HoldPart = HoldPart()
     plan_rules: RulesPart | None = None
+    bench: BenchPart = BenchPart()
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
     work: Annotated[list[WorkPart], Field(max_length=60_000)]
     costs: Annotated[list[CostPart], Field(max_length=30_000)]

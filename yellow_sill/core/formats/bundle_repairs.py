@@ -9,6 +9,7 @@ from ..cut.asked import Millimetres, Thickness
 from ..cut.lost import LOST_KINDS
 from ..cut.stretches import SaidOfStretch
 from ..patch.opening import EdgeSaid
+from ..patch.part import Hole
 from ..records import Corners, OneOf, Point, Record
 from ..repairs.ribbon import STATES as RIBBON
 from .bundle_base import Name, Number
@@ -52,6 +53,26 @@ class PatchPart(Record):
     sides: dict[str, dict[str, Any]]
     mirror_hand: bool
     made: Annotated[list[EdgeSaid], Field(max_length=600)] = []
+    opening: Annotated[list[Point], Field(max_length=2000)] = []
+    holes: Annotated[list[Hole], Field(max_length=200)] = []
+
+
+class FitGapPart(Record):
+    """A tapped place of an offer-up: the gap there, mm, and as it was typed."""
+
+    at: Point
+    gap_mm: Annotated[float, Field(ge=-100, le=100)]
+    typed: Annotated[str, Field(max_length=40)] = ""
+
+
+class FitOfferPart(Record):
+    number: Number
+    offered_on: date
+    school: Literal["template", "overlay"]
+    process: Literal["mig", "tig", "braze", "spot"]
+    gaps: Annotated[list[FitGapPart], Field(max_length=400)] = []
+    note: Annotated[str, Field(max_length=2000)] = ""
+    by: Name
 
 
 class BenchTick(Record):
@@ -96,6 +117,7 @@ class CutPart(Record):
     remarks: list[dict[str, Any]]
     patch: PatchPart | None
     bench_work: BenchWorkPart | None = None
+    fit_offers: Annotated[list[FitOfferPart], Field(max_length=200)] = []
     weld: WeldPart | None
     transfer_marks: Annotated[list[TransferPart], Field(max_length=500)] = []
     said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []

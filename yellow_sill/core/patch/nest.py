@@ -9,12 +9,12 @@ from shapely.ops import polylabel
 
 from ..errors import BadField
 from ..geometry import Xy, largest, outline_polygon
-from ..remarks import Remark
-from ..said import Count, Listed, Mm, Said, joined
+from ..said import Count, Mm, Said
 from .nest_engine import packed
 from .nest_fill import Filler, Layout, whole_reach
 from .nest_shapes import Region, Turned, angles_of, rests, turned
-from .nest_stock import SAME_MM, Nest, NestPart, NestRequest, NestSheet, Placed, StockPiece, Unplaced
+from .nest_stock import Nest, NestPart, NestRequest, NestSheet, Placed, StockPiece, Unplaced
+from .nest_told import least_begun, remarks_of, suits, why_not, words_of
 
 #: What is bought where no whole sheet of that thickness is known, mm: the usual small sheet.
 USUAL_SHEET_MM = (2000.0, 1000.0)
@@ -79,7 +79,7 @@ def nest(request: NestRequest) -> Nest:
     clocked = False
     for kind in _kinds(request.parts):
         mine = [i for i, part in enumerate(request.parts) if _kind(part) == kind]
-        fitting = [piece for piece in pieces if _suits(request.parts[mine[0]], piece.piece)]
+        fitting = [piece for piece in pieces if suits(request.parts[mine[0]], piece.piece)]
         work = _Work(request, parts, mine)
         plan, by_clock = work.plan(fitting)
         clocked |= by_clock
@@ -87,10 +87,13 @@ def nest(request: NestRequest) -> Nest:
         single = [i for i in mine if any(work.filler(piece).fits(i) for piece in fitting if piece.region)]
         room = sum(piece.region.shape.area for piece in fitting if piece.region)
         most += min(sum(parts[i].area for i in single), room)
-        least += _least_begun(fitting, sum(parts[i].buffer(request.kerf_mm / 2).area for i in plan.placed))
+        least += least_begun(
+            [(each.region.shape.area, each.shape.area) for each in fitting if each.region],
+            sum(parts[i].buffer(request.kerf_mm / 2).area for i in plan.placed),
+        )
         lost = [i for i in mine if i not in plan.placed]
         if lost:
-            unplaced += [_why(request, i, fitting, i in single) for i in lost]
+            unplaced += [why_not(request, i, _largest_of(fitting), i in single) for i in lost]
             buy += work.to_buy(lost, pieces)
     placed = sum(sheet.used_mm2 for sheet in sheets)
     begun = sum(Polygon(sheet.outline).area for sheet in sheets)
@@ -105,10 +108,10 @@ def nest(request: NestRequest) -> Nest:
         begun_mm2=round(begun, 0),
         least_mm2=round(min(least, begun), 0),
         buy=buy,
-        remarks=_remarks(request, clocked),
+        remarks=remarks_of(request, clocked),
         words="",
     )
-    object.__setattr__(told, "words", _words(told))
+    object.__setattr__(told, "words", words_of(told))
     return told
 
 
@@ -243,7 +246,7 @@ class _Work:
     def to_buy(self, lost: Sequence[int], pieces: Sequence[_Piece]) -> list[Said]:
         """How many sheets take what is left, nested on new ones; nothing for what no such sheet takes."""
         wanted = self.request.parts[lost[0]]
-        known = [each.piece for each in pieces if each.whole and _suits(wanted, each.piece)]
+        known = [each.piece for each in pieces if each.whole and suits(wanted, each.piece)]
         length, width = (known[0].length_mm or 0, known[0].width_mm or 0) if known else USUAL_SHEET_MM
         left, count = list(lost), 0
         sheet = StockPiece(name="new", thickness_mm=wanted.thickness_mm, length_mm=length, width_mm=width)
@@ -287,6 +290,12 @@ def _piece(piece: StockPiece, number: int, request: NestRequest) -> _Piece:
     return _Piece(piece, shape, Region(Polygon(largest(inner).exterior)))
 
 
+def _largest_of(pieces: Sequence[_Piece]) -> str:
+    """The name of the largest piece; empty where there is none."""
+    found = max(pieces, key=lambda each: each.shape.area, default=None)
+    return found.piece.name if found else ""
+
+
 def _once(names: Sequence[str], where: str) -> None:
     twice = next((name for i, name in enumerate(names) if name in names[:i]), None)
     if twice is not None:
@@ -301,107 +310,9 @@ def _kinds(parts: Sequence[NestPart]) -> list[tuple[float, str]]:
     return list(dict.fromkeys(_kind(part) for part in parts))
 
 
-def _suits(part: NestPart, piece: StockPiece) -> bool:
-    """Whether a piece is of a pattern's thickness and coated as it asks."""
-    same = abs(part.thickness_mm - piece.thickness_mm) <= SAME_MM
-    return same and (not part.coating or part.coating == piece.coating)
-
-
 def _price(piece: _Piece) -> float:
     """Price of a square millimetre; a sheet whose price is not known comes after those whose is."""
     return float("inf") if piece.piece.price is None else piece.piece.price / piece.shape.area
-
-
-def _least_begun(pieces: Sequence[_Piece], area_mm2: float) -> float:
-    """The least area of pieces whose room takes some area: over all sets of pieces, those that another set beats in both left out."""
-    fronts: list[tuple[float, float]] = [(0.0, 0.0)]
-    for piece in pieces:
-        if piece.region is None:
-            continue
-        room, begun = piece.region.shape.area, piece.shape.area
-        both = sorted(
-            fronts + [(r + room, b + begun) for r, b in fronts], key=lambda each: (each[1], -each[0])
-        )
-        fronts, best = [], -1.0
-        for r, b in both:
-            if r > best + 1:
-                fronts.append((r, b))
-                best = r
-    return min((b for r, b in fronts if r >= area_mm2 - 1), default=0.0)
-
-
-def _why(request: NestRequest, number: int, fitting: Sequence[_Piece], fits_alone: bool) -> Unplaced:
-    part = request.parts[number]
-    name, thick = part.name, Mm(part.thickness_mm, 2)
-    if fits_alone:
-        return Unplaced(
-            part=name, why=Said("No room is left for {name}.", name=name), mend="See what to buy, or begin another sheet."
-        )  # fmt: skip
-    if fitting:
-        longest = max(fitting, key=lambda each: each.shape.area).piece.name
-        return Unplaced(
-            part=name,
-            why=Said("{name} is larger than every piece in stock, {longest} too, as its grain may lie.", name=name, longest=longest),
-            mend="Buy a larger sheet, let its grain lie freely, or make it of two pieces with a joint.",
-        )  # fmt: skip
-    other = sorted(
-        {
-            piece.thickness_mm
-            for piece in request.stock
-            if abs(piece.thickness_mm - part.thickness_mm) > SAME_MM
-        }
-    )
-    if any(abs(piece.thickness_mm - part.thickness_mm) <= SAME_MM for piece in request.stock):
-        why = Said("No {thick} sheet coated as {name} asks is in stock.", thick=thick, name=name)
-        return Unplaced(part=name, why=why, mend="Buy one, or take the coating off what it asks.")
-    why = Said("{name} wants {thick}; no such sheet is in stock.", name=name, thick=thick)
-    if other:
-        has = Listed(tuple(Mm(each, 2) for each in other))
-        why = Said("{name} wants {thick}; in stock is {has}.", name=name, thick=thick, has=has)
-    return Unplaced(
-        part=name, why=why, mend="Buy a sheet of that thickness: another would not match its neighbours."
-    )
-
-
-def _remarks(request: NestRequest, clocked: bool) -> list[Remark]:
-    told = []
-    if clocked:
-        told.append(
-            Remark(
-                code="NEST-01",
-                where="rounds",
-                what="The packing engine was ended by the clock, so another run may lie a little differently.",
-                mend="Keep this layout, or try again when the machine is quiet.",
-            )
-        )
-    if request.margin_mm < request.kerf_mm / 2:
-        told.append(
-            Remark(
-                code="NEST-02",
-                where="margin_mm",
-                what="The margin is less than half the kerf: the cut runs over the sheet's edge.",
-                mend="Give the clamp a few millimetres.",
-            )
-        )
-    return told
-
-
-def _words(told: Nest) -> Said | str:
-    if not told.sheets:
-        return joined(["Nothing fits.", *(each.why for each in told.unplaced[:3])])
-    count = sum(len(sheet.placed) for sheet in told.sheets)
-    first = Said(
-        "{count} on {names}: {used:.0f} % of the steel begun.",
-        count=Count(count, "pattern", "patterns"),
-        names=Listed(tuple(sheet.stock for sheet in told.sheets)),
-        used=told.used_percent,
-    )
-    lost = (
-        Said("{count} not placed.", count=Count(len(told.unplaced), "pattern is", "patterns are"))
-        if told.unplaced
-        else ""
-    )
-    return joined([each for each in (first, lost) if each])
 
 
 def _ring(shape: Polygon) -> list[Xy]:

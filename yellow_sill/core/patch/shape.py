@@ -17,6 +17,8 @@ FLAT_MM = 1.0
 CORNERS = 20
 #: So many draws of the readings tell how sure it is; a curve that changes along its length by more than this share is conical.
 DRAWS, TAPERS = 80, 0.25
+#: Fewer readings tell no bend both ways.
+LEAST_READINGS = 5
 #: Rings of strain that are drawn at most.
 LEVELS = 8
 
@@ -146,13 +148,17 @@ class _Surface:
     def __init__(self, u: np.ndarray, v: np.ndarray, z: np.ndarray) -> None:
         if np.ptp(u) < 5 or np.ptp(v) < 5:
             raise BadField("The readings lie on one line.", "sections", "Measure across it too.")
+        if len(z) < LEAST_READINGS:
+            raise BadField("So few readings tell no shape.", "sections", "Five at least, three each way.")
         self.u, self.v = u, v
         self.middle = (u.min() + u.max()) / 2, (v.min() + v.max()) / 2
         self.half = np.ptp(u) / 2, np.ptp(v) / 2
         most = [min(DEGREE, len(np.unique(np.round(w / (np.ptp(w) / 40)))) - 1) for w in (u, v)]
         powers = [(i, j) for i in range(most[0] + 1) for j in range(most[1] + 1) if i + j <= max(most)]
-        while len(powers) > max(3, len(z) // 2 if len(z) < 20 else len(z) - 8):
-            powers.pop(max(range(len(powers)), key=lambda k: sum(powers[k])))
+        # few readings: squares before the twist, so that a bend either way is never left out
+        few = max(5, len(z) // 2, min(6, len(z) - 2))
+        while len(powers) > (few if len(z) < 20 else len(z) - 8):
+            powers.pop(max(range(len(powers)), key=lambda k: (sum(powers[k]), min(powers[k]))))
         self.powers = powers
         design = self._design(*self._scaled(u, v))
         if np.linalg.matrix_rank(design, tol=1e-8 * len(z)) < len(powers):

@@ -1,6 +1,7 @@
 """What is typed for the bench, line by line, as the requests that work it out: sections, heights, ribs, marks and distances of a jig."""
 
 import re
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from ..errors import BadField, CoreError
@@ -111,6 +112,60 @@ def marks_typed(text: str, where: str = "marks", unit: str = "mm") -> list[dict[
         bolt = {"bolt_mm": _length(found[2], where, line, unit)} if found and found[2] else {}
         told.append({"name": name.strip()[:30], "at": at, **bolt})
     return told
+
+
+#: What a line of holes may call them, and the kind each is.
+HOLE_KINDS = {
+    "hole": "hole",
+    "slot": "slot",
+    "stud": "stud",
+    "captive nut": "captive nut",
+    "nut": "captive nut",
+    "drain": "drain",
+}
+
+
+def holes_typed(text: str, where: str = "holes", unit: str = "mm") -> list[tuple[str, dict[str, Any]]]:
+    """Holes on the finished part, one a line: ``A: drain 8 at 130, 12``, ``base: slot 8 x 30 at 2500, 320``.
+
+    Returns: the edge (empty for the base) and what ``Hole`` takes. Raises: BadField naming the line.
+    """
+    told = []
+    kinds = "|".join(sorted(HOLE_KINDS, key=len, reverse=True))
+    form = re.compile(
+        rf"(\w+)\s*:\s*({kinds})\s+(\S+?)(?:\s*x\s*(\S+))?(?:\s+turned\s+(\S+?)°?)?\s+at\s+(\S+?),?\s+(\S+)(?:\s+\"([^\"]*)\")?",
+        re.IGNORECASE,
+    )
+    for line in _lines(text, where):
+        found = form.fullmatch(line)
+        if not found:
+            raise BadField(
+                Said("The line '{line}' is no hole.", line=line[:40]), where, "Write 'A: drain 8 at 130, 12' or 'base: slot 8 x 30 at 2500, 320'."
+            )  # fmt: skip
+        face, kind, across, long, turned, u, v, name = found.groups()
+        at = [_length(u.rstrip(","), where, line, unit), _length(v, where, line, unit)]
+        hole: dict[str, Any] = {
+            "kind": HOLE_KINDS[kind.lower()],
+            "at": at,
+            "diameter_mm": _length(across, where, line, unit),
+        }
+        if name:
+            hole["name"] = name
+        if long:
+            hole["length_mm"] = _length(long, where, line, unit)
+        if turned:
+            hole["angle_deg"] = _length(turned, where, line, "mm")
+        told.append(("" if face.lower() == "base" else face.upper(), hole))
+    return told
+
+
+def hole_line(face: str, hole: Mapping[str, Any], write: Callable[[float], str]) -> str:
+    """A hole as it is typed. Args: face: an edge, empty for the base; write: a length in the person's unit."""
+    size = write(hole["diameter_mm"]) + (f" x {write(hole['length_mm'])}" if hole.get("length_mm") else "")
+    turned = f" turned {hole['angle_deg']:g}" if hole.get("angle_deg") else ""
+    name = f' "{hole["name"]}"' if hole.get("name") else ""
+    at = ", ".join(write(value) for value in hole["at"])
+    return f"{face or 'base'}: {hole['kind']} {size}{turned} at {at}{name}"
 
 
 def distances_typed(text: str, where: str = "measured", unit: str = "mm") -> list[dict[str, Any]]:

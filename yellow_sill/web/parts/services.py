@@ -28,14 +28,9 @@ def book(
     vehicle: Vehicle, repair: Repair | None, item: str, price: Decimal, supplier: str, day: date, by: str
 ) -> None:
     """Enter steel that a repair took from stock, its price with tax."""
-    values = {
-        "bought_on": day,
-        "supplier": supplier[:80],
-        "item": item[:120],
-        "kind": "steel",
-        "unit_price": price,
-    }
-    add_cost(vehicle, repair, values, by=by)
+    what = {"bought_on": day, "supplier": supplier[:80], "item": item[:120], "kind": "steel"}
+    sums = {"quantity": Decimal(1), "unit_price": price, "tax_rate": Decimal(20), "tax_included": True}
+    add_cost(vehicle, repair, what | sums, by=by)
 
 
 @one_change

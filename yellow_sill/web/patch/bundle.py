@@ -1,12 +1,14 @@
-"""Patches in a bundle."""
+"""Patches, offer-ups and the bench in a bundle."""
 
 from typing import Any
 
-from yellow_sill.core.formats.bundle_repairs import PatchPart
+from yellow_sill.core.formats.bundle_bench import BenchPart, PlanPart, StockPart, SumPart
+from yellow_sill.core.formats.bundle_repairs import FitOfferPart, PatchPart
 from yellow_sill.web.cut.models import Cut
-from yellow_sill.web.frame.bundles import Section, Storing, part
+from yellow_sill.web.frame.bundles import Section, Storing, oldest_first, part
+from yellow_sill.web.shells.models import Vehicle
 
-from .models import BenchWork, Patch
+from .models import BenchSum, BenchWork, CuttingPlan, FitOffer, Patch, StockSheet
 
 
 def _cut(cut: Cut) -> dict[str, Any]:
@@ -15,7 +17,24 @@ def _cut(cut: Cut) -> dict[str, Any]:
     return {
         "patch": part(PatchPart, patch) if patch else None,
         "bench_work": _work(work) if work else None,
+        "fit_offers": [part(FitOfferPart, each) for each in oldest_first(cut.fit_offers.all())],
     }
+
+
+def _vehicle(vehicle: Vehicle) -> dict[str, Any]:
+    told = BenchPart(
+        stock=[part(StockPart, each) for each in vehicle.stock_sheets.all()],
+        plans=[part(PlanPart, each) for each in vehicle.cutting_plans.all()],
+        sums=[part(SumPart, each) for each in vehicle.bench_sums.all()],
+    )
+    return {"bench": told}
+
+
+def _store(storing: Storing, bundle: Any) -> None:
+    told = bundle.bench
+    for kind, rows in ((StockSheet, told.stock), (CuttingPlan, told.plans), (BenchSum, told.sums)):
+        for row in rows:
+            kind.objects.create(vehicle=storing.vehicle, changed_by=storing.by, **row.model_dump())
 
 
 def _work(work: BenchWork) -> dict[str, Any]:
@@ -27,10 +46,20 @@ def _work(work: BenchWork) -> dict[str, Any]:
 def _store_cut(storing: Storing, cut: Cut, told: Any) -> None:
     if told.patch:
         Patch.objects.create(cut=cut, changed_by=storing.by, **told.patch.model_dump(mode="json"))
+    for offer in told.fit_offers:
+        values = offer.model_dump()
+        values["gaps"] = [{**gap, "at": list(gap["at"])} for gap in values["gaps"]]
+        FitOffer.objects.create(cut=cut, changed_by=storing.by, **values)
     if told.bench_work:
         values = told.bench_work.model_dump(mode="json")
         values["ticks"] = {tick.pop("step"): tick for tick in values["ticks"]}
         BenchWork.objects.create(cut=cut, changed_by=storing.by, **values)
 
 
-SECTION = Section(cut=_cut, store_cut=_store_cut, along=("cuts__patch", "cuts__bench_work"))
+SECTION = Section(
+    vehicle=_vehicle,
+    store=_store,
+    cut=_cut,
+    store_cut=_store_cut,
+    along=("cuts__patch", "cuts__bench_work", "cuts__fit_offers"),
+)

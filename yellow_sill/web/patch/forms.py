@@ -7,10 +7,14 @@ from django import forms
 from yellow_sill.core.cut.lost import LOST_KINDS
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.card import CardSize
-from yellow_sill.core.patch.opening import TREATMENTS, EdgeMade, EdgeSaid, Seen
+from yellow_sill.core.patch.opening import BENT, TREATMENTS, EdgeMade, EdgeSaid, Seen
+from yellow_sill.core.patch.part import Hole
+from yellow_sill.core.patch.typed import hole_line, holes_typed
+from yellow_sill.core.units import exact_length
 from yellow_sill.web.cut.models import TransferMark
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.fields import NumberField
+from yellow_sill.web.shells.models import ShellView
 
 #: What an edge that is curved cannot be, and which fields each way to make one asks for.
 STRAIGHT_ONLY = ("return", "open hem", "closed hem", "joggle")
@@ -34,6 +38,20 @@ class PatchForm(forms.Form):
     k_factor = NumberField(least=0, most=1, unit="", label="K-factor")
     trim_allowance_mm = NumberField(least=0, most=50, label="Trim allowance, mm")
     mirror_hand = forms.BooleanField(required=False, label="Mirror hand")
+    holes = forms.CharField(
+        required=False,
+        max_length=6000,
+        label="Holes on the finished part",
+        widget=forms.Textarea(
+            attrs={
+                "rows": 3,
+                "class": "mm",
+                "spellcheck": "false",
+                "placeholder": "B: drain 8 at 130, 12\nbase: slot 8 x 30 at 2500, 320",
+            }
+        ),
+        help_text="On an edge: along it from its start, up from its fold. On the base: as the drawing counts.",
+    )
 
     def __init__(
         self,
@@ -43,6 +61,7 @@ class PatchForm(forms.Form):
         lost: Sequence[EdgeSaid],
         stored: dict,
         version: int,
+        view: ShellView,
         **kwargs,
     ) -> None:
         """Args: made: how each edge is made by now, by its name; lost: what was said of edges that the line has no more, kept as it is."""
@@ -51,6 +70,9 @@ class PatchForm(forms.Form):
             initial[name] = float(initial[name])
         super().__init__(*args, initial=initial, **kwargs)
         self.seen, self.made, self.lost = seen, made, list(lost)
+        self.opening = stored.get("opening") or []
+        self.view = view
+        self.initial["holes"] = self._holes_text(stored.get("holes") or [])
         for edge in seen:
             self._edge(edge, made[edge.name], float(stored["thickness_mm"]))
 
@@ -77,6 +99,27 @@ class PatchForm(forms.Form):
                 choices=some, required=False, label=f"{label}, edge {name}", initial=usual
             )
 
+    def _holes_text(self, base: Sequence[Mapping]) -> str:
+        """The holes as they are typed, those of the base where the drawing counts them."""
+        write = lambda value: exact_length(value, units.unit.get())  # noqa: E731
+        rows = [("", {**hole, "at": self.view.in_shell([hole["at"]])[0]}) for hole in base]
+        rows += [(edge.name, hole.model_dump()) for edge in self.seen for hole in self.made[edge.name].holes]
+        return "\n".join(hole_line(face, hole, write) for face, hole in rows)
+
+    def clean_holes(self) -> list[tuple[str, dict]]:
+        """Each with its edge, empty for the base."""
+        try:
+            told = holes_typed(self.cleaned_data["holes"], unit=units.unit.get())
+            for face, hole in told:
+                Hole.read(hole)
+                if face and face not in self.made:
+                    raise forms.ValidationError(f"There is no edge {face}.")
+                if face and self.data.get(f"treatment_{face}") not in BENT:
+                    raise forms.ValidationError(f"Edge {face} is not folded: give the hole on the base.")
+        except CoreError as error:
+            raise forms.ValidationError(units.said(error.message)) from None
+        return told
+
     def rows(self):
         keys = ("treatment", "leg", "second", "angle", "radius", "direction", "corner")
         for edge in self.seen:
@@ -89,9 +132,20 @@ class PatchForm(forms.Form):
     def values(self) -> dict:
         """The fields of Patch."""
         clean = self.cleaned_data
-        made = [self._said(edge) for edge in self.seen] + [each.model_dump(mode="json") for each in self.lost]
+        by_edge: dict[str, list[dict]] = {}
+        for face, hole in clean["holes"]:
+            by_edge.setdefault(face, []).append(hole)
+        base = [{**hole, "at": list(self.view.in_shell([hole["at"]])[0])} for hole in by_edge.get("", [])]
+        made = [self._said(edge) | {"holes": by_edge.get(edge.name, [])} for edge in self.seen] + [
+            each.model_dump(mode="json") for each in self.lost
+        ]
         plain = ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "mirror_hand")
-        return {name: clean[name] for name in plain} | {"made": made, "sides": {}}
+        return {name: clean[name] for name in plain} | {
+            "made": made,
+            "sides": {},
+            "opening": self.opening,
+            "holes": base,
+        }
 
     def _said(self, edge: Seen) -> dict:
         """How an edge is made, with its place; only what its way asks for."""

@@ -23,6 +23,8 @@ class Patch(Versioned):
     mirror_hand = models.BooleanField(default=False)
     #: The opening as it was templated or taped, in place of the cut's line; empty: the cut's line counts.
     opening = JSONField(default=list)
+    #: Holes on the base; those of an edge are with the edge.
+    holes = JSONField(default=list)
 
     def __str__(self) -> str:
         return f"patch for {self.cut}"

@@ -32,6 +32,23 @@ class RimTick:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class WidthGrip:
+    """Where a width is dragged: the form's field, its place on the flat's rim, the direction that makes it wider."""
+
+    field: str
+    at: Point
+    out: Point
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeldHole:
+    """A weld of the new row; ``hole_mm`` None where this sheet has no hole for it."""
+
+    at: Point
+    hole_mm: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Mark:
     """Something the core remarks on, and where."""
 
@@ -54,6 +71,9 @@ class PatternPage:
     rims: Sequence[RimTick] = ()
     transfers: Sequence[NamedPlace] = ()
     marks: Sequence[Mark] = ()
+    ribs: Sequence[Sequence[Point]] = ()
+    welds: Sequence[WeldHole] = ()
+    grips: Sequence[WidthGrip] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -6,11 +6,13 @@ from typing import Any
 
 from yellow_sill.core.cut.crossed import hole_words, openings_within
 from yellow_sill.core.cut.lost import on_pattern
+from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.drawings import pattern_sketch
 from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.formats.svg import svg_file
+from yellow_sill.core.patch.around import card_part, lines_near, within
 from yellow_sill.core.patch.opening import (
     EdgeMade,
     EdgeSaid,
@@ -21,7 +23,8 @@ from yellow_sill.core.patch.opening import (
     part_of,
     usual,
 )
-from yellow_sill.core.patch.part import PartRequest, shown
+from yellow_sill.core.patch.own_line import kinds_along
+from yellow_sill.core.patch.part import Hole, PartRequest, shown
 from yellow_sill.core.patch.pattern import FlatPart, pattern
 from yellow_sill.core.patch.play import Play, play
 from yellow_sill.core.patch.rim_marks import CurvedRim, curved_rims
@@ -29,6 +32,7 @@ from yellow_sill.core.patch.tiles import tiling
 from yellow_sill.core.shell.duties import patch_remarks
 from yellow_sill.web.cut.layer_services import holes_in
 from yellow_sill.web.cut.models import Cut, TransferMark
+from yellow_sill.web.cut.release_services import release_list
 from yellow_sill.web.cut.stretch_services import stretches_of
 from yellow_sill.web.frame.changes import one_change
 
@@ -71,16 +75,24 @@ def kinds_of(cut: Cut) -> dict[int, str]:
     return {edge: each.kind for each in stretches_of(cut) for edge in each.edges}
 
 
-def edges_of(cut: Cut) -> list[Seen]:
-    """The edges of a cut as a person sees them. Raises: BadOutline."""
-    return edges_seen(cut.outline, kinds_of(cut))[0]
+def line_of(cut: Cut, values: Mapping[str, Any]) -> tuple[list[list[float]], dict[int, str]]:
+    """The opening that a patch fills, as templated or as cut, and what each of its edges is, by number."""
+    own = values.get("opening")
+    if not own:
+        return cut.outline, kinds_of(cut)
+    return own, kinds_along(own, cut.outline, kinds_of(cut))
+
+
+def edges_of(cut: Cut, values: Mapping[str, Any] | None = None) -> list[Seen]:
+    """The edges of a cut's opening as a person sees them. Args: values: the fields of Patch. Raises: BadOutline."""
+    return edges_seen(*line_of(cut, values or {}))[0]
 
 
 def said_of(cut: Cut, values: Mapping[str, Any]) -> list[EdgeSaid]:
     """How edges are made, by place, from the fields of Patch; patterns stored by sides are read as they were."""
     if values.get("made") or not values.get("sides"):
         return [EdgeSaid.read(each) for each in values.get("made") or []]
-    return of_sides(cut.outline, values["sides"])
+    return of_sides(line_of(cut, values)[0], values["sides"])
 
 
 def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
@@ -88,12 +100,12 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
 
     Raises: CoreError.
     """
-    kinds = kinds_of(cut)
-    seen, _ = edges_seen(cut.outline, kinds)
+    outline, kinds = line_of(cut, values)
+    seen, _ = edges_seen(outline, kinds)
     made, lost = by_name(seen, said_of(cut, values))
     part = part_of(
-        cut.outline, made, kinds=kinds, thickness_mm=values["thickness_mm"], gap_mm=values["gap_mm"], trim_mm=values["trim_allowance_mm"],
-        k_factor=values["k_factor"],
+        outline, made, kinds=kinds, thickness_mm=values["thickness_mm"], gap_mm=values["gap_mm"], trim_mm=values["trim_allowance_mm"],
+        k_factor=values["k_factor"], holes=[Hole.read(each) for each in values.get("holes") or []],
     )  # fmt: skip
     flat, plan = pattern(part), usual(seen) | made
     borne = patch_remarks(
@@ -106,8 +118,8 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
         part=part,
         rims=curved_rims(part, seen, plan),
         pattern=replace(flat, warnings=[*flat.warnings, *borne]),
-        opening=cut.outline,
-        holes=openings_within(cut.outline, holes_in(cut.panel)),
+        opening=outline,
+        holes=openings_within(outline, holes_in(cut.panel)),
     )
 
 
@@ -117,13 +129,23 @@ def folding(result: Developed, mirror_hand: bool) -> Play:
 
 
 #: The fields of Patch that say how it is made.
-FIELDS = ("thickness_mm", "gap_mm", "k_factor", "trim_allowance_mm", "made", "sides", "mirror_hand")
+FIELDS = (
+    "thickness_mm",
+    "gap_mm",
+    "k_factor",
+    "trim_allowance_mm",
+    "made",
+    "sides",
+    "mirror_hand",
+    "opening",
+    "holes",
+)
 
 
 def how_words(value: Any) -> Any:
     """How edges are made, in a line; anything else as it is."""
-    if not isinstance(value, list):
-        return value
+    if not isinstance(value, list) or (value and not isinstance(value[0], dict)):
+        return f"{len(value)} corners" if isinstance(value, list) else value
     told = [(each["treatment"], " + ".join(f"{leg:g}" for leg in each["legs_mm"])) for each in value]
     return ", ".join(f"{how} {legs}".strip() for how, legs in told)
 
@@ -146,10 +168,57 @@ def save_patch(patch: Patch, values: Mapping[str, Any], *, version: int | None, 
         stored.save_as(version, by, **values)
 
 
+def ribs_of(cut: Cut, opening: list[list[float]]) -> list[list[tuple[float, float]]]:
+    """Ribs and creases of the panel and its neighbours round the opening."""
+    layer = cut.panel.layer
+    lines = [
+        each["points"]
+        for each in cut.panel.view.features
+        if each["kind"] in ("rib", "crease") and each["layer"] in (0, layer)
+    ]
+    return lines_near(lines, opening)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewWeld:
+    """A weld of the new row on the patch: its place, and the hole to punch for it, mm (None: the sheet beneath has it, or it is spotted)."""
+
+    at: tuple[float, float]
+    hole_mm: float | None
+
+
+def new_welds(cut: Cut, opening: list[list[float]]) -> list[NewWeld]:
+    """The welds that take the place of the old row, where they lie on the patch."""
+    try:
+        rows = [
+            row for panel in release_list(cut.repair) if panel.panel.pk == cut.panel_id for row in panel.rows
+        ]
+    except CoreError:
+        return []
+    return [
+        NewWeld(
+            at=at,
+            hole_mm=row.new_welds.hole_mm
+            if row.new_welds.hole_in in (cut.panel.code, cut.panel.name)
+            else None,
+        )
+        for row in rows
+        for at in within(row.new_welds.at, opening)
+    ]
+
+
 def sketch(
-    result: Developed, mirror_hand: bool, marks: Iterable[tuple[str, tuple[float, float]]] = ()
+    result: Developed,
+    mirror_hand: bool,
+    marks: Iterable[tuple[str, tuple[float, float]]] = (),
+    welds: Iterable[NewWeld] = (),
 ) -> Sketch:
     drawn = pattern_sketch(result.pattern, result.opening, marks, result.holes)
+    for weld in welds:
+        if weld.hole_mm is None:
+            drawn.disc("mark", weld.at, 1.5)
+        else:
+            drawn.disc("hole", weld.at, weld.hole_mm / 2)
     return drawn.mirrored() if mirror_hand else drawn
 
 
@@ -159,18 +228,21 @@ def pattern_marks(cut: Cut) -> list[tuple[str, tuple[float, float]]]:
 
 
 def pattern_file(
-    cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: bool
+    cut: Cut, patch: Patch, form: str, *, paper: str, mirror_hand: bool, card: bool = False
 ) -> tuple[bytes, str, str]:
-    """The pattern as a file: content, MIME type, file name. ``form`` is svg, dxf or pdf.
+    """The pattern as a file: content, MIME type, file name. ``form`` is svg, dxf or pdf; ``card``: to be folded of card, without bend allowances.
 
     Raises: CoreError.
     """
     result = developed(cut, stored_values(patch))
-    drawn = sketch(result, mirror_hand, pattern_marks(cut))
+    if card:
+        result = replace(result, pattern=pattern(card_part(result.part)))
+    drawn = sketch(result, mirror_hand, pattern_marks(cut), new_welds(cut, result.opening))
     repair = cut.repair
     hand = "mirror hand" if mirror_hand else "as drawn"
-    name = f"{repair.code}-{cut.number}-pattern{'-mirror' if mirror_hand else ''}.{form}"
-    title = f"{repair.code}, cut {cut.number}: {repair.title}"
+    kind = "card" if card else "pattern"
+    name = f"{repair.code}-{cut.number}-{kind}{'-mirror' if mirror_hand else ''}.{form}"
+    title = f"{repair.code}, cut {cut.number}: {'card template' if card else repair.title}"
     if form == "svg":
         return svg_file(drawn, f"{title} ({hand})").encode(), "image/svg+xml", name
     if form == "dxf":
@@ -179,12 +251,21 @@ def pattern_file(
     cells = [
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
-        ("Steel, mm", f"{patch.thickness_mm:g}"),
+        ("Card", "no allowances") if card else ("Steel, mm", f"{patch.thickness_mm:g}"),
         ("Hand", hand),
         ("Units", "mm"),
     ]
-    notes = _notes(result) + [_mark_note(mark, result, mirror_hand) for mark in cut.transfer_marks.all()]
+    notes = (CARD_NOTES if card else _notes(result)) + [
+        _mark_note(mark, result, mirror_hand) for mark in cut.transfer_marks.all()
+    ]
     return pattern_pdf(drawn, tiling(drawn.bounds(), paper), title, cells, notes), "application/pdf", name
+
+
+#: What stands on the cover of a card template.
+CARD_NOTES = [
+    "Cut it of card, fold it on the dashed lines and try it on the car. No bend takes any of the card: do not cut steel by it.",
+    "What does not fit: cut and tape the card until it does, measure it, and put the sizes into the pattern.",
+]
 
 
 def _mark_note(mark: TransferMark, result: Developed, mirror_hand: bool) -> str:

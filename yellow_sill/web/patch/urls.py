@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import card, fit, patch, stock, sums, transfer
+from .views import card, fit, opening, patch, stock, sums, transfer
 
 app_name = "patch"
 _ONE = "v/<int:vehicle_id>/repairs/<int:number>/"
@@ -12,6 +12,7 @@ urlpatterns = [
         name="delete_transfer",
     ),
     path(f"{_ONE}patch/", patch.patch, name="patch"),
+    path(f"{_ONE}opening/", opening.opening, name="opening"),
     path(f"{_ONE}fit/", fit.fit, name="fit"),
     path(f"{_ONE}fit/<int:cut_number>/<int:offer_number>/<slug:name>.<slug:form>", fit.strip, name="strip"),
     path(f"{_ONE}card/", card.card, name="card"),

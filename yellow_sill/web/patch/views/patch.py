@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
+from yellow_sill.core.patch.around import grips
 from yellow_sill.core.patch.opening import by_name, usual
 from yellow_sill.core.patch.part import shown
 from yellow_sill.core.patch.pattern import path_of, rim_of
@@ -27,16 +28,18 @@ from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.models import Role
 
 from ..forms import PatchForm
-from ..pages import FoldPage, Mark, NamedLine, NamedPlace, PatternPage, RimTick
+from ..pages import FoldPage, Mark, NamedLine, NamedPlace, PatternPage, RimTick, WeldHole, WidthGrip
 from ..services import (
     Developed,
     developed,
     edges_of,
     folding,
     how_words,
+    new_welds,
     patch_of,
     pattern_file,
     pattern_marks,
+    ribs_of,
     said_of,
     save_patch,
     stored_values,
@@ -65,6 +68,12 @@ def _drawing(cut: Cut, result: Developed | None, mirror_hand: bool) -> PatternPa
         names=[NamedPlace(name=edge.name, at=[way * edge.middle[0], edge.middle[1]]) for edge in result.seen],
         rims=[RimTick(at=[way * mark.at[0], mark.at[1]], gain_mm=mark.gain_mm) for rim in result.rims for mark in rim.marks],
         transfers=[NamedPlace(name=name, at=[way * at[0], at[1]]) for name, at in pattern_marks(cut)],
+        ribs=[turn(line) for line in ribs_of(cut, result.opening)],
+        welds=[WeldHole(at=[way * weld.at[0], weld.at[1]], hole_mm=weld.hole_mm) for weld in new_welds(cut, result.opening)],
+        grips=[
+            WidthGrip(field=f"{grip.size}_{grip.edge}", at=[way * grip.at[0], grip.at[1]], out=[way * grip.out[0], grip.out[1]])
+            for grip in grips(result.seen, result.made, pattern.corners)
+        ],
         marks=[Mark(text=remark.what, at=[way * remark.at[0], remark.at[1]]) for remark in pattern.warnings if remark.at],
     )  # fmt: skip
 
@@ -75,10 +84,10 @@ def bend_name(name: str, steps: set[str]) -> str:
 
 
 def _edges(cut: Cut, values: Mapping[str, Any]) -> dict:
-    """The edges of a cut's patch, how each is made by now, and what fits none any more. Raises: CoreError."""
-    seen = edges_of(cut)
+    """The view of a cut's patch, its edges, how each is made by now, and what fits none any more. Raises: CoreError."""
+    seen = edges_of(cut, values)
     made, lost = by_name(seen, said_of(cut, values))
-    return {"seen": seen, "made": usual(seen) | made, "lost": lost}
+    return {"view": cut.panel.view, "seen": seen, "made": usual(seen) | made, "lost": lost}
 
 
 @with_repair
@@ -143,7 +152,9 @@ def patch(request: HttpRequest, repair: Repair) -> HttpResponse:
 
 
 def _bounds(result: Developed | None, cut: Cut, mirror_hand: bool) -> list[float]:
-    u0, v0, u1, v1 = bounds_of([*cut.outline, *(result.pattern.corners if result else [])])
+    u0, v0, u1, v1 = bounds_of(
+        [*(result.opening if result else cut.outline), *(result.pattern.corners if result else [])]
+    )
     return [-u1, v0, -u0, v1] if mirror_hand else [u0, v0, u1, v1]
 
 
@@ -244,7 +255,10 @@ def download(request: HttpRequest, repair: Repair, cut_number: int, form: str) -
     cut = one_cut(repair, cut_number, "patch")
     stored = patch_of(cut)
     hand = request.GET.get("hand", "mirror" if stored.mirror_hand else "drawn") == "mirror"
-    data, mime, name = pattern_file(cut, stored, form, paper=request.GET.get("paper", "A4"), mirror_hand=hand)
+    card = request.GET.get("card") == "1"
+    data, mime, name = pattern_file(
+        cut, stored, form, paper=request.GET.get("paper", "A4"), mirror_hand=hand, card=card
+    )
     return HttpResponse(
         data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
     )

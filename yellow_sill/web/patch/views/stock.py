@@ -183,15 +183,11 @@ def plan(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
                 drop_plan(one, version=version)
                 messages.success(request, "The plan is thrown away; Changes takes that back.")
                 return redirect("patch:stock", vehicle.pk)
-            cut_plan(
-                one,
-                request.POST.getlist("rest"),
-                version=version,
-                today=days.today(),
-                by=request.user.get_username(),
-            )
-            messages.success(request, "Cut: the pieces left the stock, the offcuts you ticked are in it.")
-            return redirect("patch:plan", vehicle.pk, number)
+            if request.POST.get("what") == "cut":
+                rests, by = request.POST.getlist("rest"), request.user.get_username()
+                cut_plan(one, rests, version=version, today=days.today(), by=by)
+                messages.success(request, "Cut: the pieces left the stock, the offcuts you ticked are in it.")
+                return redirect("patch:plan", vehicle.pk, number)
         except ChangedMeanwhile as changed:
             say_meanwhile(request, changed, "this plan", then="say it again")
             return redirect("patch:plan", vehicle.pk, number)

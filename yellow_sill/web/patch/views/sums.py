@@ -50,7 +50,7 @@ def sums(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             try:
                 if request.POST.get("what") == "try":
                     context["result"], status = worked(kind, form.typed()), 200
-                else:
+                elif request.POST.get("what") == "keep":
                     kept = _keep(request, vehicle, kind, form, stored)
                     messages.success(request, "Stored.")
                     return redirect(f"{_here(vehicle, kind)}&sum={kept.number}")

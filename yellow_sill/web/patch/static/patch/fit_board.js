@@ -1,4 +1,7 @@
-/** The fit log's board: the opening with its gap map; a tap on an edge adds a place, the fields hold what was measured. */
+/**
+ * The fit log's board: the opening with its gap map; a tap on an edge adds a place, the fields hold what was
+ * measured.
+ */
 import { made, mount, one, told } from "frame/board/page.js";
 import { TAP_PX } from "frame/board/pointer.js";
 import { el, n1, pageData, pathD } from "frame/board/svg.js";

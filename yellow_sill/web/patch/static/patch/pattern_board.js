@@ -9,6 +9,7 @@ import { figure } from "frame/board/units.js";
 import { Viewport } from "frame/board/viewport.js";
 import { offerEdges, showFields } from "patch/edge_choice.js";
 import { FormSteps, touched } from "patch/form_steps.js";
+import { widthGrip } from "patch/width_grips.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
 /**
@@ -18,7 +19,8 @@ import { FormSteps, touched } from "patch/form_steps.js";
  *   bends: { name: string, way: string, path: Point[] }[],
  *   rims: { at: Point, gain_mm: number }[],
  *   names: { name: string, at: Point }[], transfers: { name: string, at: Point }[], marks: { text: string, at:
- * Point }[] }} PatternPage
+ * Point }[], ribs: Point[][], welds: { at: Point, hole_mm: number | null }[],
+ *   grips: import("patch/width_grips.js").WidthGrip[] }} PatternPage
  */
 
 /** A side's letter stands so far inside its edge in a dot of this radius, a dimension so far outside, px. */
@@ -157,7 +159,7 @@ class PatternBoard {
 
   #draw() {
     const { world } = this.viewport,
-      { flat, cut_outs, opening, holes, bends } = this.page;
+      { flat, cut_outs, opening, holes, bends, ribs, welds } = this.page;
     world.replaceChildren();
     this.#label();
     if (!flat) return;
@@ -167,10 +169,14 @@ class PatternBoard {
       (/** @type {string} */ cls, /** @type {boolean} */ closed) => (/** @type {Point[]} */ line) =>
         el("path", { class: cls, d: pathD(line, closed) });
     world.append(
+      ...ribs.map(path("rib-line", false)),
       path("flat", true)(flat),
       path("opening", true)(opening),
       ...holes.map(path("hole", true)),
       ...cut_outs.map(path("hole", true)),
+      ...welds.map(({ at: [u, v], hole_mm }) =>
+        el("circle", { class: hole_mm ? "weld-hole" : "weld-mark", cx: u, cy: -v, r: (hole_mm ?? 3) / 2 }),
+      ),
       ...bends.map((bend) => path(bend.way === "up" ? "bend-line" : "step-line", false)(bend.path)),
     );
   }
@@ -194,6 +200,7 @@ class PatternBoard {
       dimension(a, b, OFF_PX, figure(u1 - u0, 1)),
       dimension(b, c, OFF_PX, figure(v1 - v0, 1)),
       ...page.names.map(({ name, at }) => sideLetter(name, viewport.px(...at), middle, holes)),
+      ...page.grips.map((grip) => widthGrip(viewport.svg, viewport, this.form, grip)),
       ...page.transfers.flatMap(({ name, at }) => transferMark(name, viewport.px(...at))),
       ...page.marks.flatMap(({ text, at }) => remarkMark(viewport, { at, what: text }, 11)),
     );
