@@ -68,11 +68,16 @@ class Launcher(TestCase):
         self.addCleanup(told.wait)
         self.addCleanup(told.terminate)
         self.assertIn("127.0.0.1:8495", told.stdout.readline())
-        with socket.create_connection(("127.0.0.1", 8495), timeout=10) as stream, stream.makefile() as lines:
-            read = (
-                read_line(GAUGE, lines.readline()) for _ in range(300)
-            )  # it is not on the metal all the time
-            good = list(islice((line.value_mm for line in read if line and line.value_mm), 5))
+        good: list[float] = []
+        for _ in range(5):  # one place in twenty gives nothing at all: the next is tried, as by hand
+            with (
+                socket.create_connection(("127.0.0.1", 8495), timeout=10) as stream,
+                stream.makefile() as lines,
+            ):
+                read = (read_line(GAUGE, lines.readline()) for _ in range(120))
+                good = list(islice((line.value_mm for line in read if line and line.value_mm), 5))
+            if good:
+                break
         self.assertEqual(len(good), 5)
         self.assertTrue(all(0.05 <= mm < 2 for mm in good))
 

@@ -9,14 +9,15 @@ from yellow_sill.web.survey.photo_services import add_survey_photo
 class EveryPage(BrowserCase):
     PAGES = (
         "v/{0}/", "v/{0}/survey/left/", "v/{0}/survey/underside/", "v/{0}/survey/finding/1/", "v/{0}/survey/finding/1/?edit", "v/{0}/survey/left/new/",
-        "v/{0}/repairs/", "v/{0}/repairs/new/?finding=1", "v/{0}/repairs/1/cut/", "v/{0}/repairs/1/patch/", "v/{0}/repairs/1/weld/", "v/{0}/repairs/1/log/",
+        "v/{0}/repairs/", "v/{0}/repairs/new/?finding=1", "v/{0}/repairs/1/cut/", "v/{0}/repairs/1/patch/", "v/{0}/repairs/1/fit/", "v/{0}/repairs/1/opening/", "v/{0}/repairs/1/weld/", "v/{0}/repairs/1/log/",
         "v/{0}/repairs/1/record/", "v/{0}/logbook/", "v/{0}/survey/finding/1/?again", "v/{0}/survey/finding/1/grid/", "v/{0}/survey/list/", "v/{0}/survey/compare/",
         "v/{0}/survey/report/", "v/{0}/survey/take-in/", "v/{0}/survey/panel/{1}/", "v/{0}/survey/photo/{2}/", "v/{0}/shell/left/?panel=L-SILL",
         "v/{0}/datums/underside/", "v/{0}/datums/left/", "v/{0}/datums/turntable/", "v/{0}/datums/rounds/", "v/{0}/datums/round/1/", "v/{0}/datums/round/1/type-in/",
         "v/{0}/datums/book/", "v/{0}/datums/book/2L/", "v/{0}/datums/stands/", "v/{0}/repairs/1/marks/",
         "v/{0}/repairs/1/options/", "v/{0}/repairs/1/around/", "v/{0}/repairs/1/release/", "v/{0}/repairs/rules/", "v/{0}/hold/", "v/{0}/hold/?view=left",
         "v/{0}/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&advise=1", "v/{0}/hold/ways/", "v/{0}/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L",
-        "v/{0}/hold/braces/", "v/{0}/hold/measured/", "vehicles/", "vehicles/new/", "vehicles/import/",
+        "v/{0}/hold/braces/", "v/{0}/hold/measured/", "v/{0}/stock/", "v/{0}/bench/?kind=shape", "v/{0}/bench/?kind=gauge&text=18+swg",
+        "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
 
     def filled(self, mine):

@@ -15,7 +15,6 @@ VIEWS = [
     ("today", "/v/1/", (1280, 800), ""),
     ("survey", "/v/1/survey/left/", (1280, 800), ""),
     ("finding", "/v/1/survey/finding/19/", (1280, 800), ""),
-    ("survey-list", "/v/1/survey/list/", (1280, 800), ""),
     ("section", "/v/1/section/?axis=x&at=1300", (1280, 800), ""),
     ("repairs", "/v/1/repairs/", (1280, 800), ""),
     ("cut", "/v/1/repairs/2/cut/", (1280, 800), ""),
@@ -26,6 +25,9 @@ VIEWS = [
         "",
     ),
     ("patch", "/v/1/repairs/3/patch/", (1280, 800), ""),
+    ("fit", "/v/1/repairs/1/fit/?cut=1&offer=1", (1280, 800), ""),
+    ("plan", "/v/1/stock/plan/1/", (1280, 800), ""),
+    ("bench", "/v/1/bench/?kind=shape&sum=2", (1280, 800), ""),
     (
         "weld",
         "/v/1/repairs/2/weld/",
@@ -36,7 +38,6 @@ VIEWS = [
     ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
     ("new-vehicle", "/vehicles/new/?body_type=tourer-ladder-chassis", (1280, 800), ""),
     ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
-    ("stands", "/v/1/datums/stands/?round=1", (1280, 800), ""),
     (
         "hold",
         "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&out=sill_outer_L&out=sill_diaph_L&brace=ATL-BBL&brace=ABL-BWL&brace=TWL-TWR&brace=ATR-BBL"
@@ -44,7 +45,6 @@ VIEWS = [
         (1280, 800),
         "",
     ),
-    ("ways", "/v/1/hold/ways/?orders=1", (1280, 800), ""),
     (
         "order",
         "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L&job=sill_diaph_L",

@@ -19,7 +19,7 @@ def strain_sketch(told: ShapeTold) -> Sketch:
     """The panel from above with its rings of strain and their figures in per cent, and what each edge must gain."""
     sketch = Sketch()
     u, v = told.size_mm
-    type_mm = max(3.0, 0.022 * max(u, v))
+    type_mm = max(3.0, 0.032 * max(u, v))
     sketch.stroke("flat", [(0, 0), (u, 0), (u, v), (0, v)], closed=True)
     for ring in told.rings:
         sketch.stroke("bend up" if ring.strain >= 0 else "bend down", ring.path)
@@ -47,7 +47,7 @@ def template_sketch(told: ShapeTold) -> Sketch:
         sketch.stroke(
             "flat", [*rim, (length, base + low - CARD_MM), (0.0, base + low - CARD_MM)], closed=True
         )
-        sketch.label(name, (length / 2, base + low - CARD_MM / 2), max(6.0, 0.03 * length))
+        sketch.label(name, (length / 2, base + low - CARD_MM / 2), max(6.0, 0.05 * length))
         floor = base + low - CARD_MM - BETWEEN_MM
     return sketch
 

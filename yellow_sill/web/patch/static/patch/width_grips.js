@@ -26,7 +26,7 @@ export function widthGrip(svg, viewport, form, { field, at, out }) {
     [x, y] = viewport.px(...at).map(n1),
     // v runs up on the drawing and down on the screen
     [dx, dy] = [out[0], -out[1]],
-    arrow = `M${HALF_PX + 5} 0L${HALF_PX - 3} -7L${HALF_PX - 3} 7Z`,
+    arrow = `M${HALF_PX + 10} 0L${HALF_PX - 3} -6L${HALF_PX - 3} 6Z`,
     turn = (Math.atan2(dy, dx) * 180) / Math.PI;
   const g = el(
     "g",
