@@ -46,12 +46,13 @@ class FoldBoard {
   /** @param {string} what */
   #show(what) {
     for (const field of all(document, "[data-board]", HTMLElement))
-      field.hidden = field.dataset.board !== what;
+      field.hidden = what !== "both" && field.dataset.board !== what;
+    one(document, "#board", HTMLElement).classList.toggle("is-both", what === "both");
     for (const button of all(document, "[data-show]", HTMLButtonElement))
       button.setAttribute("aria-pressed", String(button.dataset.show === what));
-    this.order.hidden = what !== "folded";
-    if (what === "folded") this.ask();
-    else dispatchEvent(new Event("resize"));
+    this.order.hidden = what === "flat";
+    if (what !== "flat") this.ask();
+    dispatchEvent(new Event("resize"));
   }
 
   /** @param {{ play: FoldPage, order: string }} data */

@@ -109,7 +109,36 @@ function rimTick(at, gain) {
   ];
 }
 
+/** Between a pattern and its other hand, mm. */
+const BESIDE_MM = 40;
+
+/**
+ * A line of the other hand, to the right of a pattern.
+ * @param {Point[]} line
+ * @param {number} right the pattern's right edge
+ * @returns {Point[]}
+ */
+const otherHand = (line, right) => line.map(([u, v]) => [2 * right + BESIDE_MM - u, v]);
+
+/**
+ * A pattern's other hand, to its right.
+ * @param {{ flat: Point[], cut_outs: Point[][], bends: { way: string, path: Point[] }[] }} page
+ * @param {(cls: string, closed: boolean) => (line: Point[]) => SVGPathElement} path
+ */
+function otherHandOf({ flat, cut_outs, bends }, path) {
+  const right = boundsOf(flat)[2];
+  return [
+    ...[flat, ...cut_outs].map((line) => path("other-hand", true)(otherHand(line, right))),
+    ...bends.map(({ way, path: line }) =>
+      path(way === "up" ? "bend-line" : "step-line", false)(otherHand(line, right)),
+    ),
+  ];
+}
+
 class PatternBoard {
+  /** Whether the other hand is shown beside it. */
+  #beside = false;
+
   /** @param {SVGSVGElement} svg */
   constructor(svg) {
     this.form = one(document, "[data-pattern-form]", HTMLFormElement);
@@ -131,6 +160,13 @@ class PatternBoard {
     undoKeys(this.steps);
     onPress("[data-undo]", () => this.steps.undo());
     onPress("[data-redo]", () => this.steps.redo());
+    const beside = one(document, "[data-beside]", HTMLButtonElement);
+    beside.addEventListener("click", () => {
+      this.#beside = !this.#beside;
+      beside.setAttribute("aria-pressed", String(this.#beside));
+      this.#see(this.bounds);
+    });
+    this.bounds = this.viewport.bounds;
     offerEdges(svg, this.form);
     showFields(this.form);
     this.viewport.onChange(() => this.#label());
@@ -151,7 +187,14 @@ class PatternBoard {
     this.page = board;
     one(this.form, "[data-figures]", HTMLElement).innerHTML = figures;
     this.cells.forEach((cell, i) => (cell.textContent = cells[i]));
-    this.viewport.bounds = bounds;
+    this.#see(bounds);
+  }
+
+  /** @param {import("frame/board/svg.js").Bounds} bounds of the pattern and its opening */
+  #see(bounds) {
+    const [u0, v0, u1, v1] = bounds;
+    this.bounds = bounds;
+    this.viewport.bounds = this.#beside ? [u0, v0, 2 * u1 - u0 + BESIDE_MM, v1] : bounds;
     this.#draw();
     if (this.viewport.fitted) this.viewport.fit();
     else this.viewport.draw();
@@ -168,6 +211,7 @@ class PatternBoard {
     const path =
       (/** @type {string} */ cls, /** @type {boolean} */ closed) => (/** @type {Point[]} */ line) =>
         el("path", { class: cls, d: pathD(line, closed) });
+    if (this.#beside) world.append(...otherHandOf({ ...this.page, flat }, path));
     world.append(
       ...ribs.map(path("rib-line", false)),
       path("flat", true)(flat),
