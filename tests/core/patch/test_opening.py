@@ -1,6 +1,7 @@
 """The opening as a person sees it: rounded corners, lips of many pieces, gaps and laps; and the part folding."""
 
 import math
+import random
 from unittest import TestCase
 
 from hypothesis import given, settings
@@ -49,6 +50,40 @@ class Seen(TestCase):
         self.assertEqual(
             {edge.name: usual(seen)[edge.name].treatment for edge in lips}, {lips[0].name: "free"}
         )
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.integers(0, 10**6),
+        st.floats(180, 420),
+        st.integers(5, 17),
+        st.floats(0.3, 1.0),
+        st.sampled_from([0, 0.3]),
+        st.sampled_from([0, 0.9]),
+    )
+    def test_a_traced_lip_is_flanged_folded_and_played_or_refused_by_name(
+        self, seed, radius, chords, span, shake, gap
+    ):
+        """However a lip along an arch was traced, its flange goes all the way from the pattern to the play."""
+        chance = random.Random(seed)
+        angles = [0.6 + span * k / chords for k in range(chords, -1, -1)]
+        lip = [
+            (radius * math.cos(a) + chance.gauss(0, shake), radius * math.sin(a) + chance.gauss(0, shake))
+            for a in angles
+        ]
+        ends = [[c * (1 + chance.uniform(60, 150) / radius) for c in at] for at in (lip[-1], lip[0])]
+        points = [*lip, *ends]
+        kinds = {i: "free" if i < chords else "joint" for i in range(len(points))}
+        seen, _ = edges_seen(points, kinds)
+        made = {edge.name: EdgeMade(treatment="flange", legs_mm=[12]) for edge in seen if edge.kind == "free"}
+        try:
+            part = part_of(points, made, kinds=kinds, thickness_mm=0.9, gap_mm=gap)
+            pattern(part)
+            order = fold_order(FoldOrderRequest(part=part))
+        except BadField as refused:
+            self.assertRegex(refused.message, r"[A-Z]\d? ")
+            return
+        self.assertLessEqual(len(order.steps), 2, "a lip of many pieces is no row of folds")
+        self.assertTrue(play(part).stages)
 
     @settings(max_examples=60, deadline=None)
     @given(st.floats(60, 400), st.floats(40, 300), st.floats(3, 18), st.floats(0, 1.5))

@@ -6,6 +6,7 @@ import json
 import ezdxf
 from django.test import TestCase, override_settings
 from django.urls import reverse
+from ezdxf import bbox
 from pypdf import PdfReader
 
 from tests.builders import finding, owner, repair, repair_page, vehicle, worked_out
@@ -169,6 +170,18 @@ class Sums(BenchCase):
             for b in centres[:i]
         )
         self.assertEqual(far, [300, 400, 500])
+
+    def test_formers_are_as_large_as_told(self):
+        kept = self.client.post(
+            f"{self.at('sums')}?kind=pressed", self.TYPED["pressed"] | {"what": "keep"}, follow=True
+        )
+        formers = kept.context["told"].recess.formers
+        drawn = ezdxf.read(
+            io.StringIO(self.client.get(self.at("sum_file", 1, "formers", "dxf")).content.decode())
+        )
+        box = bbox.extents(drawn.modelspace().query("LWPOLYLINE"))
+        self.assertAlmostEqual(box.size.x, sum(each.length_mm for each in formers) + 60, delta=0.1)
+        self.assertAlmostEqual(box.size.y, max(each.width_mm for each in formers), delta=0.1)
 
     def test_refusals_keep_every_word(self):
         for kind, changed, words in (

@@ -77,7 +77,8 @@ def fold_order(request: FoldOrderRequest) -> FoldOrder:
     """
     part = laid_out(request.part)
     search = Search(part, request.tools)
-    otherwise = [face.name for face in part.faces if not folds(face)]
+    folded = {face.name for face in folds(part)}
+    otherwise = [face.name for face in part.faces if face.name not in folded]
     reached = search.paths()
     last = min(reached, key=lambda state: (-state[0].bit_count(), reached[state][0]))
     done, steps = last[0], _steps(search, reached, last)

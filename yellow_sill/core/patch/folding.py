@@ -1,6 +1,7 @@
 """Every set of bends made so far, and which bend can be made next: where the faces of a part lie round a bend, cut with a tool's solids."""
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, reduce
@@ -12,6 +13,7 @@ from ..said import Said
 from .base import ring_of
 from .faces import Face, Part
 from .folded import Frame, bend_start, bent
+from .part import shown
 from .tools import BARE_SHEETS, Solid, Tool, Xyz, apron, fingers_for, solids
 
 #: Bends that are searched through exactly.
@@ -46,8 +48,15 @@ State = tuple[int, bool | None, str | None]
 Reached = dict[State, tuple[float, State | None, int, Way | None]]
 
 
-def folds(face: Face) -> bool:
-    return not face.curved and face.spec.kind != "joggle"
+def in_one(part: Part) -> list[Face]:
+    """The faces that stand on a straight edge of one piece; a lip of several pieces is turned up by hand, as one, as a curved edge is."""
+    pieces = Counter(shown(face.name) for face in part.faces)
+    return [face for face in part.faces if not face.curved and pieces[shown(face.name)] == 1]
+
+
+def folds(part: Part) -> list[Face]:
+    """The bends that a folder makes."""
+    return [face for face in in_one(part) if face.spec.kind != "joggle"]
 
 
 class Search:
@@ -55,8 +64,8 @@ class Search:
 
     def __init__(self, part: Part, tools: Sequence[Tool]) -> None:
         self.part, self.tools = part, tools
-        self.faces = [face for face in part.faces if not face.curved]
-        self.bends = [face for face in self.faces if folds(face)]
+        self.faces = in_one(part)
+        self.bends = folds(part)
         if len(self.bends) > MOST_BENDS:
             raise BadField(
                 Said("{count} bends are more than can be searched through.", count=len(self.bends)),

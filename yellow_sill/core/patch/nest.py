@@ -148,11 +148,18 @@ class _Work:
 
     def plan(self, pieces: Sequence[_Piece]) -> tuple[_Plan, bool]:
         """The best plan found, and whether the clock ended the engine."""
-        order = sorted(
-            (piece for piece in pieces if piece.region),
-            key=lambda each: (each.whole, _price(each) if each.whole else 0.0, each.shape.area),
+        usable = [piece for piece in pieces if piece.region]
+        keys = (
+            lambda each: (each.whole, _price(each) if each.whole else 0.0, each.shape.area),
+            lambda each: (each.whole, -each.shape.area),
+            lambda each: each.whole,
         )
-        best = self._try(order, ROUGH_ORDERS)
+        orders = [sorted(usable, key=key) for key in keys]
+        order, best = orders[0], self._try(orders[0], ROUGH_ORDERS)
+        for other in orders[1:]:
+            tried = self._try(other, ROUGH_ORDERS)
+            if tried.worth() > best.worth():
+                order, best = other, tried
         for piece in sorted((piece for piece, _ in best.layouts), key=lambda each: -each.shape.area):
             fewer = [each for each in order if each is not piece]
             tried = self._try(fewer, ROUGH_ORDERS)

@@ -17,6 +17,8 @@ from ..geometry import Xy, polygons_of
 SCALE, HAIR = 1000.0, 2
 #: Of outlines with more corners than this, those nearer than COARSE_MM to a straight line are left out; the outline is grown by as much.
 MANY_CORNERS, COARSE_MM = 40, 0.05
+#: A rest's outline is drawn so roughly, mm, and keeps as much off the cuts.
+ROUGH_MM = 0.4
 Path = list[tuple[int, int]]
 
 
@@ -153,13 +155,15 @@ def rests(piece: Polygon, taken: Iterable[Polygon], kerf_mm: float, keep_mm: flo
 
     Args: piece: the piece's outline; taken: the patterns' outlines on it; kerf_mm, keep_mm: mm.
     """
-    gone = unary_union([each.buffer(kerf_mm, join_style="mitre", mitre_limit=2) for each in taken])
+    gone = unary_union([each.buffer(kerf_mm + ROUGH_MM, join_style="mitre", mitre_limit=2) for each in taken])
     left = piece.difference(gone)
     wide = left.buffer(-keep_mm / 2, join_style="mitre").buffer(
         keep_mm / 2, join_style="mitre", mitre_limit=1.5
     )
     kept = wide.intersection(left)
-    shapes = [Polygon(each.simplify(0.4).exterior) for each in _whole_ones(kept) if each.area > keep_mm**2]
+    shapes = [
+        Polygon(each.simplify(ROUGH_MM).exterior) for each in _whole_ones(kept) if each.area > keep_mm**2
+    ]
     return sorted(shapes, key=lambda each: -each.area)
 
 

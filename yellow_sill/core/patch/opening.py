@@ -19,6 +19,8 @@ from .sides import sides_of
 
 #: What was said at a place counts for the edge that runs within this of it, mm.
 SAID_MM = 12.0
+#: A shorter piece at the end of an edge is not folded, mm.
+LEAST_FOLD_MM = 2.0
 #: How an edge meets the old metal, and which of them are bent.
 TREATMENTS = {
     "butt": "Butt", "free": "Free edge", "lap": "Lap", "joggle": "Joggle", "flange": "Flange", "return": "Flange with a return", "open hem": "Open hem",
@@ -103,8 +105,9 @@ def part_of(
         Edge(edge.name, start, edge.to, edge.centre, edge.clockwise, inset=-reach[edge.name]) for start, edge in zip(starts, whole, strict=True)
     ]  # fmt: skip
     moved = _moved(pieces)
-    runs = [run for edge in seen for run in _runs(edge, plan[edge.name], trim_mm)]
-    left = {edge.name for edge in moved}
+    slivers = _slivers(seen, moved)
+    runs = [run for edge in seen for run in _runs(edge, plan[edge.name], trim_mm) if run.on[0] not in slivers]
+    left = {edge.name for edge in moved} | slivers
     if gone := [run.name for run in runs if run.on[0] not in left]:
         raise BadField(
             Said("The gap beside it leaves nothing of edge {name}.", name=shown(gone[0])[:-1]), "gap_mm", "Make the gap smaller, or that edge a butt too."
@@ -176,6 +179,21 @@ def _moved(pieces: Sequence[Edge]) -> list[OutlineEdge]:
         following = ends[(i + 1) % len(ends)][0]
         if math.dist(b, following) > 0.01:
             found.append(OutlineEdge(to=following, name=f"{piece.name}/"))
+    return found
+
+
+def _slivers(seen: Sequence[Seen], moved: Sequence[OutlineEdge]) -> set[str]:
+    """Pieces at the ends of an edge of several that the gap beside them has left too short to fold: the fold ends at the piece before."""
+    lengths = dict.fromkeys((piece.name for edge in seen for piece in edge.pieces), 0.0)
+    for before, piece in zip([moved[-1], *moved[:-1]], moved, strict=True):
+        lengths[piece.name] = math.dist(before.to, piece.to)
+    found: set[str] = set()
+    for edge in seen:
+        for names in ([piece.name for piece in edge.pieces], [piece.name for piece in reversed(edge.pieces)]):
+            for name in names[:-1]:
+                if lengths[name] >= LEAST_FOLD_MM:
+                    break
+                found.add(name)
     return found
 
 
