@@ -16,6 +16,7 @@ from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.patch.fit_services import opening_of
 from yellow_sill.web.patch.models import BenchSum, CuttingPlan, FitOffer, Patch, StockSheet
 from yellow_sill.web.patch.services import developed, patch_of, save_patch, stored_values
+from yellow_sill.web.shells.change_services import changes, take_back
 
 
 class BenchCase(TestCase):
@@ -79,6 +80,14 @@ class Steel(BenchCase):
             "it stays in the record",
             status_code=422,
         )
+        take_back(self.vehicle, next(change.revision for change in changes(self.vehicle)), by="Wren")
+        self.assertFalse(CuttingPlan.objects.get().cut_on)
+        self.assertEqual(
+            [sheet.gone for sheet in StockSheet.objects.all()],
+            [False],
+            "the sheet is whole again, its offcut gone",
+        )
+        self.assertFalse(self.vehicle.cost_lines.exists())
 
     def test_a_plan_says_when_its_pattern_has_changed(self):
         self.sheet()
