@@ -180,6 +180,11 @@ class Nests(TestCase):
             self.assertIn(why, str(told.unplaced[-1].why))
             self.assertIn(buy, " ".join(map(str, told.buy)))
 
+    def test_a_piece_that_the_margins_eat_is_no_stock(self):
+        told = ask([box("A", 200, 90)], [SHEET | {"length_mm": 1e-9}])
+        self.assertEqual((told.sheets, len(told.unplaced)), ([], 1))
+        self.assertIn("2000 mm × 1000 mm", str(told.buy[0]))
+
     def test_refusals(self):
         crossing = box("A", 1, 1) | {"outline": [[0, 0], [100, 100], [100, 0], [0, 100]]}
         for parts, stock, error, words in (

@@ -253,11 +253,14 @@ class _Work:
     def to_buy(self, lost: Sequence[int], pieces: Sequence[_Piece]) -> list[Said]:
         """How many sheets take what is left, nested on new ones; nothing for what no such sheet takes."""
         wanted = self.request.parts[lost[0]]
-        known = [each.piece for each in pieces if each.whole and suits(wanted, each.piece)]
+        known = [each.piece for each in pieces if each.whole and each.region and suits(wanted, each.piece)]
         length, width = (known[0].length_mm or 0, known[0].width_mm or 0) if known else USUAL_SHEET_MM
         left, count = list(lost), 0
         sheet = StockPiece(name="new", thickness_mm=wanted.thickness_mm, length_mm=length, width_mm=width)
-        filler = self.filler(_piece(sheet, 0, self.request))
+        piece = _piece(sheet, 0, self.request)
+        if piece.region is None:  # the margins leave nothing of any sheet
+            return []
+        filler = self.filler(piece)
         while left:
             able = [i for i in left if filler.fits(i)]
             if not able:
