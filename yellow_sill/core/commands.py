@@ -236,6 +236,11 @@ COMMANDS = {
         "protect.closing:closing_check",
         "what must be seen to before a box closes",
     ),
+    "weld_progress": Command(
+        "weld.progress:ProgressRequest",
+        "weld.progress:progress",
+        "how far a seam is: tacks made, missed and blown through, the next one and its wait",
+    ),
     "tacks": Command(
         "weld.tacks:TackRequest", "weld.tacks:tack_order", "order of the tacks and the heat they leave"
     ),

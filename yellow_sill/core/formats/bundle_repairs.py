@@ -90,6 +90,16 @@ class BenchWorkPart(Record):
     of: Annotated[str, Field(max_length=16)] = ""
 
 
+class WeldEventPart(Record):
+    """What became of a tack: its seam, place, what, when and by whom."""
+
+    seam: Annotated[int, Field(ge=0, le=100)]
+    at: Point
+    what: Literal["done", "missed", "blown", "again"]
+    when: Annotated[str, Field(max_length=40)]
+    by: Name
+
+
 class WeldPart(Record):
     process: Literal["mig", "tig", "spot", "braze"]
     joint: Literal["butt", "lap", "joggle", "plug"]
@@ -102,6 +112,7 @@ class WeldPart(Record):
     cautions_on: date | None = None
     proved: Annotated[str, Field(max_length=300)]
     tack_plans: list[dict[str, Any]]
+    events: Annotated[list[WeldEventPart], Field(max_length=12_000)] = []
 
 
 class CutPart(Record):

@@ -16,7 +16,11 @@ def _cut(cut: Cut) -> dict[str, Any]:
 
 def _store_cut(storing: Storing, cut: Cut, told: Any) -> None:
     if told.weld:
-        WeldPlan.objects.create(cut=cut, changed_by=storing.by, **told.weld.model_dump())
+        WeldPlan.objects.create(
+            cut=cut,
+            changed_by=storing.by,
+            **told.weld.model_dump() | {"events": told.weld.model_dump(mode="json")["events"]},
+        )
 
 
 SECTION = Section(cut=_cut, store_cut=_store_cut, along=("cuts__weld",))

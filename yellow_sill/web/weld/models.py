@@ -23,6 +23,8 @@ class WeldPlan(Versioned):
     cautions_on = models.DateField(null=True, blank=True)
     proved = models.CharField(max_length=300, blank=True)
     tack_plans = SaidJSONField(default=list)
+    #: What became of each tack, in the order of the work: seam, place, what, when, by whom.
+    events = JSONField(default=list)
 
     class Meta:
         verbose_name = "weld plan"

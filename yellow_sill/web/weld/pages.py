@@ -7,7 +7,10 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WeldPage:
-    """One seam and its tacks; ``limit``: °C, and as shown; ``ready``: every caution is ticked; ``heat``, ``cautions``: addresses."""
+    """One seam and its tacks; ``limit``: °C, and as shown; ``ready``: every caution is ticked; ``heat``, ``cautions``, ``steps``: addresses.
+
+    ``going``: how far the seam is (see ``core.weld.progress``), None without a seam.
+    """
 
     seam: int
     path: Sequence[Sequence[float]]
@@ -18,3 +21,5 @@ class WeldPage:
     ready: bool
     heat: str
     cautions: str
+    steps: str
+    going: Mapping[str, Any] | None

@@ -2,16 +2,19 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
-from yellow_sill.core.errors import CoreError
+from yellow_sill.core.calc import plain
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.weld.cautions import HOT_WORK, STANDING
 from yellow_sill.core.weld.tacks import pass_list
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import days, units
-from yellow_sill.web.frame.board_json import json_body
+from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.meanwhile import both_of
+from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
@@ -34,6 +37,7 @@ from ..services import (
     ticked_on,
     weld_of,
 )
+from ..step_services import progress_of, record_tack, take_last_back
 
 FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
 
@@ -93,7 +97,9 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
     ticked = ticked_on(plan, days.today())
+    going = progress_of(plan, index, timezone.localtime().replace(tzinfo=None)) if seam else None
     return {
+        "going": going,
         "plan": plan,
         "setting": setting(plan),
         "seams": list(range(1, len(seams) + 1)),
@@ -120,6 +126,8 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
             ready=len(ticked) == len(HOT_WORK),
             heat=reverse("weld:heat", args=[repair.vehicle_id, repair.number, cut.number]),
             cautions=reverse("weld:cautions", args=[repair.vehicle_id, repair.number, cut.number]),
+            steps=reverse("weld:steps", args=[repair.vehicle_id, repair.number, cut.number]),
+            going=plain(going) if going else None,
         ),
         "cells": [
             ("Repair", repair.code),
@@ -151,3 +159,26 @@ def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRespo
     keys = json_body(request).get("keys")
     ticked = tick_cautions(plan, [str(key) for key in keys] if isinstance(keys, list) else [], days.today())
     return JsonResponse({"keys": ticked, "ready": len(ticked) == len(HOT_WORK)})
+
+
+@require_POST
+@with_repair
+@open_to(Role.HELPER)
+def steps(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
+    """What became of a tack, or the last word of it taken back; answers how far the seam is."""
+    cut = one_cut(repair, cut_number, "patch", "weld")
+    now = timezone.localtime().replace(tzinfo=None)
+    try:
+        sent = json_body(request)
+        seam, tack = sent.get("seam"), sent.get("tack")
+        if not isinstance(seam, int) or not isinstance(tack, int):
+            raise BadField("The board sent something that cannot be read.", "$", "Reload the page.")
+        if sent.get("what") == "back":
+            told = take_last_back(cut, seam, now=now)
+        else:
+            told = record_tack(
+                cut, seam, tack, str(sent.get("what")), now=now, by=request.user.get_username()
+            )
+    except CoreError as error:
+        return error_json(error)
+    return answer({"going": plain(told)})

@@ -23,7 +23,6 @@ export function sayStep(tacks, step) {
   put("next-n", next ? String(next.n) : "✓");
   put("next-head", next ? `Next: tack ${next.n}` : "The seam is closed");
   put("next-lead", lead(next, last));
-  put("wait", next ? next.wait_s.toFixed(0) : "0");
   put("plate", next ? next.plate_shown : "–");
   put("when", last ? `1 s after tack ${last.n}, ${clock(last.start_s)} into the work` : "Nothing welded yet");
   for (const node of all(document, "[data-pass], [data-segs] span", HTMLElement)) {
@@ -49,11 +48,14 @@ function lead(next, last) {
  * @param {HTMLButtonElement} button
  * @param {Tack | undefined} next
  * @param {boolean} ready
+ * @param {number} [ahead] how far the work is ahead of the step that is looked at
  */
-export function sayReady(button, next, ready) {
-  button.disabled = !ready || !next;
-  button.classList.toggle("btn-next", ready && Boolean(next));
-  button.classList.toggle("btn-wait", !ready || !next);
+export function sayReady(button, next, ready, ahead = 0) {
+  const can = ready && (Boolean(next) || ahead !== 0);
+  button.disabled = !can;
+  button.classList.toggle("btn-next", can);
+  button.classList.toggle("btn-wait", !can);
   if (!ready) button.textContent = "First tick every hot-work caution";
+  else if (ahead) button.textContent = "To where the work is";
   else button.textContent = next ? `Tack ${next.n} is done` : "All tacks are done";
 }

@@ -5,6 +5,7 @@ import { ask } from "frame/ask.js";
 import { all, mount, one, told } from "frame/board/page.js";
 import { el, pageData, pathD, widened } from "frame/board/svg.js";
 import { Viewport } from "frame/board/viewport.js";
+import { GoingOn } from "weld/going.js";
 import { Heat, layChart } from "weld/heat.js";
 import { find, sayReady, sayStep } from "weld/steps.js";
 import { Tacks } from "weld/tacks.js";
@@ -12,7 +13,8 @@ import { Tacks } from "weld/tacks.js";
 /** @typedef {import("weld/tacks.js").Tack} Tack */
 /**
  * @typedef {{ tacks: Tack[], path: [number, number][], closed: boolean, seam: number, limit: number, limit_shown:
- *   string, heat: string, cautions: string, ready: boolean }} WeldPage
+ *   string, heat: string, cautions: string, ready: boolean, steps: string, going:
+ *   import("weld/going.js").Going }} WeldPage
  */
 
 /** Between two tacks while the passes are played, ms. */
@@ -44,7 +46,8 @@ class WeldBoard {
     this.button = one(document, "[data-tack]", HTMLButtonElement);
     this.#listen();
     this.viewport.onChange(() => this.tacks.draw(this.step));
-    this.#go(0);
+    this.going = new GoingOn(this.page.steps, seam, this.page.going, () => this.#go(this.going.reached));
+    this.#go(this.page.going.reached);
   }
 
   #listen() {
@@ -55,7 +58,7 @@ class WeldBoard {
       });
     press("back", () => this.step - 1);
     press("on", () => this.step + 1);
-    press("tack", () => this.step + 1);
+    press("tack", () => this.#tacked());
     this.range.addEventListener("input", () => {
       this.#stop();
       this.#go(Number(this.range.value));
@@ -66,6 +69,14 @@ class WeldBoard {
     );
     for (const segment of all(document, "[data-segs] span", HTMLElement))
       segment.style.flexGrow = segment.dataset.flex ?? "";
+  }
+
+  /** The next tack is done; a look at another step goes back to where the work is first. */
+  #tacked() {
+    const { reached } = this.going;
+    if (this.step !== reached) return reached;
+    if (reached < this.page.tacks.length) this.going.done();
+    return this.going.reached;
   }
 
   /** @param {number} to tacks that are done then */
@@ -83,7 +94,7 @@ class WeldBoard {
   }
 
   #ready() {
-    sayReady(this.button, this.page.tacks[this.step], this.page.ready);
+    sayReady(this.button, this.page.tacks[this.step], this.page.ready, this.going.reached - this.step);
   }
 
   #stop() {

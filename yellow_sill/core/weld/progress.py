@@ -1,0 +1,183 @@
+"""How far a seam is: tacks made, missed and blown through, which is next, and how long to wait for it as things really went."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..cut.asked import Thickness
+from ..errors import BadField
+from ..records import Point, Record
+from ..said import Count, Said, joined
+from .heat import Plate, plate_c
+
+#: An event belongs to the tack within this of its place, mm: a plan may have been worked out anew since.
+SAME_MM = 3.0
+#: A wait is told to this, s; longer than this nobody waits.
+STEP_S, LONGEST_S = 0.5, 900.0
+#: What can become of a tack, and what puts it right.
+HOW = ("done", "missed", "blown", "again")
+MOST_TACKS, MOST_EVENTS = 4000, 12_000
+
+
+class TackEvent(Record):
+    """What became of a tack: where it was, what, and when. ``again``: one that was missed or blown through is put right."""
+
+    at: Point
+    what: Literal["done", "missed", "blown", "again"]
+    when: datetime
+
+
+class ProgressRequest(Record):
+    """A seam's tacks in the order of the plan, the plate, what was done so far in order, and what time it is."""
+
+    tacks: Annotated[list[Point], Field(min_length=1, max_length=MOST_TACKS)]
+    thickness_mm: Thickness
+    energy_j: Annotated[float, Field(gt=0, le=20_000)]
+    cooling: Literal["still", "blown"] = "still"
+    ambient_c: Annotated[float, Field(ge=-40, le=60)] = 20.0
+    limit_c: Annotated[float, Field(gt=0, le=400)] = 90.0
+    events: Annotated[list[TackEvent], Field(max_length=MOST_EVENTS)] = []
+    now: datetime
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Again:
+    """A tack that must be put right: its number, and what went wrong (missed, blown)."""
+
+    tack: int
+    what: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Progress:
+    """How far a seam is.
+
+    Attributes:
+        made: numbers of the tacks that hold; again: those to be put right; reached: how many at the beginning of the order are behind;
+            next: its number, or None.
+        wait_s: until the plate at the next one is below the limit, from now; plate_c: what it has there now; None without a next one.
+        elsewhere: events that belong to no tack of this plan; closed: every tack holds.
+    """
+
+    made: list[int]
+    again: list[Again]
+    reached: int
+    next: int | None
+    wait_s: float | None
+    plate_c: float | None
+    elsewhere: int
+    closed: bool
+    words: Said
+
+
+def progress(request: ProgressRequest) -> Progress:
+    """Where the work stands after what was done, and how long to wait.
+
+    Args: request: see ProgressRequest.
+    Raises: BadField: times with and without a zone, an event from the future (a clock set back), a tack put right that was not wrong.
+    Source: the plate's heat as in ``tacks`` from the real times; docs/methods.md section 5.
+    """
+    places = np.array(request.tacks, float)
+    state, wrong, elsewhere = _gone_through(request, places)
+    again = [Again(tack=n + 1, what=what) for n, what in sorted(wrong.items())]
+    made = sorted(n + 1 for n in state if n not in wrong)
+    order = range(len(places))
+    following = next((n for n in order if n not in state), None)
+    reached = following if following is not None else len(places)
+    wait = warmth = None
+    aim = following if following is not None else (again[0].tack - 1 if again else None)
+    if aim is not None:
+        wait, warmth = _wait(request, places[aim])
+    closed = following is None and not again
+    return Progress(
+        made=made,
+        again=again,
+        reached=reached,
+        next=None if following is None else following + 1,
+        wait_s=wait,
+        plate_c=warmth,
+        elsewhere=elsewhere,
+        closed=closed,
+        words=_words(len(places), made, again, elsewhere, closed),
+    )
+
+
+def _gone_through(request: ProgressRequest, places: np.ndarray) -> tuple[set[int], dict[int, str], int]:
+    """Tacks that were tried, those that are wrong by now, and how many events belong to none. Raises: BadField."""
+    tried: set[int] = set()
+    wrong: dict[int, str] = {}
+    elsewhere = 0
+    for number, event in enumerate(request.events):
+        where = f"events[{number}]"
+        if (event.when.tzinfo is None) != (request.now.tzinfo is None):
+            raise BadField(
+                "One time has a zone and another has none.", f"{where}.when", "Give all of them the same way."
+            )
+        if event.when > request.now:
+            raise BadField(
+                "It was done after now: a clock was set back.", f"{where}.when", "Check the clock."
+            )
+        off = np.hypot(*(places - np.array(event.at)).T)
+        tack = int(off.argmin())
+        if off[tack] > SAME_MM:
+            elsewhere += 1
+            continue
+        if event.what == "again":
+            if tack not in wrong:
+                raise BadField(
+                    Said("Tack {n} was not wrong.", n=tack + 1), where, "Say first what went wrong."
+                )
+            del wrong[tack]
+            continue
+        tried.add(tack)
+        if event.what == "done":
+            wrong.pop(tack, None)
+        else:
+            wrong[tack] = event.what
+    return tried, wrong, elsewhere
+
+
+def _wait(request: ProgressRequest, at: np.ndarray) -> tuple[float, float]:
+    """How long until the plate at a place is below the limit, s, and what it has there now, °C."""
+    plate = Plate(
+        thickness_mm=request.thickness_mm, energy_j=request.energy_j, cooling=request.cooling, ambient_c=request.ambient_c
+    )  # fmt: skip
+    hot = [event for event in request.events if event.what != "missed"]
+    if not hot:
+        return 0.0, request.ambient_c
+    made = np.array([event.at for event in hot], float)
+    ages = np.array([(request.now - event.when).total_seconds() for event in hot])
+
+    def there(later: float) -> float:
+        return float(plate_c(plate, at[None, :], made, -ages, later + 1e-3)[0])
+
+    now = there(0.0)
+    if now <= request.limit_c:
+        return 0.0, round(now, 1)
+    if request.ambient_c >= request.limit_c or there(LONGEST_S) > request.limit_c:
+        return LONGEST_S, round(now, 1)
+    low, high = 0.0, LONGEST_S
+    while high - low > STEP_S / 2:
+        middle = (low + high) / 2
+        low, high = (middle, high) if there(middle) > request.limit_c else (low, middle)
+    return round(high / STEP_S + 0.5) * STEP_S, round(now, 1)
+
+
+def _words(count: int, made: Sequence[int], again: Sequence[Again], elsewhere: int, closed: bool) -> Said:
+    if closed:
+        return Said(
+            "The seam is closed: {count} hold. Look for pinholes with a lamp behind it.",
+            count=Count(count, "tack", "tacks"),
+        )
+    parts: list[str] = [Said("{made} of {count} hold.", made=len(made), count=Count(count, "tack", "tacks"))]
+    if again:
+        parts.append(Said("{count} to be put right.", count=Count(len(again), "tack is", "tacks are")))
+    if elsewhere:
+        parts.append(
+            Said("{count} made before lie on no tack of this plan.", count=Count(elsewhere, "tack", "tacks"))
+        )
+    return joined(parts)
