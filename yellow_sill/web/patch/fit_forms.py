@@ -16,7 +16,7 @@ class OfferForm(forms.Form):
         choices=[("mig", "MIG"), ("tig", "TIG"), ("braze", "brazed"), ("spot", "spot")], label="It will be"
     )
     school = forms.ChoiceField(
-        choices=[("template", "measured and trimmed"), ("overlay", "laid over and cut through")],
+        choices=[("template", "trimmed to fit"), ("overlay", "laid over, cut through")],
         label="How it is fitted",
     )
     note = forms.CharField(
