@@ -236,6 +236,11 @@ COMMANDS = {
         "protect.closing:closing_check",
         "what must be seen to before a box closes",
     ),
+    "island_heat": Command(
+        "weld.island:IslandRequest",
+        "weld.island:island_heat",
+        "the heat of a patch whose gap, edges and holes are barriers, beside an endless plate",
+    ),
     "weld_progress": Command(
         "weld.progress:ProgressRequest",
         "weld.progress:progress",

@@ -104,7 +104,21 @@ def patch_work() -> list[tuple[str, Callable[[], object], float]]:
         ("develop, 200 edges", lambda: calculate("develop", round_patch), 50),
         ("tacks, 200 tacks", lambda: calculate("tacks", seam), 50),
         ("tacks, 1432 tacks", lambda: calculate("tacks", long_seam), 500),
+        ("island_heat, 100 tacks", lambda: calculate("island_heat", island_of_100()), 1000),
     ]
+
+
+def island_of_100() -> dict[str, Any]:
+    """A patch of 400 x 300 mm with a hundred tacks, each far from the last."""
+    rim = [(u, 0) for u in range(0, 400, 14)] + [(400, v) for v in range(0, 300, 14)]
+    rim += [(400 - u, 300) for u, _ in rim[:29]] + [(0, v) for v in range(299, 0, -14)]
+    tacks = [{"at": rim[(k * 37) % len(rim)], "start_s": 6 * k} for k in range(100)]
+    return {
+        "patch": [[0, 0], [400, 0], [400, 300], [0, 300]],
+        "tacks": tacks,
+        "thickness_mm": 0.9,
+        "energy_j": 300,
+    }
 
 
 def fold_work() -> list[tuple[str, Callable[[], object], float]]:
