@@ -112,6 +112,30 @@ class Steel(BenchCase):
         answer = self.client.post(self.at("plan", 1), {"what": "cut", "version": 1})
         self.assertContains(answer, "S1 is not in stock any more", status_code=422)
 
+    def test_what_does_not_fit_is_told_in_the_readers_units(self):
+        self.sheet(length_mm="120", width_mm="90")
+        asked = self.client.post(
+            self.at("nest"),
+            {
+                "kerf_mm": "2",
+                "margin_mm": "5",
+                "keep_mm": "60",
+                "turn_deg": "90",
+                "take_R-01.1": "on",
+                "from_S1": "on",
+            },
+        )
+        jobs.work_off()
+        self.assertContains(self.client.get(asked.url), "R-01.1 is larger than every piece in stock, S1 too")
+        self.client.post(
+            self.at("nest"),
+            {"kerf_mm": "2", "margin_mm": "5", "keep_mm": "60", "turn_deg": "90", "take_R-01.1": "on"},
+        )
+        jobs.work_off()
+        self.client.post(reverse("accounts:display"), {"unit": "in", "next": "/"})
+        page = f"{self.at('stock')}?find={Job.objects.order_by('pk').last().fingerprint}"
+        self.assertContains(self.client.get(page), "1 sheet of 78 3/4 in × 39 3/8 in, 1.00 mm thick")
+
     def test_refusals_stand_beside_their_field_and_keep_what_was_typed(self):
         for typed, words in (
             ({"length_mm": "0"}, "20"),
@@ -270,6 +294,24 @@ class Fit(BenchCase):
         self.assertContains(fits, "record it as fitted")
         self.assertEqual(FitOffer.objects.count(), 2)
         self.assertEqual(offer.note, "first go")
+
+    def test_what_was_typed_in_millimetres_is_not_read_as_inches(self):
+        self.offer(["0.5", "-1"] + [""] * (len(self.places()) - 2))
+        self.client.post(reverse("accounts:display"), {"unit": "in", "next": "/"})
+        rows = self.client.get(self.page()).context["rows"]
+        self.assertNotIn("0.5", [text for _, text, _ in rows])
+        typed = {
+            "what": "offer",
+            "process": "mig",
+            "school": "template",
+            "note": "",
+            "at": [at for at, *_ in rows],
+            "gap": [text for _, text, _ in rows],
+            "version": 1,
+        }
+        self.client.post(f"{self.page()}&offer=1", typed)
+        for gap, true in zip(FitOffer.objects.get().gaps, (0.5, -1), strict=True):
+            self.assertAlmostEqual(gap["gap_mm"], true, delta=0.02)
 
     def test_half_measured_is_not_known(self):
         answer = self.offer(["0.5"] + [""] * (len(self.places()) - 1))

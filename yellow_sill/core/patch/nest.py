@@ -14,7 +14,7 @@ from .nest_engine import packed
 from .nest_fill import Filler, Layout, whole_reach
 from .nest_shapes import Region, Turned, angles_of, rests, turned
 from .nest_stock import Nest, NestPart, NestRequest, NestSheet, Placed, StockPiece, Unplaced
-from .nest_told import least_begun, remarks_of, suits, why_not, words_of
+from .nest_told import least_begun, remarks_of, sheet_mm, suits, why_not, words_of
 
 #: What is bought where no whole sheet of that thickness is known, mm: the usual small sheet.
 USUAL_SHEET_MM = (2000.0, 1000.0)
@@ -276,7 +276,7 @@ class _Work:
                 count=Count(count, "sheet", "sheets"),
                 length=Mm(length, 0),
                 width=Mm(width, 0),
-                thickness=Mm(wanted.thickness_mm, 2),
+                thickness=sheet_mm(wanted.thickness_mm),
                 coating=f", {wanted.coating}" if wanted.coating else "",
             )
         ]

@@ -3,8 +3,13 @@
 from collections.abc import Iterable
 
 from ..remarks import Remark
-from ..said import Count, Listed, Mm, Said, joined
+from ..said import Count, Listed, Said, joined
 from .nest_stock import SAME_MM, Nest, NestPart, NestRequest, StockPiece, Unplaced
+
+
+def sheet_mm(thickness_mm: float) -> str:
+    """A sheet's thickness: in millimetres whatever the reader's unit, as it is bought."""
+    return f"{thickness_mm:.2f} mm"
 
 
 def suits(part: NestPart, piece: StockPiece) -> bool:
@@ -33,7 +38,7 @@ def least_begun(pieces: Iterable[tuple[float, float]], area_mm2: float) -> float
 
 def why_not(request: NestRequest, number: int, largest: str, fits_alone: bool) -> Unplaced:
     part = request.parts[number]
-    name, thick = part.name, Mm(part.thickness_mm, 2)
+    name, thick = part.name, sheet_mm(part.thickness_mm)
     if fits_alone:
         return Unplaced(
             part=name, why=Said("No room is left for {name}.", name=name), mend="See what to buy, or begin another sheet."
@@ -56,7 +61,7 @@ def why_not(request: NestRequest, number: int, largest: str, fits_alone: bool) -
         return Unplaced(part=name, why=why, mend="Buy one, or take the coating off what it asks.")
     why = Said("{name} wants {thick}; no such sheet is in stock.", name=name, thick=thick)
     if other:
-        has = Listed(tuple(Mm(each, 2) for each in other))
+        has = Listed(tuple(sheet_mm(each) for each in other))
         why = Said("{name} wants {thick}; in stock is {has}.", name=name, thick=thick, has=has)
     return Unplaced(
         part=name, why=why, mend="Buy a sheet of that thickness: another would not match its neighbours."

@@ -8,9 +8,10 @@ from typing import Any
 
 from django.utils.translation import get_language, gettext
 
+from yellow_sill.core.errors import CoreError
 from yellow_sill.core.said import Count, DegC, Metres, Mm, Mm2, MmPerM, Said, told
 from yellow_sill.core.survey.extent import typed_corners
-from yellow_sill.core.units import INCH_MM, exact_length, format_length, format_reading
+from yellow_sill.core.units import INCH_MM, exact_length, format_length, format_reading, parse_length
 
 SQUARE_INCH_MM2, FOOT_MM = 645.16, 304.8
 THIN_MM = 1.0  #: below this a length in a sentence is said in thousandths of an inch
@@ -110,3 +111,14 @@ def corners_said(corners: Sequence, area_mm2: float) -> str:
 def corners_text(points: Sequence[Sequence[float]]) -> str:
     """Corners for a field, in the person's unit, one a line."""
     return "\n".join(", ".join(exact_length(value, unit.get()) for value in point) for point in points)
+
+
+def as_typed(text: str | None, value_mm: float) -> str:
+    """A length for its field: as it was typed where that means the same in the person's unit now, else written in that unit."""
+    if text:
+        try:
+            if abs(parse_length(text, unit.get()) - value_mm) < 0.005:
+                return text
+        except CoreError:
+            pass  # it was read by older rules
+    return exact_length(value_mm, unit.get())

@@ -9,7 +9,7 @@ from yellow_sill.core.patch.card import BenchCard, CardStep, SizeJudged, bench_c
 from yellow_sill.core.patch.fold_order import FoldOrderRequest, fold_order
 from yellow_sill.core.said import Said
 from yellow_sill.web.cut.models import Cut
-from yellow_sill.web.frame import days
+from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.changes import one_change
 
 from .models import BenchWork
@@ -90,6 +90,11 @@ def keep_sizes(cut: Cut, measured: Mapping[str, float | None], typed: Mapping[st
         if not 0 < value <= 10_000:
             raise BadField(Said("{value:g} mm is no size of this sheet.", value=value), key, "Read it again.")
     _store(told, by, measured_mm=kept, typed={key: typed[key] for key in kept}, of=told.card.of)
+
+
+def shown_sizes(work: BenchWork) -> dict[str, str]:
+    """What was measured, for the fields: as typed where that means the same in the person's unit now."""
+    return {key: units.as_typed(work.typed.get(key), value) for key, value in work.measured_mm.items()}
 
 
 @one_change

@@ -16,7 +16,7 @@ from yellow_sill.core.formats.svg import svg_file
 from yellow_sill.core.geometry import Xy, bounds_of
 from yellow_sill.core.patch.nest_stock import NestPart, NestRequest
 from yellow_sill.core.patch.stock import offcut_outline, require_stock
-from yellow_sill.core.said import Said
+from yellow_sill.core.said import Said, together
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import jobs
 from yellow_sill.web.frame.changes import one_change
@@ -182,6 +182,25 @@ def _piece(sheet: StockSheet) -> dict[str, Any]:
 def asked_of(job: Job) -> NestRequest:
     """What a layout was asked for."""
     return NestRequest.model_validate_json(job.asked)
+
+
+def words_of(told: Mapping[str, Any]) -> dict[str, Any]:
+    """What a nest tells in words, as messages that take the reader's units: summary, what is not placed and why, what to buy, remarks."""
+    return {
+        "words": _message(told, "words"),
+        "unplaced": [(_message(each, "why"), _message(each, "mend")) for each in told.get("unplaced", [])],
+        "buy": [
+            together(each) if isinstance(each, dict) else each
+            for each in told.get("buy_said") or told.get("buy", [])
+        ],
+        "remarks": [(_message(each, "what"), _message(each, "mend")) for each in told.get("remarks", [])],
+    }
+
+
+def _message(told: Mapping[str, Any], name: str) -> str:
+    """A message as the command line tells it: with its template and values where it has any."""
+    said = told.get(f"{name}_said")
+    return together(said) if said else told[name]
 
 
 def laid(told: Mapping[str, Any]) -> list[LaidSheet]:

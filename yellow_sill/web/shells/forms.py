@@ -292,7 +292,7 @@ class GapsForm(forms.Form):
     def of(round_) -> dict:
         """What stands in the form of a round: what was typed, as it was typed."""
         return {"version": round_.version} | {
-            place: round_.typed.get(place) or gap for place, gap in round_.gaps_mm.items()
+            place: units.as_typed(round_.typed.get(place), gap) for place, gap in round_.gaps_mm.items()
         }
 
     def gaps(self) -> dict[str, float | None]:

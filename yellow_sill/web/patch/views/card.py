@@ -13,7 +13,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.models import Role
 
-from ..card_services import begin_anew, card_of, keep_sizes, tick_step
+from ..card_services import begin_anew, card_of, keep_sizes, shown_sizes, tick_step
 from ..forms import SizesForm
 
 
@@ -53,7 +53,7 @@ def card(request: HttpRequest, repair: Repair) -> HttpResponse:
         context["error"] = refused
         told = None
     if told is not None:
-        context["form"] = form or SizesForm(initial=told.work.typed, sizes=told.card.sizes)
+        context["form"] = form or SizesForm(initial=shown_sizes(told.work), sizes=told.card.sizes)
         context["size_rows"] = [(judged, context["form"][judged.size.key]) for judged in told.sizes]
     return render(
         request, "patch/card.html", context, status=422 if form is not None or context.get("error") else 200

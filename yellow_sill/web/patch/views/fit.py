@@ -109,7 +109,7 @@ def _page(
         context["error"] = context["error"] or error
         opening = None
     rows = form.rows if form.is_bound else [
-        (f"{each['at'][0]} {each['at'][1]}", each.get("typed") or units.reading(each["gap_mm"]), "") for each in (offer.gaps if offer else [])
+        (f"{each['at'][0]} {each['at'][1]}", units.as_typed(each.get("typed"), each["gap_mm"]), "") for each in (offer.gaps if offer else [])
     ]  # fmt: skip
     context |= {
         "form": form,

@@ -35,6 +35,7 @@ from ..stock_services import (
     patterns_of,
     plan_file,
     sheets_of,
+    words_of,
 )
 
 
@@ -101,6 +102,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, sheets, status: int, **more) -
         "lost": bool(key) and search is None,
         "told": told,
         "laid": laid(told) if told else [],
+        "said": words_of(told) if told else None,
         "plans": list(vehicle.cutting_plans.all()),
         "cells": [
             ("Vehicle", vehicle.model),
@@ -195,7 +197,8 @@ def plan(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
             error, status = refused, 422
     pieces = laid(one.told)
     context = {
-        "current_stage": "repairs", "plan": one, "told": one.told, "laid": pieces, "error": error, "papers": PAPERS_MM, "changed": changed_since(one),
+        "current_stage": "repairs", "plan": one, "told": one.told, "said": words_of(one.told), "laid": pieces, "error": error, "papers": PAPERS_MM,
+        "changed": changed_since(one),
         "ticked": request.POST.getlist("rest"),
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Pieces", len(pieces)),
