@@ -150,6 +150,13 @@ class Steel(BenchCase):
         usual = {"kerf_mm": "2", "margin_mm": "5", "keep_mm": "60", "turn_deg": "90"}
         self.assertContains(self.client.post(self.at("nest"), usual), "No pattern is ticked", status_code=422)
 
+    def test_a_piece_that_was_cut_meanwhile_is_not_put_in_again(self):
+        self.sheet()
+        StockSheet.objects.update(cut_by_plan=1)
+        answer = self.sheet(sheet="1", version="1", place="by the window")
+        self.assertContains(answer, "by the window", status_code=404)
+        self.assertEqual(StockSheet.objects.count(), 1)
+
     def test_two_changes_of_a_sheet_are_both_shown(self):
         self.sheet()
         self.sheet(sheet="1", version="1", place="left")
@@ -312,6 +319,25 @@ class Fit(BenchCase):
         self.client.post(f"{self.page()}&offer=1", typed)
         for gap, true in zip(FitOffer.objects.get().gaps, (0.5, -1), strict=True):
             self.assertAlmostEqual(gap["gap_mm"], true, delta=0.02)
+
+    def test_an_offer_that_is_gone_meanwhile_does_not_take_anothers_place(self):
+        self.offer(["0.5"] * len(self.places()))
+        self.offer(["0.7"] * len(self.places()))
+        page = self.client.get(self.page())
+        self.assertContains(page, "offer=2")
+        FitOffer.objects.get(number=2).delete()
+        typed = {
+            "what": "offer",
+            "process": "mig",
+            "school": "template",
+            "note": "mine",
+            "at": self.places(),
+            "gap": ["0.9"] * len(self.places()),
+            "version": 1,
+        }
+        answer = self.client.post(f"{self.page()}&offer=2", typed)
+        self.assertContains(answer, "mine", status_code=404)
+        self.assertEqual({gap["gap_mm"] for gap in FitOffer.objects.get().gaps}, {0.5})
 
     def test_half_measured_is_not_known(self):
         answer = self.offer(["0.5"] + [""] * (len(self.places()) - 1))

@@ -47,6 +47,8 @@ def fit(request: HttpRequest, repair: Repair) -> HttpResponse:
     offers = offers_of(cut)
     asked = request.GET.get("offer", "")
     offer = next((each for each in offers if each.number == whole_number(asked)), None)
+    if offer is None and whole_number(asked) is not None:
+        raise Http404("That offer-up is not there any more.")
     if offer is None and offers and asked != "new":
         offer = offers[-1]
     here = f"{reverse('patch:fit', args=[repair.vehicle_id, repair.number])}?cut={cut.number}"

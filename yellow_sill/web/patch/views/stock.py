@@ -46,6 +46,8 @@ def stock(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     sheets, status = sheets_of(vehicle), 200
     asked = request.POST.get("sheet") or request.GET.get("sheet")
     chosen = next((each for each in sheets if each.number == whole_number(asked or "")), None)
+    if asked and chosen is None and request.method == "POST":
+        raise Http404("That piece is not in stock any more.")
     what = request.POST.get("what", "")
     context = {"conflict": None, "error": None}
     form = StockForm(
