@@ -67,7 +67,7 @@ class Measuring(BrowserCase):
         self.open(f"/v/{self.mine.pk}/datums/underside/?round=1")
         page.wait_for_selector("[data-datum-board][data-ready]")
         expect(page.locator(".dv-out .dv-h").first).to_be_attached()
-        self.assertEqual(page.locator(".dp").count(), 24)
+        expect(page.locator(".dp")).to_have_count(24)
         page.locator("a.dlab[data-code='2L']").first.press("Enter")
         expect(page.locator(".bigtag b")).to_have_text("2L")
         page.wait_for_load_state("networkidle")
