@@ -248,6 +248,14 @@ class Patching(RepairCase):
             self.client.post(self.url("patch"), self.typed(gap_mm="0.9")), "saved this while", status_code=409
         )
 
+    def test_two_people_saving_one_pattern_differ_in_a_hole(self):
+        self.client.get(self.url("patch"))
+        outline = [edge.middle for edge in edges_of(self.cut)]
+        u, v = (sum(at[i] for at in outline) / len(outline) for i in (0, 1))
+        self.client.post(self.url("patch"), self.typed(gap_mm="0.6"))
+        answer = self.client.post(self.url("patch"), self.typed(holes=f"base: drain 8 at {u:.0f}, {v:.0f}"))
+        self.assertContains(answer, "1 hole", status_code=409)
+
 
 class Bench(RepairCase):
     def test_a_bend_waits_for_sizes_that_are_right_and_what_is_done_stays(self):

@@ -1,7 +1,7 @@
 """Nesting: all open patterns on the sheets and offcuts in stock, so that the least steel is begun and the rest stays in one piece."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from shapely import affinity
 from shapely.geometry import Polygon, box
@@ -111,8 +111,7 @@ def nest(request: NestRequest) -> Nest:
         remarks=remarks_of(request, clocked),
         words="",
     )
-    object.__setattr__(told, "words", words_of(told))
-    return told
+    return replace(told, words=words_of(told))
 
 
 class _Work:

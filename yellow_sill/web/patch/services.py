@@ -143,9 +143,13 @@ FIELDS = (
 
 
 def how_words(value: Any) -> Any:
-    """How edges are made, in a line; anything else as it is."""
-    if not isinstance(value, list) or (value and not isinstance(value[0], dict)):
-        return f"{len(value)} corners" if isinstance(value, list) else value
+    """How edges are made, in a line; holes and corners by their number; anything else as it is."""
+    if not isinstance(value, list):
+        return value
+    if value and not isinstance(value[0], dict):
+        return f"{len(value)} corners"
+    if value and "treatment" not in value[0]:
+        return "1 hole" if len(value) == 1 else f"{len(value)} holes"
     told = [(each["treatment"], " + ".join(f"{leg:g}" for leg in each["legs_mm"])) for each in value]
     return ", ".join(f"{how} {legs}".strip() for how, legs in told)
 
