@@ -13,13 +13,16 @@ from .bundle_record import PhotoPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import CurveWordPart, EdgeWordPart
 from .bundle_survey import SurveyPhotoPart
+from .bundle_weld import CouponPart
 
 
-def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart]]:
+def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart | CouponPart]]:
     """Every photo with what it belongs to, in words."""
-    return [(f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos] + [
-        (p.panel, p) for p in bundle.survey_photos
+    found: list[tuple[str, PhotoPart | SurveyPhotoPart | CouponPart]] = [
+        (f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos
     ]
+    found += [(photo.panel, photo) for photo in bundle.survey_photos]
+    return found + [(each.caption, each) for each in bundle.welding.coupons if each.file]
 
 
 def _once(keys: Iterable[Hashable], what: str, where: str) -> None:
@@ -111,6 +114,9 @@ def check_links(bundle: Bundle) -> None:
     _check_datums(bundle.datums)
     repairs = (repair.number for repair in bundle.repairs)
     _once(repairs, "Two repairs bear the same number.", "repairs")
+    for what in ("coupons", "hot_works"):
+        numbered = (each.number for each in getattr(bundle.welding, what))
+        _once(numbered, "Two records bear the same number.", f"welding.{what}")
     for i, repair in enumerate(bundle.repairs):
         _check_repair(repair, i, panels, numbers)
         _check_plans(repair, i, panels)
@@ -124,6 +130,11 @@ def _check_files(bundle: Bundle) -> None:
         (photo.file, f"repairs[{i}].photos[{k}].file")
         for i, repair in enumerate(bundle.repairs)
         for k, photo in enumerate(repair.photos)
+    ]
+    files += [
+        (each.file, f"welding.coupons[{i}].file")
+        for i, each in enumerate(bundle.welding.coupons)
+        if each.file
     ]
     seen = set()
     for file, where in files:

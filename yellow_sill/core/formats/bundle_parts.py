@@ -14,6 +14,7 @@ from .bundle_record import CostPart, WorkPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import ShellWordsPart, VehiclePart
 from .bundle_survey import FindingPart, PanelNotesPart, SurveyPhotoPart
+from .bundle_weld import WeldingPart
 
 
 class Bundle(Record):
@@ -30,6 +31,7 @@ class Bundle(Record):
     hold: HoldPart = HoldPart()
     plan_rules: RulesPart | None = None
     bench: BenchPart = BenchPart()
+    welding: WeldingPart = WeldingPart()
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
     work: Annotated[list[WorkPart], Field(max_length=60_000)]
     costs: Annotated[list[CostPart], Field(max_length=30_000)]

@@ -12,6 +12,8 @@ from ..patch.opening import EdgeSaid
 from ..patch.part import Hole
 from ..records import Corners, OneOf, Point, Record
 from ..repairs.ribbon import STATES as RIBBON
+from ..repairs.sheets import SHEET_STATES
+from ..weld.checks import Pinhole
 from .bundle_base import Name, Number
 from .bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart
 from .bundle_record import CostPart, NotePart, PhotoPart, WorkPart
@@ -22,6 +24,14 @@ class StepPart(Record):
     made_on: date
     by: Name
     note: Annotated[str, Field(max_length=300)]
+    despite: Annotated[str, Field(max_length=2000)] = ""
+
+
+class SheetStepPart(Record):
+    state: Annotated[str, OneOf(SHEET_STATES)]
+    made_on: date
+    by: Name
+    note: Annotated[str, Field(max_length=300)] = ""
     despite: Annotated[str, Field(max_length=2000)] = ""
 
 
@@ -105,6 +115,7 @@ class WeldPart(Record):
     joint: Literal["butt", "lap", "joggle", "plug"]
     pitch_mm: Millimetres
     cooling: Literal["still", "blown"]
+    backing: bool = False
     limit_c: float
     ambient_c: float
     tack_energy_j: float | None
@@ -113,6 +124,34 @@ class WeldPart(Record):
     proved: Annotated[str, Field(max_length=300)]
     tack_plans: list[dict[str, Any]]
     events: Annotated[list[WeldEventPart], Field(max_length=12_000)] = []
+
+
+class JointPart(Record):
+    """What was said of a joint, by a place on its edge, and when it was made."""
+
+    at: Point
+    process: Literal["", "mig", "tig", "spot", "braze"] = ""
+    both_sides: bool | None = None
+    from_side: Annotated[str, Field(max_length=60)] = ""
+    fixes_datum: bool = False
+    made_brazed: bool = False
+    tight_end: Literal["", "first", "last"] = ""
+    made_on: date | None = None
+    made_by: Annotated[str, Field(max_length=150)] = ""
+    how: Annotated[str, Field(max_length=300)] = ""
+
+
+class GaugePart(Record):
+    at: Point
+    thickness_mm: Annotated[float, Field(gt=0, le=20)]
+    by: Annotated[str, Field(max_length=150)] = ""
+
+
+class WeldCheckPart(Record):
+    lamp: bool | None = None
+    back_seen: bool | None = None
+    pinholes: Annotated[list[Pinhole], Field(max_length=2000)] = []
+    readings: Annotated[list[GaugePart], Field(max_length=2000)] = []
 
 
 class CutPart(Record):
@@ -130,8 +169,11 @@ class CutPart(Record):
     bench_work: BenchWorkPart | None = None
     fit_offers: Annotated[list[FitOfferPart], Field(max_length=200)] = []
     weld: WeldPart | None
+    joints: Annotated[list[JointPart], Field(max_length=400)] = []
+    weld_check: WeldCheckPart | None = None
     transfer_marks: Annotated[list[TransferPart], Field(max_length=500)] = []
     said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []
+    sheet_steps: Annotated[list[SheetStepPart], Field(max_length=2000)] = []
 
 
 class NothingLostPart(Record):

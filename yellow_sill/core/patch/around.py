@@ -100,3 +100,27 @@ def within(places: Iterable[Sequence[float]], opening: Sequence[Sequence[float]]
         for at in places
         if shape.contains(Point(at[0], at[1]))
     ]
+
+
+#: A weld of a row belongs to the edge of the flange within this, a tapped gap to the edge within the second, mm.
+ON_FLANGE_MM, ON_EDGE_MM = 30.0, 6.0
+
+
+def places_along(places: Sequence[Sequence[float]], path: Sequence[Sequence[float]]) -> list[list[float]]:
+    """Those of some places that lie along an edge, in their order along it."""
+    line = LineString(path)
+    near = [
+        (line.project(Point(at)), [float(at[0]), float(at[1])])
+        for at in places
+        if line.distance(Point(at)) <= ON_FLANGE_MM
+    ]
+    return [at for _, at in sorted(near)]
+
+
+def worst_gap_along(
+    gaps: Sequence[tuple[Sequence[float], float]], path: Sequence[Sequence[float]]
+) -> float | None:
+    """The gap farthest from nothing that was tapped on an edge, mm; None where nothing was. Args: gaps: place and gap."""
+    line = LineString(path)
+    near = [gap for at, gap in gaps if line.distance(Point(at)) <= ON_EDGE_MM]
+    return max(near, key=abs, default=None)

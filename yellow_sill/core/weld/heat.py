@@ -10,7 +10,7 @@ in Solids, 2nd ed., sections 10.3 and 4.2); constants in docs/methods.md section
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -95,6 +95,28 @@ def plate_c(
     return plate.ambient_c + plate.rise((offset**2).sum(-1), now_s - started_s[past])
 
 
+#: What usual things behind a weld stand, °C (rules of thumb; the tin may say more).
+STANDS_C = {"paint": 200.0, "sealer": 120.0, "foam, wax, trim": 80.0}
+
+
+def reached_mm(plate: Plate, stands_c: float, before_c: float) -> float | None:
+    """How far from a tack the sheet, and so its back, gets hotter than something stands, mm; None where it already is.
+
+    Args: stands_c: what it stands, degC; before_c: how warm the sheet was before the tack, degC.
+    Source: greatest rise of an instantaneous source in a plate, Q / (pi e rho c t r^2).
+
+    >>> plate = Plate(thickness_mm=1.0, energy_j=430, cooling="still", ambient_c=15)
+    >>> round(reached_mm(plate, 200, 15), 1), reached_mm(plate, 80, 90)
+    (8.4, None)
+    """
+    left = stands_c - before_c
+    if left <= 0:
+        return None
+    return math.sqrt(
+        plate.energy_j / (math.pi * math.e * HEAT_CAPACITY_J_PER_MM3K * plate.thickness_mm * left)
+    )
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Isotherm:
     """The region above a temperature: closed rings of [x, y] in mm (holes are rings too, filled even-odd)."""
@@ -118,8 +140,6 @@ def isotherms(
     Args: levels_c: by name; bounds_mm: x0, y0, x1, y1 of the field drawn; cells: along the longer side.
     Source: the field on a grid, contoured by marching squares (contourpy).
     """
-    from contourpy import contour_generator
-
     x0, y0, x1, y1 = bounds_mm
     step = max(x1 - x0, y1 - y0) / cells
     xs, ys = np.arange(x0, x1 + step, step), np.arange(y0, y1 + step, step)
@@ -127,9 +147,16 @@ def isotherms(
     field = plate_c(
         plate, grid, np.asarray(tacks_mm, float).reshape(-1, 2), np.asarray(started_s, float), now_s
     )
-    contours = contour_generator(
-        xs, ys, np.minimum(field, 2000.0).reshape(len(ys), len(xs)), fill_type="OuterOffset"
-    )
+    return contoured(xs, ys, field.reshape(len(ys), len(xs)), levels_c)
+
+
+def contoured(
+    xs: np.ndarray, ys: np.ndarray, field: np.ndarray, levels_c: Mapping[str, float]
+) -> list[Isotherm]:
+    """The regions above temperatures, coolest level first. Args: xs, ys: mm; field: (ys, xs), degC."""
+    from contourpy import contour_generator
+
+    contours = contour_generator(xs, ys, np.minimum(field, 2000.0), fill_type="OuterOffset")
     regions = []
     for name, level in sorted(levels_c.items(), key=lambda item: item[1]):
         parts, offsets = contours.filled(level, 1e9)[:2]

@@ -5,8 +5,8 @@ barrier lies between them, by alternating directions, stable for any step (Peace
 """
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -21,12 +21,15 @@ from ..geometry import Xy, bounds_of, outline_polygon
 from ..records import Corners, Point, Record
 from ..said import DegC, Said
 from ..steel import HEAT_CAPACITY_J_PER_MM3K
-from .heat import CONDUCTIVITY_W_PER_MMK, SURFACE_LOSS, Plate, plate_c
+from .heat import CONDUCTIVITY_W_PER_MMK, SURFACE_LOSS, Isotherm, Plate, contoured, plate_c
+from .tacks import MOVE_S, TACK_S, TackPlan
 
 #: Cells along the longer side of what is looked at; metal round the patch that takes part, mm.
 CELLS, ROUND_MM = 90, 80.0
 #: After a tack the steps begin so short and grow by this to the longest, s.
 FIRST_S, GROWS, LONGEST_S = 0.2, 1.35, 6.0
+#: A wait is told to this, s; longer than this nobody waits.
+WAIT_STEP_S, LONGEST_WAIT_S = 2.0, 900.0
 MOST_TACKS = 2000
 #: Less than this above the garage's warmth only fades, K.
 STILL_C = 0.05
@@ -44,7 +47,7 @@ class IslandRequest(Record):
 
     Attributes:
         patch: its outline: the gap runs along it and is open but for its tacks; panel: the sheet round it (None: endless); holes in both.
-        backing: copper behind the seam takes heat as blown air does.
+        backing: copper behind the seam takes heat as blown air does; waits: each tack waits until its place is below the limit, and all after it with it.
     """
 
     patch: Corners
@@ -57,13 +60,15 @@ class IslandRequest(Record):
     backing: bool = False
     ambient_c: Annotated[float, Field(ge=-40, le=60)] = 20.0
     limit_c: Annotated[float, Field(gt=0, le=400)] = 90.0
+    waits: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class IslandHeat:
     """The heat of a patch, tack by tack: at each place just before its tack, as an island and in an endless plate, °C.
 
-    ``over``: numbers of the tacks before which the place is above the limit as an island; ``kept_j``: heat still in the steel after the last tack.
+    ``over``: numbers of the tacks before which the place is above the limit as an island; ``kept_j``: heat still in the steel after the last tack;
+    ``start_s``: when each is made, later than asked where it waits.
     """
 
     before_c: list[float]
@@ -71,6 +76,7 @@ class IslandHeat:
     hottest_c: float
     over: list[int]
     kept_j: float
+    start_s: list[float]
     words: Said
 
 
@@ -95,10 +101,14 @@ def island_heat(request: IslandRequest) -> IslandHeat:
                 "Give its place on the patch's edge.",
             )
     field = Grid.of(request, patch)
-    now, before = 0.0, []
-    for tack in request.tacks:
-        field.run(tack.start_s - now)
-        now = tack.start_s
+    now, before, late = 0.0, [], 0.0
+    for number, tack in enumerate(request.tacks):
+        field.run(tack.start_s + late - now)
+        now = tack.start_s + late
+        if request.waits:
+            waited = field.wait(tack.at, request.limit_c)
+            late, now = late + waited, now + waited
+        starts[number] = now
         before.append(field.at(tack.at))
         field.put(tack.at, request.energy_j)
         field.bridge(tack.at)
@@ -118,7 +128,7 @@ def island_heat(request: IslandRequest) -> IslandHeat:
     over = [number for number, c in enumerate(before, start=1) if c > request.limit_c]
     return IslandHeat(
         before_c=[round(c, 1) for c in before], endless_c=[round(c, 1) for c in endless], hottest_c=round(max(before), 1), over=over,
-        kept_j=round(field.kept_j, 1), words=_words(max(before), max(endless), over, request.limit_c),
+        kept_j=round(field.kept_j, 1), start_s=[round(each, 1) for each in starts], words=_words(max(before), max(endless), over, request.limit_c),
     )  # fmt: skip
 
 
@@ -258,6 +268,14 @@ class Grid:
             seconds -= now
             step = min(step * GROWS, LONGEST_S)
 
+    def wait(self, place: Xy, limit_c: float) -> float:
+        """Let time go by until a place is below a limit; so long, s, LONGEST_WAIT_S at most."""
+        waited = 0.0
+        while self.at(place) > limit_c and waited < LONGEST_WAIT_S:
+            self.run(WAIT_STEP_S)
+            waited += WAIT_STEP_S
+        return waited
+
     def _step(self, dt: float) -> None:
         """One step by alternating directions: half along the rows, half along the columns; the loss exactly."""
         half = self.pace * dt / 2
@@ -330,3 +348,45 @@ def _mirrored(place: Xy, a: Xy, b: Xy) -> Xy:
     share = ((place[0] - a[0]) * du + (place[1] - a[1]) * dv) / (du * du + dv * dv)
     foot = (a[0] + share * du, a[1] + share * dv)
     return 2 * foot[0] - place[0], 2 * foot[1] - place[1]
+
+
+def edged(plan: TackPlan, request: IslandRequest, move_s: float = MOVE_S) -> TackPlan:
+    """A plan of tacks with the gap, edges and holes counted: the same order, later where a place is hotter than in an endless plate.
+
+    Args: plan: as ``tack_order`` found it; request: the patch, its ``tacks`` those of the plan; move_s: to find the next place.
+    Raises: as ``island_heat``.
+    """
+    told = island_heat(request.model_copy(update={"waits": True}))
+    last, tacks = None, []
+    for tack, start, before in zip(plan.tacks, told.start_s, told.before_c, strict=True):
+        wait = 0.0 if last is None else max(0.0, start - last - TACK_S - move_s)
+        tacks.append(replace(tack, start_s=start, wait_s=round(wait, 1), plate_C_before=before))
+        last = start
+    total = round(((last or 0.0) + TACK_S) / 60, 1)
+    return replace(plan, tacks=tacks, total_min=total, hottest_before_tack_C=told.hottest_c)
+
+
+def field_after(request: IslandRequest, after_s: float, bridged: Sequence[Xy] = ()) -> Grid:
+    """The patch and the panel round it so long after its last tack. Args: bridged: tacks made long before, cold by now. Raises: as ``island_heat``."""
+    patch = outline_polygon(request.patch, "patch")
+    field, now = Grid.of(request, patch), 0.0
+    for at in bridged:
+        field.bridge(at)
+    for tack in request.tacks:
+        field.run(tack.start_s - now)
+        now = tack.start_s
+        field.put(tack.at, request.energy_j)
+        field.bridge(tack.at)
+    field.run(after_s)
+    return field
+
+
+def rings_above(field: Grid, levels_c: Mapping[str, float]) -> list[Isotherm]:
+    """Contours of a field's temperature, coolest level first; where there is no steel there is no heat."""
+    rows, columns = field.rise.shape
+    us, vs = (
+        field.u0 + (np.arange(columns) + 0.5) * field.cell,
+        field.v0 + (np.arange(rows) + 0.5) * field.cell,
+    )
+    warm = np.where(field.steel, field.ambient + field.rise, field.ambient)
+    return contoured(us, vs, warm, levels_c)

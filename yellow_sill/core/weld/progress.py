@@ -3,16 +3,17 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from ..cut.asked import Thickness
 from ..errors import BadField
-from ..records import Point, Record
+from ..records import Corners, Point, Record
 from ..said import Count, Said, joined
 from .heat import Plate, plate_c
+from .island import IslandRequest, field_after
 
 #: An event belongs to the tack within this of its place, mm: a plan may have been worked out anew since.
 SAME_MM = 3.0
@@ -32,7 +33,10 @@ class TackEvent(Record):
 
 
 class ProgressRequest(Record):
-    """A seam's tacks in the order of the plan, the plate, what was done so far in order, and what time it is."""
+    """A seam's tacks in the order of the plan, the plate, what was done so far in order, and what time it is.
+
+    ``patch``, ``panel``, ``holes``, ``backing``: as for ``island_heat``; without a patch the plate is endless.
+    """
 
     tacks: Annotated[list[Point], Field(min_length=1, max_length=MOST_TACKS)]
     thickness_mm: Thickness
@@ -42,6 +46,10 @@ class ProgressRequest(Record):
     limit_c: Annotated[float, Field(gt=0, le=400)] = 90.0
     events: Annotated[list[TackEvent], Field(max_length=MOST_EVENTS)] = []
     now: datetime
+    patch: Corners | None = None
+    panel: Corners | None = None
+    holes: Annotated[list[Corners], Field(max_length=60)] = []
+    backing: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -149,6 +157,8 @@ def _wait(request: ProgressRequest, at: np.ndarray) -> tuple[float, float]:
     hot = [event for event in request.events if event.what != "missed"]
     if not hot:
         return 0.0, request.ambient_c
+    if request.patch is not None:
+        return _wait_in_patch(request, request.patch, hot, at)
     made = np.array([event.at for event in hot], float)
     ages = np.array([(request.now - event.when).total_seconds() for event in hot])
 
@@ -165,6 +175,53 @@ def _wait(request: ProgressRequest, at: np.ndarray) -> tuple[float, float]:
         middle = (low + high) / 2
         low, high = (middle, high) if there(middle) > request.limit_c else (low, middle)
     return round(high / STEP_S + 0.5) * STEP_S, round(now, 1)
+
+
+def _wait_in_patch(
+    request: ProgressRequest, outline: Corners, hot: Sequence[TackEvent], at: np.ndarray
+) -> tuple[float, float]:  # fmt: skip
+    """The same with the gap, edges and holes as barriers; what was made long ago has cooled. Raises: BadOutline."""
+    young = [each for each in hot if (request.now - each.when).total_seconds() <= COLD_S]
+    first = young[0].when if young else request.now
+    starts = [(each.when - first).total_seconds() for each in young]
+    values: dict[str, Any] = {
+        "patch": outline, "panel": request.panel, "holes": request.holes, "thickness_mm": request.thickness_mm, "energy_j": request.energy_j,
+        "cooling": request.cooling, "backing": request.backing, "ambient_c": request.ambient_c, "limit_c": request.limit_c,
+        "tacks": [{"at": each.at, "start_s": max(0.0, start)} for each, start in zip(young, starts, strict=True)] or [{"at": hot[-1].at, "start_s": 0.0}],
+    }  # fmt: skip
+    if not young:
+        return 0.0, request.ambient_c
+    place = (float(at[0]), float(at[1]))
+    bridged = [each.at for each in hot if each not in young]
+    field = field_after(
+        IslandRequest.read(values), max(0.0, (request.now - first).total_seconds() - starts[-1]), bridged
+    )
+    now = field.at(place)
+    if now <= request.limit_c:
+        return 0.0, round(now, 1)
+    if request.ambient_c >= request.limit_c:
+        return LONGEST_S, round(now, 1)
+    return min(field.wait(place, request.limit_c), LONGEST_S), round(now, 1)
+
+
+#: A tack has cooled after this, s; its heat is not followed any more.
+COLD_S = 1800.0
+#: Between two tacks that were made one after the other nobody takes longer, s: the rest was a pause.
+PAUSE_S = 60.0
+
+
+def pace_s(when: Sequence[datetime]) -> float | None:
+    """How long this person takes from one tack to the next, s: the middle of what was taken without a pause; None from fewer than five.
+
+    >>> from datetime import timedelta
+    >>> start = datetime(2026, 5, 2, 10)
+    >>> pace_s([start + timedelta(seconds=each) for each in (0, 9, 18, 30, 39, 400, 409)])
+    9.0
+    """
+    times = sorted(when)
+    gaps = sorted((b - a).total_seconds() for a, b in zip(times, times[1:], strict=False))
+    usual = [gap for gap in gaps if 0 < gap <= PAUSE_S]
+    return round(float(np.median(usual)), 1) if len(usual) >= 5 else None
 
 
 def _words(count: int, made: Sequence[int], again: Sequence[Again], elsewhere: int, closed: bool) -> Said:

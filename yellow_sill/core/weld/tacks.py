@@ -33,11 +33,19 @@ BEFORE_BLOCK = 128
 FAR_WEIGHT = 0.6
 
 
-class TackRequest(Record):
-    """Input of ``tacks``. The path is the seam in mm; a closed one does not repeat its first point."""
+class MoreSeam(Record):
+    """Another seam of the same patch."""
 
     path: Annotated[list[Point], Field(min_length=2, max_length=MOST_CORNERS)]
     closed: bool = False
+
+
+class TackRequest(Record):
+    """Input of ``tacks``. The path is the seam in mm; a closed one does not repeat its first point. ``more``: seams of the same patch, planned with it."""
+
+    path: Annotated[list[Point], Field(min_length=2, max_length=MOST_CORNERS)]
+    closed: bool = False
+    more: Annotated[list[MoreSeam], Field(max_length=40)] = []
     thickness_mm: Annotated[float, Field(gt=0, le=20)]
     pitch_mm: Annotated[float, Field(ge=5, le=200)] = PITCH_MM
     tack_energy_J: Annotated[float, Field(gt=0, le=20000)]
@@ -45,11 +53,13 @@ class TackRequest(Record):
     limit_C: Annotated[float, Field(gt=0, le=400)] = LIMIT_C
     ambient_C: Annotated[float, Field(ge=-40, le=60)] = AMBIENT_C
     tack_length_mm: Annotated[float, Field(ge=2, le=40)] = TACK_LENGTH_MM
+    move_s: Annotated[float, Field(ge=0, le=300)] = MOVE_S
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tack:
-    """One tack. ``wait_s`` is how long to wait for the plate beyond moving the torch; ``plate_C_before`` where it goes."""
+    """One tack. ``wait_s`` is how long to wait for the plate beyond moving the torch; ``plate_C_before`` where it goes;
+    ``seam``: 0 the first, then ``more``."""
 
     n: int
     at: list[float]
@@ -58,6 +68,7 @@ class Tack:
     start_s: float
     wait_s: float
     plate_C_before: float
+    seam: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -91,25 +102,24 @@ def tack_order(request: TackRequest) -> TackPlan:
             "limit_C",
             "Set the limit above the ambient temperature.",
         )
-    corners = [p for i, p in enumerate(request.path) if i == 0 or math.dist(p, request.path[i - 1]) > 1e-6]
-    if request.closed and math.dist(corners[0], corners[-1]) < 1e-6:
-        corners.pop()
-    if len(corners) < 2:
-        raise BadOutline("The seam has no length.", "path", "Give two places that differ.")
-    line = LineString([*corners, corners[0]] if request.closed and len(corners) > 2 else corners)
-    if line.length < request.tack_length_mm:
-        raise BadOutline(
-            Said("The seam is only {length} long.", length=Mm(line.length, 1)), "path", "One tack closes it."
-        )
-    places, passes = _places(line, corners, request)
-    points = get_coordinates(line_interpolate_point(line, places))
+    seams = [_seam(request.path, request.closed, "path", request)]
+    seams += [
+        _seam(each.path, each.closed, f"more[{i}].path", request) for i, each in enumerate(request.more)
+    ]
+    counts = [len(seam.places) for seam in seams]
+    if sum(counts) > MOST_TACKS:
+        raise _too_many()
+    places = [place for seam in seams for place in seam.places]
+    passes = np.concatenate([seam.passes for seam in seams])
+    points = np.concatenate([seam.points for seam in seams])
+    of_seam = np.repeat(np.arange(len(seams)), counts)
     plate = Plate(
         thickness_mm=request.thickness_mm,
         energy_j=request.tack_energy_J,
         cooling=request.cooling,
         ambient_c=request.ambient_C,
     )
-    order, starts, waits, before = _walk(points, passes, plate, request.limit_C)
+    order, starts, waits, before = _walk(points, passes, plate, request.limit_C, request.move_s)
     tacks = [
         Tack(
             n=n + 1,
@@ -119,19 +129,56 @@ def tack_order(request: TackRequest) -> TackPlan:
             start_s=round(starts[n], 1),
             wait_s=round(waits[n], 1),
             plate_C_before=round(before[n], 1),
+            seam=int(of_seam[i]),
         )
         for n, i in enumerate(order)
     ]
-    along = np.argsort(places, kind="stable")
+    along = np.lexsort((np.array(places), of_seam))
     straight = _straight(points[along], plate)
     return TackPlan(
         tacks=tacks,
         passes=int(max(passes)),
         total_min=round((starts[-1] + TACK_S) / 60, 1),
         hottest_before_tack_C=round(max(before), 1),
-        seam_mm=round(line.length, 1),
-        spacing_mm=round(_widest(places, line.length, request.closed), 2),
+        seam_mm=round(sum(seam.line.length for seam in seams), 1),
+        spacing_mm=round(max(_widest(seam.places, seam.line.length, seam.closed) for seam in seams), 2),
         straight_run=straight,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Seam:
+    """A seam with the places of its tacks: along it, mm, the pass of each, and where they lie (n, 2)."""
+
+    line: LineString
+    closed: bool
+    places: list[float]
+    passes: np.ndarray
+    points: np.ndarray
+
+
+def _seam(path: Sequence[Sequence[float]], closed: bool, where: str, request: TackRequest) -> _Seam:
+    """Raises: BadOutline, BadField."""
+    corners = [p for i, p in enumerate(path) if i == 0 or math.dist(p, path[i - 1]) > 1e-6]
+    if closed and math.dist(corners[0], corners[-1]) < 1e-6:
+        corners.pop()
+    if len(corners) < 2:
+        raise BadOutline("The seam has no length.", where, "Give two places that differ.")
+    line = LineString([*corners, corners[0]] if closed and len(corners) > 2 else corners)
+    if line.length < request.tack_length_mm:
+        raise BadOutline(
+            Said("The seam is only {length} long.", length=Mm(line.length, 1)), where, "One tack closes it."
+        )
+    places, passes = _places(line, corners, closed, request)
+    points = get_coordinates(line_interpolate_point(line, places))
+    return _Seam(line=line, closed=closed, places=places, passes=passes, points=points)
+
+
+def _too_many() -> BadField:
+    return BadField(
+        Said("This seam needs more than {most_tacks} tacks.", most_tacks=MOST_TACKS),
+        "path",
+        "Divide it into shorter seams.",
     )
 
 
@@ -174,21 +221,19 @@ def _widest(places: list[float], length: float, closed: bool) -> float:
     return max(gaps, default=0.0)
 
 
-def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list[float], np.ndarray]:
+def _places(
+    line: LineString, corners: list, closed: bool, request: TackRequest
+) -> tuple[list[float], np.ndarray]:
     """Distances along the seam and the pass of each: 1 = corners and ends, 2 = pitch, then halves until closed."""
-    marks = _corner_marks(line, corners, request.closed)
+    marks = _corner_marks(line, corners, closed)
     places, passes = list(marks), [1] * len(marks)
     if (
         line.length / request.pitch_mm > MOST_TACKS or line.length / request.tack_length_mm > 2 * MOST_TACKS
     ):  # before the work
-        raise BadField(
-            Said("This seam needs more than {most_tacks} tacks.", most_tacks=MOST_TACKS),
-            "path",
-            "Divide it into shorter seams.",
-        )
+        raise _too_many()
     stops = sorted(marks)
     spans = list(zip(stops, stops[1:], strict=False)) + (
-        [(stops[-1], stops[0] + line.length)] if request.closed else []
+        [(stops[-1], stops[0] + line.length)] if closed else []
     )
     widest = 0.0
     fields: list[tuple[float, float]] = []
@@ -212,11 +257,7 @@ def _places(line: LineString, corners: list, request: TackRequest) -> tuple[list
             split += [(a, middle), (middle, b)]
         fields, number = split, number + 1
         if len(places) > MOST_TACKS:
-            raise BadField(
-                Said("This seam needs more than {most_tacks} tacks.", most_tacks=MOST_TACKS),
-                "path",
-                "Divide it into shorter seams.",
-            )
+            raise _too_many()
     return places, _renumbered(np.array(passes))
 
 
@@ -270,7 +311,7 @@ def _kept_apart(marks: list[float], length: float, closed: bool) -> list[float]:
 
 
 def _walk(
-    points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float
+    points: np.ndarray, passes: np.ndarray, plate: Plate, limit_c: float, move_s: float
 ) -> tuple[list[int], list[float], list[float], list[float]]:
     """Choose tack after tack: the pass in hand first, then cool and far from the last, waiting where all are too hot."""
     count = len(points)
@@ -284,11 +325,11 @@ def _walk(
         if not len(field.places):
             still = np.setdiff1d(np.arange(count), field.order[:n], assume_unique=True)
             field.begin(still[passes[still] == passes[still].min()])
-        ready = float(field.starts[n - 1]) + TACK_S + MOVE_S
+        ready = float(field.starts[n - 1]) + TACK_S + move_s
         row, start = _next(field, ready, limit_c, far)
         field.tack(field.take(row), start)
         waits[n] = start - ready
-    before = _before(points[field.order], field.starts, plate)
+    before = before_tacks(points[field.order], field.starts, plate)
     return field.order.tolist(), field.starts.tolist(), waits.tolist(), before.tolist()
 
 
@@ -323,7 +364,7 @@ def _squared(points: np.ndarray, others: np.ndarray) -> np.ndarray:
     return np.add(along, across, out=along)
 
 
-def _before(points: np.ndarray, starts: np.ndarray, plate: Plate) -> np.ndarray:
+def before_tacks(points: np.ndarray, starts: np.ndarray, plate: Plate) -> np.ndarray:
     """The plate's temperature at each tack's place when it starts, from the tacks before it."""
     told = np.full(len(points), plate.ambient_c)
     for top in range(0, len(points), BEFORE_BLOCK):
@@ -336,5 +377,5 @@ def _before(points: np.ndarray, starts: np.ndarray, plate: Plate) -> np.ndarray:
 def _straight(points: np.ndarray, plate: Plate) -> Run:
     """The same tacks in one go along the seam without waiting, by the same model."""
     starts = np.arange(len(points)) * TACK_S
-    hottest = float(_before(points, starts, plate).max())
+    hottest = float(before_tacks(points, starts, plate).max())
     return Run(hottest_before_tack_C=round(hottest, 1), total_min=round(float(starts[-1] + TACK_S) / 60, 1))

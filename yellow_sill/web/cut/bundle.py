@@ -9,12 +9,12 @@ from yellow_sill.core.formats.bundle_cut import (
     OwnPlanPart,
     SurroundingPart,
 )
-from yellow_sill.core.formats.bundle_repairs import CutPart, TransferPart
-from yellow_sill.web.frame.bundles import Section, Storing, gathered, hooks, in_panel, part
+from yellow_sill.core.formats.bundle_repairs import CutPart, SheetStepPart, TransferPart
+from yellow_sill.web.frame.bundles import Section, Storing, gathered, hooks, in_panel, oldest_first, part
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Panel, Vehicle
 
-from .models import Cut, CutGrowth, NuggetTick, OwnPlan, PanelChoice, Surrounding, TransferMark
+from .models import Cut, CutGrowth, NuggetTick, OwnPlan, PanelChoice, SheetStep, Surrounding, TransferMark
 
 _PLACE = {"view", "panel"}
 #: A cut's own columns in its part.
@@ -35,6 +35,7 @@ def _cut(cut: Cut) -> dict[str, Any]:
     return {
         "findings": [finding.number for finding in cut.findings.all()],
         "transfer_marks": [part(TransferPart, mark) for mark in cut.transfer_marks.all()],
+        "sheet_steps": [part(SheetStepPart, step) for step in oldest_first(cut.sheet_steps.all())],
     }
 
 
@@ -74,6 +75,8 @@ def _store_cut(storing: Storing, repair: Repair, told: CutPart) -> None:
     for mark in told.transfer_marks:
         values = mark.model_dump(mode="json", exclude={"measured_on"})
         TransferMark.objects.create(cut=cut, changed_by=storing.by, measured_on=mark.measured_on, **values)
+    for step in told.sheet_steps:
+        SheetStep.objects.create(cut=cut, **step.model_dump())
     for store in hooks("store_cut"):
         store(storing, cut, told)
 
@@ -89,6 +92,7 @@ SECTION = Section(
         "cuts__panel__view",
         "cuts__findings",
         "cuts__transfer_marks",
+        "cuts__sheet_steps",
         "choices__panel__view",
         "nugget_ticks__panel__view",
         "own_plans__panel__view",

@@ -53,6 +53,24 @@ class Cut(Versioned):
         return self.corners != self.proposed_corners
 
 
+class SheetStep(Kept):
+    """One recorded step of one sheet, forward or back; never changed afterwards. A sheet without any is as far as its repair."""
+
+    cut = models.ForeignKey(Cut, on_delete=models.CASCADE, related_name="sheet_steps")
+    state = models.CharField(max_length=12)
+    made_on = models.DateField()
+    by = models.CharField(max_length=150)
+    note = models.CharField(max_length=300, blank=True)
+    despite = models.CharField("gone on before what lies behind because", max_length=2000, blank=True)
+
+    class Meta:
+        verbose_name = "step of a sheet"
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.state
+
+
 class PanelChoice(Versioned):
     """Which way a panel of a repair is renewed and why; ``options`` keeps the ways it was compared with (the core's Option, without outlines)."""
 

@@ -2,6 +2,7 @@ from yellow_sill.web.frame.stages import Stage, Tab
 
 from .bundle import SECTION
 from .gate_services import gates, pieces, repair_subjects, repair_work, require_far_sides
+from .sheet_services import follow
 
 STAGE = Stage(
     place=42,
@@ -17,5 +18,6 @@ STAGE = Stage(
     pieces=pieces,
     gates=gates,
     forbids=require_far_sides,
+    follows=follow,
     bundle=SECTION,
 )

@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
+from django.utils import timezone
 from django.utils.functional import SimpleLazyObject
 from django.utils.translation import get_language
 
 from . import units
-from .stages import stages
+from .stages import Alert, stages, told
 from .strip import STATES, hold_of
 
 
@@ -41,8 +42,13 @@ def frame(request: HttpRequest) -> dict:
             if stage.label
         ]
 
+    def alerts() -> list[Alert]:
+        now = timezone.now()
+        return [alert for say in told("alerts") for alert in say(vehicle, now)] if vehicle is not None else []
+
     return {
         "vehicle": vehicle,
+        "alerts": SimpleLazyObject(alerts),
         "rail": SimpleLazyObject(rail),
         "hold": hold_of(vehicle) if vehicle is not None else None,
         "hold_states": STATES,

@@ -12,6 +12,11 @@ def today() -> date:
     return date.today()  # noqa: DTZ011 - the garage's own day
 
 
+def now() -> datetime:
+    """The garage's own time, by the clock of this machine, without a zone."""
+    return timezone.localtime().replace(tzinfo=None)
+
+
 def moment_words(stored: str) -> str:
     """A moment that was kept as ISO text, by the clock of this machine; empty for none."""
     try:

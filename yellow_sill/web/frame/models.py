@@ -30,6 +30,13 @@ class Versioned(Kept):
             self.version = 1 + self._last_version()
         super().save(*args, **kwargs)
 
+    @classmethod
+    def next_number(cls, **of) -> int:
+        """The number of the next record of its owner: none that was ever given is given again. Args: of: the owner, by its field."""
+        past = {cls._meta.get_field(name).attname: owner.pk for name, owner in of.items()}
+        numbers = (cls.objects.filter(**of), cls.history.filter(**past))
+        return 1 + max(each.aggregate(most=models.Max("number"))["most"] or 0 for each in numbers)
+
     def _last_version(self) -> int:
         """The version of a deleted record that had what makes this one the only one of its kind; 0 where there was none."""
         names = next((each.fields for each in self._meta.constraints if hasattr(each, "fields")), ())

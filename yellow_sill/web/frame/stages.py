@@ -6,7 +6,7 @@ know none of them by name.
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from .bundles import Section
@@ -35,6 +35,16 @@ class Piece:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Alert:
+    """Something that runs by the clock: what it is in a sentence, the page of it, when it ends (None: it only stands), whether it presses."""
+
+    words: str
+    url: str
+    until: datetime | None = None
+    urgent: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Stage:
     """One stage of work. What it has nothing to say of stays None.
 
@@ -47,6 +57,9 @@ class Stage:
         works: what it has done to a vehicle's metal, now or at the end of a day.
         gates: what is asked before a repair reaches a state on a day; None where it asks nothing.
         forbids: refuses a repair's step to a state on a day, whatever reason is given. Raises: BadMove.
+        follows: does what a repair's step to a state on a day, by somebody, means for it; called once the step is stored.
+        alerts: what every page of a vehicle tells at its top at a moment (see ``Alert``).
+        today: what the page of the day tells of it at a moment (see ``Alert``).
         facts: what it knows for the gates of others, by name, of a repair on a day.
         hours: (repair's number, kind, minutes) that were logged for a vehicle.
         books: enters what a repair has cost (vehicle, repair or None, item, price with tax, supplier, day, by).
@@ -67,6 +80,9 @@ class Stage:
     works: Callable[[Any, date | None], Any] | None = None
     gates: Callable[[Any, str, date], Any] | None = None
     forbids: Callable[[Any, str, date], None] | None = None
+    follows: Callable[[Any, str, date, str], None] | None = None
+    alerts: Callable[[Any, datetime], Iterable["Alert"]] | None = None
+    today: Callable[[Any, datetime], Iterable["Alert"]] | None = None
     facts: Callable[[Any, date], dict[str, Any]] | None = None
     hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
     books: Callable[[Any, Any, str, Any, str, date, str], None] | None = None

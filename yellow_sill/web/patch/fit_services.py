@@ -5,13 +5,12 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from django.db.models import Max
-
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.formats.bench_drawings import filler_sketch
 from yellow_sill.core.formats.dxf import dxf_file
 from yellow_sill.core.formats.pdf import pattern_pdf
 from yellow_sill.core.formats.svg import svg_file
+from yellow_sill.core.patch.around import worst_gap_along
 from yellow_sill.core.patch.fit import FitRequest, FitTold, fit
 from yellow_sill.core.patch.tiles import tiling
 from yellow_sill.core.said import Said
@@ -73,6 +72,13 @@ def judged(cut: Cut, values: Mapping[str, Any]) -> FitTold:
     return fit(asked(cut, values))
 
 
+def gap_near(offer: FitOffer | None, path: Sequence[Sequence[float]]) -> float | None:
+    """The worst gap that was tapped on an edge at an offer-up, mm; None where none was."""
+    if offer is None:
+        return None
+    return worst_gap_along([(gap["at"], gap["gap_mm"]) for gap in offer.gaps], path)
+
+
 def values_of(offer: FitOffer) -> dict[str, Any]:
     return {name: getattr(offer, name) for name in ("school", "process", "gaps", "note")}
 
@@ -86,8 +92,7 @@ def keep_offer(
     if stored is not None:
         stored.save_as(version, by, **values)
         return stored
-    numbers = (FitOffer.objects.filter(cut=cut), FitOffer.history.filter(cut_id=cut.pk))
-    number = 1 + max(each.aggregate(most=Max("number"))["most"] or 0 for each in numbers)
+    number = FitOffer.next_number(cut=cut)
     return FitOffer.objects.create(cut=cut, number=number, offered_on=today, by=by, changed_by=by, **values)
 
 

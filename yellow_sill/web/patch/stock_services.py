@@ -6,8 +6,6 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.db.models import Max
-
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.formats.drawings import plan_sketch
 from yellow_sill.core.formats.dxf import dxf_file
@@ -82,15 +80,8 @@ def add_sheet(vehicle: Vehicle, values: Mapping[str, Any], *, by: str) -> StockS
 
 def _new(vehicle: Vehicle, values: Mapping[str, Any], by: str) -> StockSheet:
     return StockSheet.objects.create(
-        vehicle=vehicle, number=_next(StockSheet, vehicle), changed_by=by, **values
+        vehicle=vehicle, number=StockSheet.next_number(vehicle=vehicle), changed_by=by, **values
     )
-
-
-def _next(kind: Any, vehicle: Vehicle) -> int:
-    """The next number of a kind of record; numbers of what is gone are not given again."""
-    used = kind.history.filter(vehicle_id=vehicle.pk).aggregate(most=Max("number"))["most"] or 0
-    stored = kind.objects.filter(vehicle=vehicle).aggregate(most=Max("number"))["most"] or 0
-    return 1 + max(used, stored)
 
 
 @one_change
@@ -245,7 +236,7 @@ def keep_plan(
         "made_on": today,
     }
     return CuttingPlan.objects.create(
-        vehicle=vehicle, number=_next(CuttingPlan, vehicle), changed_by=by, **values
+        vehicle=vehicle, number=CuttingPlan.next_number(vehicle=vehicle), changed_by=by, **values
     )
 
 

@@ -4,8 +4,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Max
-
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.formats.bench_drawings import jig_sketch, pressed_sketch, strain_sketch, template_sketch
 from yellow_sill.core.formats.dxf import dxf_file
@@ -191,8 +189,7 @@ def keep_sum(
     if stored is not None:
         stored.save_as(version, by, title=title, typed=dict(typed))
         return stored
-    numbers = (BenchSum.objects.filter(vehicle=vehicle), BenchSum.history.filter(vehicle_id=vehicle.pk))
-    number = 1 + max(each.aggregate(most=Max("number"))["most"] or 0 for each in numbers)
+    number = BenchSum.next_number(vehicle=vehicle)
     return BenchSum.objects.create(
         vehicle=vehicle, number=number, kind=kind, title=title, typed=dict(typed), changed_by=by
     )

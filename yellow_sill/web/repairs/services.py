@@ -93,8 +93,26 @@ def open_repair(
 
 
 def asked_before(repair: Repair, to: str, day: date) -> tuple[list[Ready], Gate | None]:
-    """What is looked at before a repair reaches a state on a day, line by line, and the gate; neither where no stage asks."""
-    return next((asked for say in told("gates") if (asked := say(repair, to, day)) is not None), ([], None))
+    """What is looked at before a repair reaches a state on a day, line by line, and the gate; neither where no stage asks.
+
+    Where several stages ask, each of their gates is a line of its own.
+    """
+    asked = [each for say in told("gates") if (each := say(repair, to, day)) is not None]
+    if len(asked) < 2:
+        return asked[0] if asked else ([], None)
+    lines = [
+        line
+        for some, gate in asked
+        for line in some
+        or ([Ready(key=gate.stage, what=GATES.get(gate.stage, gate.stage), ready=gate.open, words=gate.reason)] if gate else [])
+    ]  # fmt: skip
+    shut = [gate for _, gate in asked if gate and not gate.open]
+    first = shut[0] if shut else next((gate for _, gate in asked if gate), None)
+    return lines, first
+
+
+#: What a gate asks for, where several are shown as lines.
+GATES = {"cut": "Datum check", "tacked": "Datum check", "welded": "Datum check", "closing": "Closing check"}
 
 
 def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day: date) -> str:
@@ -107,7 +125,11 @@ def require_gate(repair: Repair, to: str, despite: str | Mapping[str, str], day:
     lines, gate = asked_before(repair, to, day)
     if gate is None or gate.open:
         return ""
-    cures = {"hold": "Fit braces on the Hold page", "before": "See to it"}
+    cures = {
+        "hold": "Fit braces on the Hold page",
+        "before": "See to it",
+        "closing": "See to its list on the Protect page",
+    }
     cure = cures.get(gate.stage) or f"Take a round at stage '{STAGES[gate.stage].lower()}' for {repair.code}"
     waiting = [line for line in lines if not line.ready]
     if not waiting:
@@ -155,9 +177,12 @@ def move_on_ribbon(
     check_move(Step(state=last.state, made_on=last.made_on, by=last.by), to, made_on, note, today)
     kept = require_gate(stored, to, despite, made_on)
     repair.save_as(version, by, state=to, state_on=made_on)
-    return RibbonStep.objects.create(
+    step = RibbonStep.objects.create(
         repair=repair, state=to, made_on=made_on, by=by, note=note.strip(), despite=kept
     )
+    for follow in told("follows"):
+        follow(repair, to, made_on, by)
+    return step
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -14,6 +14,7 @@ class WeldForm(forms.Form):
     joint = forms.ChoiceField(choices=list(JOINTS.items()))
     pitch_mm = NumberField(least=5, most=200, label="First tacks every, mm")
     cooling = forms.ChoiceField(choices=[("still", "Still air"), ("blown", "Blown with air")])
+    backing = forms.BooleanField(required=False, label="Copper behind the seam")
     limit_c = NumberField(least=20, most=200, unit="°C", label="No tack above, °C")
     ambient_c = NumberField(least=-20, most=45, unit="°C", label="Garage, °C")
     tack_energy_j = NumberField(least=20, most=5000, unit="J", label="Own tack energy, J", required=False)

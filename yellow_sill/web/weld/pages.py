@@ -9,12 +9,13 @@ from typing import Any
 class WeldPage:
     """One seam and its tacks; ``limit``: °C, and as shown; ``ready``: every caution is ticked; ``heat``, ``cautions``, ``steps``: addresses.
 
-    ``going``: how far the seam is (see ``core.weld.progress``), None without a seam.
+    ``paths``: of all its seams; ``going``: how far the seam is (see ``core.weld.progress``), None without a seam.
     """
 
     seam: int
     path: Sequence[Sequence[float]]
     closed: bool
+    paths: Sequence[Mapping[str, Any]]
     tacks: Sequence[Mapping[str, Any]]
     limit: float
     limit_shown: str

@@ -1,23 +1,27 @@
 """The weld of a cut: starting setting, order of the tacks, the plate's heat at any step."""
 
 from collections.abc import Mapping
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from yellow_sill.core.calc import plain
 from yellow_sill.core.cut.joints import JointChoice, JointRequest, joint_choice, place_of_joint
-from yellow_sill.core.errors import BadField
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.core.said import first_low
 from yellow_sill.core.weld.cautions import HOT_WORK
-from yellow_sill.core.weld.heat import HAND_WARM_C, TEMPER_C, Plate, isotherms
+from yellow_sill.core.weld.heat import HAND_WARM_C, STANDS_C, TEMPER_C, Plate, isotherms, reached_mm
+from yellow_sill.core.weld.island import IslandRequest, edged, field_after, rings_above
+from yellow_sill.core.weld.progress import pace_s
 from yellow_sill.core.weld.seam import seams_of
 from yellow_sill.core.weld.settings import StartingSetting, starting_setting
-from yellow_sill.core.weld.tacks import TACK_S, TackRequest, tack_order
+from yellow_sill.core.weld.tacks import MOVE_S, TACK_S, TackRequest, tack_order
+from yellow_sill.web.cut.layer_services import holes_in
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.stretch_services import paths_said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.models import Patch
+from yellow_sill.web.patch.services import developed, patch_of, stored_values
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import told_rules
 
@@ -33,7 +37,7 @@ def weld_of(cut: Cut) -> WeldPlan:
         return cut.weld
     except WeldPlan.DoesNotExist:
         weld = WeldPlan(cut=cut, version=0)
-        weld.tack_plans = tacks_of(weld)
+        weld.tack_plans = tacks_of(weld, edges=False)
         return weld
 
 
@@ -91,27 +95,65 @@ def store_tacks(weld: WeldPlan, plans: list[dict[str, Any]]) -> None:
     weld.save(update_fields=["tack_plans"])
 
 
-def tacks_of(weld: WeldPlan) -> list[dict[str, Any]]:
-    """The tacks of every seam, by the plan's settings. Raises: CoreError."""
+def tacks_of(weld: WeldPlan, *, edges: bool = True) -> list[dict[str, Any]]:
+    """The tacks of all seams of a cut, planned together, by the plan's settings.
+
+    Args: edges: whether the gap, edges and holes are counted (half a second for a large patch), else the plate is endless.
+    Raises: CoreError.
+    """
     cut = weld.cut
-    plans = []
-    for seam in seams_of(cut.outline, cut.panel.outline, *paths_said(cut)):
-        plan = tack_order(
-            TackRequest.read(
-                {
-                    "path": seam.path,
-                    "closed": seam.closed,
-                    "thickness_mm": thickness_of(cut),
-                    "pitch_mm": weld.pitch_mm,
-                    "tack_energy_J": energy_j(weld),
-                    "cooling": weld.cooling,
-                    "limit_C": weld.limit_c,
-                    "ambient_C": weld.ambient_c,
-                }
-            )
-        )
-        plans.append({"path": seam.path, "closed": seam.closed, **plain(plan)})
-    return plans
+    unwelded, welded = paths_said(cut)
+    seams = seams_of(cut.outline, cut.panel.outline, [*unwelded, *rows_of(cut)], welded)
+    if not seams:
+        return []
+    asked = {
+        "path": seams[0].path, "closed": seams[0].closed, "more": [{"path": seam.path, "closed": seam.closed} for seam in seams[1:]],
+        "thickness_mm": thickness_of(cut), "pitch_mm": weld.pitch_mm, "tack_energy_J": energy_j(weld), "cooling": weld.cooling, "limit_C": weld.limit_c,
+        "ambient_C": weld.ambient_c, "move_s": moves_s(weld),
+    }  # fmt: skip
+    plan = tack_order(TackRequest.read(asked))
+    if edges:
+        tacks = [{"at": tack.at, "start_s": tack.start_s} for tack in plan.tacks]
+        plan = edged(plan, IslandRequest.read(patch_of_plan(weld) | {"tacks": tacks}), moves_s(weld))
+    paths = [{"path": seam.path, "closed": seam.closed} for seam in seams]
+    return [{"path": seams[0].path, "closed": seams[0].closed, "paths": paths, "edges": edges, **plain(plan)}]
+
+
+def rows_of(cut: Cut) -> list[list[list[float]]]:
+    """Edges of a cut's patch that are no seam by how the patch is made: they lie on a flange, or are hemmed."""
+    try:
+        result = developed(cut, stored_values(patch_of(cut)))
+    except CoreError:
+        return []
+    return [
+        [list(at) for at in edge.path]
+        for edge in result.seen
+        if result.made[edge.name].treatment in NO_SEAM and edge.kind in ("joint", "")
+    ]
+
+
+#: How an edge is made that gets no seam.
+NO_SEAM = ("flange", "return", "open hem", "closed hem", "free")
+
+
+def patch_of_plan(weld: WeldPlan) -> dict[str, Any]:
+    """The patch in its panel as the core's heat takes it."""
+    cut = weld.cut
+    return {
+        "patch": cut.outline, "panel": cut.panel.outline, "holes": holes_in(cut.panel)[:60], "thickness_mm": thickness_of(cut), "energy_j": energy_j(weld),
+        "cooling": weld.cooling, "backing": weld.backing, "ambient_c": weld.ambient_c, "limit_c": weld.limit_c,
+    }  # fmt: skip
+
+
+def moves_s(weld: WeldPlan) -> float:
+    """How long the person takes to the next place: learnt from what was welded on this vehicle, else as usual, s."""
+    events = WeldPlan.objects.filter(cut__repair__vehicle=weld.cut.repair.vehicle_id).values_list(
+        "events", flat=True
+    )
+    paces = [
+        pace for each in events if (pace := pace_s([datetime.fromisoformat(event["when"]) for event in each]))
+    ]
+    return max(0.0, min(120.0, sorted(paces)[len(paces) // 2] - TACK_S)) if paces else MOVE_S
 
 
 @one_change
@@ -178,19 +220,30 @@ def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
     if step == 0:
         return {"step": 0, "levels": [], "after_s": SHOWN_AFTER_S}
     done = tacks[:step]
+    frame = bounds_of(weld.cut.outline)
+    told = [{"at": tack["at"], "start_s": tack["start_s"]} for tack in done]
+    field = field_after(IslandRequest.read(patch_of_plan(weld) | {"tacks": told}), TACK_S + SHOWN_AFTER_S)
+    levels = rings_above(field, {"hand-warm": HAND_WARM_C})
+    # The temper bands are rings of millimetres round the newest tack, smaller than a cell: there the plate itself is told.
     plate = Plate(
         thickness_mm=thickness_of(weld.cut),
         energy_j=energy_j(weld),
         cooling=weld.cooling,
         ambient_c=weld.ambient_c,
     )
-    frame = widened(bounds_of(plan["path"]), 40)
-    at, starts, now = (
-        [t["at"] for t in done],
-        [t["start_s"] for t in done],
-        done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S,
-    )
-    levels = isotherms(plate, at, starts, now, {"hand-warm": HAND_WARM_C}, frame, cells=72)
-    # The temper bands are rings of millimetres round the newest tack: a finer grid there.
+    now = done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S
+    at, starts = [each["at"] for each in done], [each["start_s"] for each in done]
     levels += isotherms(plate, at, starts, now, TEMPER_C, widened(bounds_of(at[-1:]), 24), cells=64)
-    return {"step": step, "levels": plain(levels), "after_s": SHOWN_AFTER_S}
+    return {"step": step, "levels": plain(levels), "after_s": SHOWN_AFTER_S, "frame": frame}
+
+
+def hot_behind(weld: WeldPlan) -> list[tuple[str, float, float | None]]:
+    """What stands how much behind the seam, °C, and how far from it that is exceeded, mm (None: everywhere)."""
+    plate = Plate(
+        thickness_mm=thickness_of(weld.cut),
+        energy_j=energy_j(weld),
+        cooling=weld.cooling,
+        ambient_c=weld.ambient_c,
+    )
+    hottest = max((plan["hottest_before_tack_C"] for plan in weld.tack_plans), default=weld.ambient_c)
+    return [(name, stands, reached_mm(plate, stands, hottest)) for name, stands in STANDS_C.items()]

@@ -9,7 +9,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.changes import one_change
 
 from .models import WeldPlan
-from .services import energy_j, thickness_of, weld_of
+from .services import patch_of_plan, weld_of
 
 
 def progress_of(weld: WeldPlan, seam: int, now: datetime) -> Progress | None:
@@ -17,13 +17,8 @@ def progress_of(weld: WeldPlan, seam: int, now: datetime) -> Progress | None:
     if not 0 <= seam < len(weld.tack_plans):
         return None
     tacks = [tack["at"] for tack in weld.tack_plans[seam]["tacks"]]
-    asked: dict[str, Any] = {
+    asked: dict[str, Any] = patch_of_plan(weld) | {
         "tacks": tacks,
-        "thickness_mm": thickness_of(weld.cut),
-        "energy_j": energy_j(weld),
-        "cooling": weld.cooling,
-        "ambient_c": weld.ambient_c,
-        "limit_c": weld.limit_c,
         "events": [
             {key: each[key] for key in ("at", "what", "when")} for each in weld.events if each["seam"] == seam
         ],

@@ -2,7 +2,6 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.calc import plain
@@ -28,6 +27,7 @@ from ..models import WeldPlan
 from ..pages import WeldPage
 from ..services import (
     heat_at,
+    hot_behind,
     joint_of,
     known_of_joint,
     save_weld,
@@ -39,7 +39,17 @@ from ..services import (
 )
 from ..step_services import progress_of, record_tack, take_last_back
 
-FIELDS = ("process", "joint", "pitch_mm", "cooling", "limit_c", "ambient_c", "tack_energy_j", "proved")
+FIELDS = (
+    "process",
+    "joint",
+    "pitch_mm",
+    "cooling",
+    "backing",
+    "limit_c",
+    "ambient_c",
+    "tack_energy_j",
+    "proved",
+)
 
 
 @with_repair
@@ -97,10 +107,12 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
     ticked = ticked_on(plan, days.today())
-    going = progress_of(plan, index, timezone.localtime().replace(tzinfo=None)) if seam else None
+    going = progress_of(plan, index, days.now()) if seam else None
     return {
         "going": going,
         "plan": plan,
+        "edges": bool(seam and seam.get("edges")),
+        "behind": hot_behind(plan),
         "setting": setting(plan),
         "seams": list(range(1, len(seams) + 1)),
         "seam": seam,
@@ -117,6 +129,7 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
             seam=index,
             path=seam["path"] if seam else [],
             closed=bool(seam and seam["closed"]),
+            paths=(seam.get("paths") or [{"path": seam["path"], "closed": seam["closed"]}]) if seam else [],
             tacks=[
                 tack | {"plate_shown": units.temperature(tack["plate_C_before"])}
                 for tack in (seam["tacks"] if seam else [])
@@ -167,7 +180,7 @@ def cautions(request: HttpRequest, repair: Repair, cut_number: int) -> JsonRespo
 def steps(request: HttpRequest, repair: Repair, cut_number: int) -> HttpResponse:
     """What became of a tack, or the last word of it taken back; answers how far the seam is."""
     cut = one_cut(repair, cut_number, "patch", "weld")
-    now = timezone.localtime().replace(tzinfo=None)
+    now = days.now()
     try:
         sent = json_body(request)
         seam, tack = sent.get("seam"), sent.get("tack")

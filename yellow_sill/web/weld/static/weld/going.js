@@ -31,7 +31,6 @@ export class GoingOn {
    * @param {(going: Going) => void} changed
    */
   constructor(url, seam, going, changed) {
-    Object.assign(this, { url, seam, changed });
     this.url = url;
     this.seam = seam;
     this.going = going;

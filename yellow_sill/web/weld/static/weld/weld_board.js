@@ -12,7 +12,7 @@ import { Tacks } from "weld/tacks.js";
 
 /** @typedef {import("weld/tacks.js").Tack} Tack */
 /**
- * @typedef {{ tacks: Tack[], path: [number, number][], closed: boolean, seam: number, limit: number, limit_shown:
+ * @typedef {{ tacks: Tack[], paths: { path: [number, number][], closed: boolean }[], seam: number, limit: number, limit_shown:
  *   string, heat: string, cautions: string, ready: boolean, steps: string, going:
  *   import("weld/going.js").Going }} WeldPage
  */
@@ -33,13 +33,15 @@ class WeldBoard {
   constructor(svg) {
     /** @type {WeldPage} */
     this.page = pageData("board-data");
-    const { tacks, path, closed, heat, seam } = this.page;
+    const { tacks, paths, heat, seam } = this.page;
     this.viewport = new Viewport(svg, {
       bounds: widened(told(svg, "bounds"), 0.16, 24),
       pad: [8, 8, 190, 96],
     });
     const warmth = this.viewport.world.appendChild(el("g", { "aria-hidden": "true" }));
-    this.viewport.world.append(el("path", { class: "seam", d: pathD(path, closed) }));
+    this.viewport.world.append(
+      ...paths.map(({ path, closed }) => el("path", { class: "seam", d: pathD(path, closed) })),
+    );
     this.heat = new Heat(warmth, `${heat}?seam=${seam}`);
     this.tacks = new Tacks(this.viewport, tacks, (step) => this.#go(step));
     this.range = one(document, "[data-stepper] input", HTMLInputElement);

@@ -1,0 +1,37 @@
+"""How far welding pulls a patch: the found order of its tacks beside what people usually do."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.weld.distortion import MOST_TACKS, Distortion, DistortionRequest, distortion
+from yellow_sill.core.weld.heat import Plate
+from yellow_sill.core.weld.orders import along_edge, folds_within, orders_beside
+from yellow_sill.web.patch.services import patch_of
+
+from .models import WeldPlan
+from .services import energy_j, thickness_of
+
+
+def pulled(weld: WeldPlan, values: Mapping[str, Any]) -> tuple[Distortion, list[list[float]]]:
+    """What the orders do to a patch, and the places of its tacks in order along its edge. Args: values: as ``PullForm``. Raises: CoreError."""
+    cut = weld.cut
+    tacks = [tack for plan in weld.tack_plans for tack in plan["tacks"]]
+    if len(tacks) < 2:
+        raise BadField("This patch has no seam of several tacks.", "tacks")
+    if len(tacks) > MOST_TACKS:
+        raise BadField(f"More than {MOST_TACKS} tacks are not followed.", "tacks", "Take a wider pitch.")
+    places, numbers = along_edge(cut.outline, [tack["at"] for tack in tacks])
+    plate = Plate(
+        thickness_mm=thickness_of(cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c
+    )  # fmt: skip
+    before = [tack["plate_C_before"] for tack in tacks]
+    orders = orders_beside([(u, v) for u, v in places], numbers, plate, before)
+    features = [
+        each["points"] for each in cut.panel.view.features if each["kind"] in ("rib", "crease") and each["layer"] in (0, cut.panel.layer)
+    ]  # fmt: skip
+    asked = {
+        "patch": cut.outline, "tacks": places, "orders": [order.model_dump() for order in orders], "folds": folds_within(features, cut.outline),
+        "thickness_mm": thickness_of(cut), "energy_j": energy_j(weld), "gap_mm": patch_of(cut).gap_mm,
+    }  # fmt: skip
+    return distortion(DistortionRequest.read(asked | {name: value for name, value in values.items() if value is not None})), places  # fmt: skip
