@@ -36,6 +36,7 @@ from .datums import BRACED_SHARE, measure, take_round
 from .findings import stored_finding
 from .hold import brace
 from .made_up import (
+    CLOSED_LATER,
     COSTS,
     DIMENSIONS,
     FAR_SIDES,
@@ -56,6 +57,7 @@ from .patches import made, on_the_bench
 from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
 from .steel import fitted, steel, sums
+from .welding import in_the_middle, shop
 
 
 def build(today: date) -> Vehicle:
@@ -245,6 +247,8 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     fitted(quarter.cuts.first(), today - timedelta(177))
     steel(vehicle, today - timedelta(3))
     sums(vehicle)
+    shop(vehicle, today)
+    in_the_middle(sill, today)
     return [quarter, sill, arch]
 
 
@@ -265,11 +269,13 @@ def _along_the_ribbon(quarter: Repair, sill: Repair, today: date) -> None:
     say_nothing_lost(quarter, undo=False, by=OWNER, today=today - timedelta(190))
     for repair, steps in ((quarter, QUARTER_STEPS), (sill, ((62, "cut"),))):
         for ago, state in steps:
-            why = (
-                {"datum": SKIN_ONLY if repair is quarter else MEASURED_AFTER, "hot work": HOT_WORK_LATER}
-                if state == "cut"
-                else SKIN_ONLY
-            )
+            why = {
+                "cut": {
+                    "datum": SKIN_ONLY if repair is quarter else MEASURED_AFTER,
+                    "hot work": HOT_WORK_LATER,
+                },
+                "welded": {"tacked": SKIN_ONLY, "closing": CLOSED_LATER},
+            }.get(state, SKIN_ONLY)
             move_on_ribbon(
                 repair,
                 state,

@@ -90,6 +90,7 @@ TRANSFERS = [
 ]  # fmt: skip
 HOT_WORK_LATER = "Watch and extinguisher were there, ticked on the sheet afterwards"
 MEASURED_AFTER = "Brace in first; the round is taken the day after"
+CLOSED_LATER = "Open from below: painted and waxed through the wheel arch afterwards"
 SKIN_ONLY = "Skin behind the arch only: it holds nothing, and no datum is near"
 
 #: How patches of the demo are made: repair and panel, then which edge (of its middles the lowest, highest, foremost; the curved lip) and how.

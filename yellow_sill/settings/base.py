@@ -54,6 +54,7 @@ INSTALLED_APPS = [
             "cut",
             "patch",
             "weld",
+            "protect",
             "parts",
             "logbook",
             "today",

@@ -14,6 +14,7 @@ urlpatterns = [
     path("", include("yellow_sill.web.cut.urls")),
     path("", include("yellow_sill.web.patch.urls")),
     path("", include("yellow_sill.web.weld.urls")),
+    path("", include("yellow_sill.web.protect.urls")),
     path("", include("yellow_sill.web.parts.urls")),
 ]
 handler404 = "yellow_sill.web.frame.views.not_found"

@@ -117,6 +117,11 @@ def check_links(bundle: Bundle) -> None:
     for what in ("coupons", "hot_works"):
         numbered = (each.number for each in getattr(bundle.welding, what))
         _once(numbered, "Two records bear the same number.", f"welding.{what}")
+    _once(
+        (each.number for each in bundle.protection.products),
+        "Two products bear the same number.",
+        "protection.products",
+    )
     for i, repair in enumerate(bundle.repairs):
         _check_repair(repair, i, panels, numbers)
         _check_plans(repair, i, panels)
@@ -193,6 +198,7 @@ def _check_repair(repair: RepairPart, i: int, panels: set[tuple[str, str]], numb
     what = Said("Two cuts of R-{number:02d} bear the same number.", number=repair.number)
     _once(numbered, what, f"repairs[{i}].cuts")
     for k, cut in enumerate(repair.cuts):
+        _once((face.key for face in cut.faces), "One face is told of twice.", f"repairs[{i}].cuts[{k}].faces")
         marks = (mark.number for mark in cut.transfer_marks)
         _once(marks, "Two transfer marks bear the same number.", f"repairs[{i}].cuts[{k}].transfer_marks")
         if (cut.view, cut.panel) not in panels:

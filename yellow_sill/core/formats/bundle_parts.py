@@ -10,6 +10,7 @@ from .bundle_bench import BenchPart
 from .bundle_cut import RulesPart
 from .bundle_datums import DatumsPart
 from .bundle_hold import HoldPart, HoldSetupPart
+from .bundle_protect import ProtectionPart
 from .bundle_record import CostPart, WorkPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import ShellWordsPart, VehiclePart
@@ -32,6 +33,7 @@ class Bundle(Record):
     plan_rules: RulesPart | None = None
     bench: BenchPart = BenchPart()
     welding: WeldingPart = WeldingPart()
+    protection: ProtectionPart = ProtectionPart()
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
     work: Annotated[list[WorkPart], Field(max_length=60_000)]
     costs: Annotated[list[CostPart], Field(max_length=30_000)]

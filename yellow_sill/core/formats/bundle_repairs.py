@@ -16,6 +16,7 @@ from ..repairs.sheets import SHEET_STATES
 from ..weld.checks import Pinhole
 from .bundle_base import Name, Number
 from .bundle_cut import ChoicePart, GrowthPart, NuggetPart, OwnPlanPart
+from .bundle_protect import BoxPart, FacePart
 from .bundle_record import CostPart, NotePart, PhotoPart, WorkPart
 
 
@@ -171,6 +172,7 @@ class CutPart(Record):
     weld: WeldPart | None
     joints: Annotated[list[JointPart], Field(max_length=400)] = []
     weld_check: WeldCheckPart | None = None
+    faces: Annotated[list[FacePart], Field(max_length=200)] = []
     transfer_marks: Annotated[list[TransferPart], Field(max_length=500)] = []
     said: Annotated[list[SaidOfStretch], Field(max_length=200)] = []
     sheet_steps: Annotated[list[SheetStepPart], Field(max_length=2000)] = []
@@ -193,6 +195,7 @@ class RepairPart(Record):
     corner_radius_mm: Millimetres
     web_mm: Millimetres
     nothing_lost: NothingLostPart | None = None
+    box: BoxPart | None = None
     steps: Annotated[list[StepPart], Field(min_length=1, max_length=2000)]
     cuts: Annotated[list[CutPart], Field(max_length=200)]
     choices: Annotated[list[ChoicePart], Field(max_length=100)] = []

@@ -1,7 +1,9 @@
 """Products that protect metal, as data: what each may go over, when the next coat may go on, when it has cured, by temperature."""
 
 import math
+from calendar import monthrange
 from collections.abc import Sequence
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -155,3 +157,16 @@ STARTING_SET = [
         "Underbody wax", "underbody wax", "epoxy primer, colour, stone guard, underbody wax", 80, 12, None, 48
     ),
 ]
+
+
+def shelf_ends(bought_on: date | None, months: int) -> date | None:
+    """The day on which a product's shelf life ends; None where nobody has said when it was bought.
+
+    >>> shelf_ends(date(2026, 11, 30), 3)
+    datetime.date(2027, 2, 28)
+    """
+    if bought_on is None:
+        return None
+    at = bought_on.month - 1 + months
+    year, month = bought_on.year + at // 12, at % 12 + 1
+    return date(year, month, min(bought_on.day, monthrange(year, month)[1]))

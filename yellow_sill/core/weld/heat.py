@@ -117,6 +117,11 @@ def reached_mm(plate: Plate, stands_c: float, before_c: float) -> float | None:
     )
 
 
+def peak_k(plate: Plate, away_mm: float) -> float:
+    """The greatest rise beside a tack, K: Q / (pi e rho c t r^2). Args: away_mm: r, above 0."""
+    return plate.energy_j / (math.pi * math.e * HEAT_CAPACITY_J_PER_MM3K * plate.thickness_mm * away_mm**2)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Isotherm:
     """The region above a temperature: closed rings of [x, y] in mm (holes are rings too, filled even-odd)."""

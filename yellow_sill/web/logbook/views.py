@@ -30,7 +30,7 @@ from yellow_sill.web.parts.services import add_cost, sums, with_sums
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.forms import RibbonForm
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.services import asked_before, move_on_ribbon, ribbon
+from yellow_sill.web.repairs.services import GATES, asked_before, move_on_ribbon, ribbon
 from yellow_sill.web.shells.access import makers_only, open_to, own_only, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
 
@@ -67,7 +67,11 @@ def _where(repair: Repair, key: str) -> str:
         "datum": ("datums:rounds", [vehicle]),
         "marks": ("patch:transfer", [vehicle, repair.number]),
     }
-    places["hot work"] = ("weld:weld", [vehicle, repair.number])
+    places |= {
+        "hot work": ("weld:weld", [vehicle, repair.number]),
+        "closing": ("protect:box", [vehicle, repair.number]),
+        **dict.fromkeys(("tacked", "welded"), ("datums:rounds", [vehicle])),
+    }
     name, args = places.get(key) or (
         ("survey:panel", [vehicle, panel.panel_id]) if panel else ("cut:cut", [vehicle, repair.number])
     )
@@ -80,7 +84,7 @@ def _reason_name(key: str) -> str:
 
 def _reasons(request: HttpRequest) -> dict[str, str]:
     """Why it goes on all the same, by the line that is open; only what was typed."""
-    names = {key: _reason_name(key) for key in LINES}
+    names = {key: _reason_name(key) for key in (*LINES, *GATES)}
     return {key: typed for key, name in names.items() if (typed := request.POST.get(name, "")[:300])}
 
 

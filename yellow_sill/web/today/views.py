@@ -4,6 +4,7 @@ from datetime import date
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.geometry import bounds_of
@@ -11,6 +12,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.page import Page, show
+from yellow_sill.web.frame.stages import Alert, told
 from yellow_sill.web.keeping.services import worry
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import may_make, with_vehicle
@@ -48,6 +50,7 @@ class TodayPage(Page):
     money: MoneySoFar
     hours_total: str
     worry: str
+    clocks: list[Alert]
 
 
 def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
@@ -94,6 +97,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         money=money(vehicle, now),
         hours_total=hours(vehicle),
         worry=worry(request.user),
+        clocks=[alert for say in told("today") for alert in say(vehicle, timezone.now())],
         cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),

@@ -10,7 +10,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.core.said import first_low
 from yellow_sill.core.weld.cautions import HOT_WORK
-from yellow_sill.core.weld.heat import HAND_WARM_C, STANDS_C, TEMPER_C, Plate, isotherms, reached_mm
+from yellow_sill.core.weld.heat import HAND_WARM_C, STANDS_C, TEMPER_C, Plate, isotherms, peak_k, reached_mm
 from yellow_sill.core.weld.island import IslandRequest, edged, field_after, rings_above
 from yellow_sill.core.weld.progress import pace_s
 from yellow_sill.core.weld.seam import seams_of
@@ -247,3 +247,15 @@ def hot_behind(weld: WeldPlan) -> list[tuple[str, float, float | None]]:
     )
     hottest = max((plan["hottest_before_tack_C"] for plan in weld.tack_plans), default=weld.ambient_c)
     return [(name, stands, reached_mm(plate, stands, hottest)) for name, stands in STANDS_C.items()]
+
+
+def hottest_behind(weld: WeldPlan) -> float:
+    """How hot the back of the sheet gets close beside the seam, °C."""
+    plate = Plate(
+        thickness_mm=thickness_of(weld.cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c
+    )  # fmt: skip
+    return round(weld.ambient_c + peak_k(plate, BESIDE_MM), 0)
+
+
+#: The back is looked at so far beside the seam, mm.
+BESIDE_MM = 4.0

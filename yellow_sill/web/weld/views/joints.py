@@ -70,7 +70,11 @@ def joints(request: HttpRequest, repair: Repair) -> HttpResponse:
         except CoreError as refused:
             error, status = refused, 422
         except ChangedMeanwhile as changed:
-            if not (conflict := both_of(request, forms["form"], changed)):
+            if not (
+                conflict := both_of(
+                    request, forms["form"], changed, rows=_both(forms["form"], changed.stored)
+                )
+            ):
                 return redirect(_here(repair, chosen))
             status = 409
     context = _page(repair, cuts, told, chosen) | forms | {"error": error, "conflict": conflict}
@@ -96,6 +100,16 @@ def _word_of(joint: Joint | None) -> dict:
     return {name: getattr(word, name) for name in names} | {"both_sides": known}
 
 
+def _both(form: JointWordForm, stored) -> list[tuple]:
+    """What differs between what was typed and what is stored now."""
+    told = lambda value: {None: "nobody has said", True: "yes", False: "no", "": "nothing"}.get(value, value)  # noqa: E731
+    return [
+        (str(form.fields[name].label), told(value), told(getattr(stored, name)))
+        for name, value in form.values().items()
+        if value != getattr(stored, name)
+    ]
+
+
 def _here(repair: Repair, joint: Joint | None) -> str:
     page = reverse("weld:joints", args=[repair.vehicle_id, repair.number])
     return f"{page}?joint={joint.told.number}" if joint else page
@@ -116,7 +130,7 @@ def _done(
         form = forms["form"] = JointWordForm(request.POST)
         if not form.is_valid():
             return None
-        say_joint(cut, chosen.at, form.values(), version=form.cleaned_data["version"] or None, by=by)
+        say_joint(cut, chosen.at, form.values(), version=form.cleaned_data["version"], by=by)
         messages.success(request, "Stored; the joints are in order again.")
     elif what == "made":
         form = forms["made_form"] = MadeForm(request.POST)

@@ -99,7 +99,7 @@ def shop(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         if what == "keep":
             status = 422
             if form.is_valid():
-                keep_shop(vehicle, form.values(), version=form.cleaned_data["version"] or None, by=by)
+                keep_shop(vehicle, form.values(), version=form.cleaned_data["version"], by=by)
                 messages.success(request, "Stored.")
                 return redirect("weld:shop", vehicle.pk)
         elif what == "read":
