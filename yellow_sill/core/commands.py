@@ -221,6 +221,52 @@ COMMANDS = {
         "shell.from_photo:from_photo",
         "a body's dimensions from places traced on a photo of its side and two known lengths",
     ),
+    "protect_face": Command(
+        "protect.systems:FaceRequest",
+        "protect.systems:face_told",
+        "how a face stands, what may come next and when",
+    ),
+    "cans": Command(
+        "protect.systems:CansRequest",
+        "protect.systems:cans_needed",
+        "how much of each product is still needed",
+    ),
+    "cavity_wax": Command(
+        "protect.cavity:WaxRequest",
+        "protect.cavity:cavity_wax",
+        "how a cavity is waxed, and what nothing reaches",
+    ),
+    "sheets": Command(
+        "repairs.sheets:SheetsRequest",
+        "repairs.sheets:sheets_told",
+        "where a repair is by its sheets, from the inside out",
+    ),
+    "weld_plan": Command(
+        "weld.plan:WeldPlanRequest", "weld.plan:weld_plan", "every joint of a repair in the order of the work"
+    ),
+    "distortion": Command(
+        "weld.distortion:DistortionRequest",
+        "weld.distortion:distortion",
+        "how far welding pulls a patch in several orders, and whether it stays flat",
+    ),
+    "weld_setting": Command(
+        "weld.book:BookRequest",
+        "weld.book:book_setting",
+        "the setting for a joint: proved on a coupon, or a starting point",
+    ),
+    "spot_row": Command(
+        "weld.book:SpotRowRequest", "weld.book:spot_row", "which welds of a row a resistance welder reaches"
+    ),
+    "consumables": Command(
+        "weld.consumables:ConsumablesRequest",
+        "weld.consumables:consumables",
+        "what the welding ahead takes, and in which repair each thing ends",
+    ),
+    "weld_checks": Command(
+        "weld.checks:WeldChecksRequest",
+        "weld.checks:weld_checks",
+        "how a welded sheet stands: lamp, back, thickness, datum",
+    ),
     "cure": Command(
         "protect.clocks:ClockRequest",
         "protect.clocks:clock",

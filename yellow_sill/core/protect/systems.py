@@ -196,7 +196,7 @@ def _words(request: FaceRequest, state: str, last: Clock | None, days: int | Non
     coats = Listed(tuple(Quoted(coat.product.name) for coat in request.coats), " + ")
     if last is None:
         return Said("{coats}; how warm it has been is not known.", coats=coats)
-    return Said("{coats}. {clock}", coats=coats, clock=last.words)
+    return Said("{coats}. {clock}", coats=coats, clock=last.words) if len(request.coats) > 1 else last.words
 
 
 class CansRequest(Record):

@@ -26,6 +26,8 @@ PRIMER_ML_M, PRIMER_ML_PLUG = 9.0, 0.4
 TACK_MM = 7.0
 KINDS = ("wire", "gas", "discs", "drill bits", "contact tips", "primer")
 UNITS = {"wire": "kg", "gas": "l", "discs": "", "drill bits": "", "contact tips": "", "primer": "ml"}
+#: Decimals of each that count.
+DIGITS = {"wire": 2, "gas": 0, "discs": 1, "drill bits": 1, "contact tips": 1, "primer": 0}
 WORDS = {
     "wire": "Wire",
     "gas": "Gas",
@@ -153,8 +155,8 @@ def _needed(kind: str, by_repair: dict[str, float], amount: float | None) -> Nee
                 ends = repair
                 break
     return Needed(
-        kind=kind, unit=UNITS[kind], needed=round(total, 3), in_stock=amount, ends_in=ends,
-        lacking=round(max(0.0, total - (amount or 0.0)), 3) if amount is not None else 0.0,
+        kind=kind, unit=UNITS[kind], needed=round(total, DIGITS[kind]), in_stock=amount, ends_in=ends,
+        lacking=round(max(0.0, total - (amount or 0.0)), DIGITS[kind]) if amount is not None else 0.0,
         by_repair={repair: round(taken, 3) for repair, taken in by_repair.items()}, words=_words(kind, total, amount, ends),
     )  # fmt: skip
 

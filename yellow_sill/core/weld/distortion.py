@@ -13,9 +13,10 @@ from typing import Annotated
 
 import numpy as np
 from pydantic import Field
-from shapely.geometry import LineString, Polygon
+from shapely import contains_xy
 from shapely.geometry import Point as Place
-from shapely.ops import polylabel
+from shapely.geometry import Polygon
+from shapely.ops import unary_union
 
 from ..cut.asked import Thickness
 from ..errors import BadField
@@ -23,7 +24,7 @@ from ..geometry import outline_polygon
 from ..records import Corners, Point, Record
 from ..said import Listed, Mm, Said
 from ..steel import HEAT_CAPACITY_J_PER_MM3K
-from .membrane import E_MPA, POISSON, YIELD_MPA, Held, Membrane, as_a_whole, outward
+from .membrane import E_MPA, POISSON, YIELD_MPA, Held, Membrane, as_a_whole, free_parts, outward
 
 EXPANDS_PER_K = 12e-6
 #: Rise at which held steel yields: twice the yield strain over the expansion, K.
@@ -125,7 +126,7 @@ class Squeezed:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hammer:
-    """A run of the seam to stretch on the dolly: from tack to tack, and by how much."""
+    """A run of the seam to stretch on the dolly: from tack to tack as numbered along the edge, and by how much."""
 
     first: int
     last: int
@@ -290,7 +291,7 @@ def _tendons(pull: np.ndarray, along: np.ndarray, places: np.ndarray, patch: Pol
 
 def _field(patch: Polygon, request: DistortionRequest) -> tuple[float, float]:
     """Radius of the largest circle free of folds and edges, mm, and the stress at which it buckles, MPa."""
-    radius = _free_circle(patch, request)[1]
+    radius = max(each[1] for each in free_parts(patch, request.folds))
     flat = 4.2 * E_MPA * request.thickness_mm**2 / (12 * (1 - POISSON**2) * radius**2)
     return radius, flat + _crowned(request)
 
@@ -302,32 +303,28 @@ def _crowned(request: DistortionRequest) -> float:
     return CROWN_SHARE * E_MPA * request.thickness_mm / (request.crown_mm * math.sqrt(3 * (1 - POISSON**2)))
 
 
-def _free_circle(patch: Polygon, request: DistortionRequest) -> tuple[Place, float]:
-    free = patch
-    for fold in request.folds:
-        free = free.difference(LineString(fold).buffer(1.0))
-    parts = [each for each in getattr(free, "geoms", [free]) if isinstance(each, Polygon) and each.area > 1]
-    circles = []
-    for part in parts or [patch]:
-        reach = max(part.bounds[2] - part.bounds[0], part.bounds[3] - part.bounds[1])
-        middle = polylabel(part, max(reach / 100, 1e-3))
-        circles.append((middle, max(float(middle.distance(part.boundary)), 1e-3)))
-    return max(circles, key=lambda each: each[1])
-
-
 def _in_field(membrane: Membrane, patch: Polygon, request: DistortionRequest) -> np.ndarray:
-    """Which elements lie in the free circle (the nearest to its middle where none does)."""
-    middle, radius = _free_circle(patch, request)
-    off = np.hypot(membrane.middles[:, 0] - middle.x, membrane.middles[:, 1] - middle.y)
-    return off <= max(0.7 * radius, float(off.min()) + 1e-9)
+    """Which elements lie deep in the widest parts; the deepest where none does."""
+    parts = free_parts(patch, request.folds)
+    radius = max(each[1] for each in parts)
+    deep = unary_union([part.buffer(-radius / 2) for part, own in parts if own > 0.98 * radius])
+    inside = contains_xy(deep, membrane.middles[:, 0], membrane.middles[:, 1])
+    if inside.any():
+        return inside
+    off = np.array([patch.exterior.distance(Place(at)) for at in membrane.middles])
+    return off >= off.max() - 1e-9
 
 
 def _hammer(pull: np.ndarray, request: DistortionRequest, places: np.ndarray, verdict: str) -> list[Hammer]:
     """Where to stretch the seam on the dolly: side by side of the patch, by what its tendon has shortened it."""
     if verdict == "flat" or len(pull) < 2:
         return []
+    usual = float(np.median(np.hypot(*np.diff(places, axis=0).T)))
     sides: list[list[int]] = [[0]]
     for k in range(1, len(pull)):
+        if math.dist(places[k], places[k - 1]) > 4 * usual:
+            sides.append([k])
+            continue
         before, here = places[k] - places[k - 1], places[(k + 1) % len(pull)] - places[k]
         turn = math.degrees(
             abs(
@@ -337,7 +334,7 @@ def _hammer(pull: np.ndarray, request: DistortionRequest, places: np.ndarray, ve
             )
         )
         sides[-1].append(k)
-        if turn > 35:
+        if turn > 35 or math.dist(places[k], places[(k + 1) % len(pull)]) > 4 * usual:
             sides.append([k])
     told = []
     for side in (each for each in sides if len(each) > 1):
@@ -350,8 +347,7 @@ def _hammer(pull: np.ndarray, request: DistortionRequest, places: np.ndarray, ve
         Hammer(
             first=side[0] + 1, last=side[-1] + 1, stretch_mm=round(stretch, 2),
             words=Said(
-                "Between tack {first} and {last}: on the dolly, light blows along the bead until it is {stretch} longer; look after each pass.",
-                first=side[0] + 1, last=side[-1] + 1, stretch=Mm(max(stretch, 0.05), 2),
+                "On the dolly, light blows along the bead until it is {stretch} longer; look after each pass.", stretch=Mm(max(stretch, 0.05), 2),
             ),
         )
         for side, stretch in told[:6]
@@ -393,13 +389,3 @@ def _all_words(told: Sequence[Pulled], best: Pulled) -> Said:
             "{best} moves it least; {same} no more than that.", best=Said(best.name.capitalize()), same=Listed(tuple(Said(name) for name in same))
         )  # fmt: skip
     return Said("{best} moves it least.", best=Said(best.name.capitalize()))
-
-
-def drawn_edge(
-    places: Sequence[Sequence[float]], edge: Sequence[Sequence[float]], times: float
-) -> list[list[float]]:
-    """Where an edge has gone, its movement so many times larger, mm."""
-    return [
-        [round(u + times * du, 2), round(v + times * dv, 2)]
-        for (u, v), (du, dv) in zip(places, edge, strict=True)
-    ]

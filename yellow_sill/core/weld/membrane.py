@@ -9,6 +9,7 @@ from scipy.sparse.linalg import splu
 from shapely import contains_xy
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as Place
+from shapely.ops import polylabel
 
 from ..geometry import bounds_of
 
@@ -188,3 +189,17 @@ def as_a_whole(places: np.ndarray, moved: np.ndarray) -> tuple[np.ndarray, float
     around = (arms**2).sum()
     turn = float((arms[:, 0] * rest[:, 1] - arms[:, 1] * rest[:, 0]).sum() / around) if around > 0 else 0.0
     return shift, math.degrees(turn)
+
+
+def free_parts(patch: Polygon, folds: Sequence[Sequence[tuple[float, float]]]) -> list[tuple[Polygon, float]]:
+    """The parts of a patch between its folds, each with the radius of the largest circle in it, mm."""
+    free = patch
+    for fold in folds:
+        free = free.difference(LineString(fold).buffer(1.0))
+    parts = [each for each in getattr(free, "geoms", [free]) if isinstance(each, Polygon) and each.area > 1]
+    found = []
+    for part in parts or [patch]:
+        reach = max(part.bounds[2] - part.bounds[0], part.bounds[3] - part.bounds[1])
+        middle = polylabel(part, max(reach / 100, 1e-3))
+        found.append((part, max(float(middle.distance(part.boundary)), 1e-3)))
+    return found

@@ -86,3 +86,25 @@ def orders_beside(
             )
         )
     return told
+
+
+def drawn_edge(
+    places: Sequence[Sequence[float]], edge: Sequence[Sequence[float]], times: float
+) -> list[list[list[float]]]:
+    """Where an edge has gone, its movement so many times larger, mm: a run for each seam, parted where no tack is for a while."""
+    moved = [
+        [round(u + times * du, 2), round(v + times * dv, 2)]
+        for (u, v), (du, dv) in zip(places, edge, strict=True)
+    ]
+    apart = [math.dist(a, b) for a, b in zip(places, [*places[1:], places[0]], strict=True)]
+    usual = sorted(apart)[len(apart) // 2]
+    runs: list[list[list[float]]] = [[]]
+    for at, gap in zip(moved, apart, strict=True):
+        runs[-1].append(at)
+        if gap > 4 * usual:
+            runs.append([])
+    if len(runs) == 1:
+        return [[*moved, moved[0]]]
+    if apart[-1] <= 4 * usual:  # the seam runs on over where the counting begins
+        runs[0] = runs.pop() + runs[0]
+    return [run for run in runs if len(run) > 1]

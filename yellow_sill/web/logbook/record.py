@@ -29,9 +29,11 @@ from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.parts.services import CostSums, sums, with_sums
 from yellow_sill.web.patch.models import Patch
 from yellow_sill.web.patch.services import Developed, developed, pattern_marks, sketch, stored_values
+from yellow_sill.web.protect.record_services import protect_rows
 from yellow_sill.web.repairs.models import Repair, RibbonStep
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.weld.models import WeldPlan
+from yellow_sill.web.weld.record_services import weld_rows
 
 from .models import Note, Photo, WorkEntry
 
@@ -40,13 +42,14 @@ WINDOW_MM = 60.0  #: metal shown round a cut
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CutFacts:
-    """A cut with its patch and weld: its size (mm), its drawings by name, as sketches and as SVG."""
+    """A cut with its patch and weld: its size (mm), what was made and put on it, its drawings by name, as sketches and as SVG."""
 
     cut: Cut
     stretches: list[str]
     size: tuple[float, float]
     pattern: Developed | None
     weld: WeldPlan | None
+    told: list[tuple[str, str]]
     transfers: list[TransferMark]
     sketches: dict[str, Sketch]
     pictures: dict[str, Any]
@@ -130,6 +133,7 @@ def _cut(cut: Cut) -> CutFacts:
         size=size_of(bounds),
         pattern=pattern,
         weld=weld,
+        told=[*weld_rows(cut), *protect_rows(cut)],
         transfers=list(cut.transfer_marks.all()),
         sketches=drawings,
         pictures={name: svg_parts(drawn) for name, drawn in drawings.items()},
@@ -232,6 +236,7 @@ def _cut_section(item: CutFacts) -> Section:
         rows.append(("Patch", _patch_words(item.pattern.pattern, cut.patch)))
     if item.weld:
         rows.append(("Weld", _weld_words(item.weld)))
+    rows += item.told
     if item.transfers:
         rows.append(("Transferred", joined((_transfer_words(mark) for mark in item.transfers), "; ")))
     words = {"cut": "Cut line", "pattern": "Flat pattern", "tacks": "Tacks, first passes"}

@@ -17,7 +17,7 @@ from .models import Coat, Face
 from .product_services import warmth_of
 
 #: In the strip stands what runs out within this; as many of them at most.
-SOON, MOST = timedelta(days=1), 2
+SOON, MOST = timedelta(days=1), 1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -14,7 +14,6 @@ from yellow_sill.core.protect.check import RULES, Broken, ProtectRequest, protec
 from yellow_sill.core.protect.seen import coats_seen, edge_area_m2, face_area_m2
 from yellow_sill.core.protect.systems import FaceRequest, FaceTold, face_told
 from yellow_sill.core.repairs.sheets import SHEET_STATES
-from yellow_sill.core.weld.plan import TREATED
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.frame.changes import one_change
@@ -124,7 +123,7 @@ def _listed(
         return found
     for edge in result.seen:
         how = result.made[edge.name].treatment
-        if how in MATING or (edge.kind == "flange" and how in TREATED):
+        if how in MATING or edge.kind == "flange":
             path = [list(at) for at in edge.path]
             found.append(
                 (f"edge {edge.name}", f"{name} edge {edge.name}", "mating", edge_area_m2(path), path)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.repairs.gate import NOTHING
 from yellow_sill.core.said import Quoted, Said
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN, HOT_WORK
 from yellow_sill.web.frame.changes import one_change
@@ -37,7 +38,11 @@ def to_move(vehicle: Vehicle) -> list[ToMove]:
     )
     answers = FarSide.objects.filter(**panels).exclude(answer="").select_related("panel").distinct()
     found = [ToMove(key=f"item-{item.pk}", text=item.text, where=item.panel.code) for item in items]
-    found += [ToMove(key=f"far-{each.pk}", text=each.answer, where=each.panel.code) for each in answers]
+    found += [
+        ToMove(key=f"far-{each.pk}", text=each.answer, where=each.panel.code)
+        for each in answers
+        if not each.answer.strip().lower().startswith(NOTHING)
+    ]
     return found
 
 

@@ -35,9 +35,6 @@ STAGE = Stage(
     tabs=(
         Tab(place=68, key="joints", label="Joints", url_name="weld:joints", board=True),
         Tab(place=70, key="weld", label="Weld", url_name="weld:weld", of_cut=True, cuts=True, board=True),
-        Tab(
-            place=72, key="checks", label="Checks", url_name="weld:checks", of_cut=True, cuts=True, board=True
-        ),
     ),
     benches=(("settings book", "weld:book"), ("stock and bottles", "weld:shop"), ("hot work", "weld:hot")),
     facts=lambda repair, day: {"hot_work": hot_work_open(repair, day)},

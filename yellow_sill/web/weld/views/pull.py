@@ -7,9 +7,10 @@ from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.geometry import bounds_of
-from yellow_sill.core.weld.distortion import drawn_edge
+from yellow_sill.core.weld.orders import drawn_edge
 from yellow_sill.web.cut.views.common import chosen_cut, repair_context
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.fields import NumberField
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
@@ -61,6 +62,10 @@ def pull(request: HttpRequest, repair: Repair) -> HttpResponse:
     context |= {
         "form": form, "told": told, "shown": shown, "error": error, "times": TIMES, "query": query.urlencode(), "places": places,
         "moved": drawn_edge(places, shown.edge, TIMES) if shown else [],
+        "hammered": [(letter, places[each.first - 1 : each.last], each) for letter, each in zip("ABCDEF", shown.hammer, strict=False)] if shown else [],
+        "tags": [
+            Tag.of(letter, bounds_of(places[each.first - 1 : each.last]), name=str(each.words)) for letter, each in zip("ABCDEF", shown.hammer, strict=False)
+        ] if shown else [],
         "svg": shell_svg(view, cut.panel.layer if view.layered else 1), "bounds": bounds_of(cut.outline),
         "cells": [
             ("Repair", repair.code), ("Body no.", repair.vehicle.body_no or "–"), ("Tacks", len(places)), ("Drawn", f"×{TIMES}"),

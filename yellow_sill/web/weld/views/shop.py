@@ -1,5 +1,7 @@
 """The settings book, coupon by coupon; stock and bottles."""
 
+from datetime import date
+
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -145,7 +147,7 @@ def _shop_page(request: HttpRequest, vehicle: Vehicle, status: int, **more) -> H
         "current_stage": "repairs",
         "told": told,
         "bars": [drawn_bar(each) for each in told.things],
-        "readings": [each | {"left": None} for each in reversed(shop.readings)][:8],
+        "readings": [each | {"on": date.fromisoformat(each["on"])} for each in reversed(shop.readings)][:8],
         "gas_left": gas_left(shop),
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Things", len(told.things)),

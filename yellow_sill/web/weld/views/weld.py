@@ -9,6 +9,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.weld.cautions import HOT_WORK, STANDING
 from yellow_sill.core.weld.tacks import pass_list
+from yellow_sill.web.cut.sheet_services import sheets_of
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, json_body
@@ -56,6 +57,8 @@ FIELDS = (
 def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Settings, the numbered tacks, and the plate's heat step by step."""
     cuts, cut = chosen_cut(request, repair, "patch", "weld")
+    if cut is not None and "cut" not in request.GET:
+        cut = _in_hand(repair, cuts, cut)
     context = repair_context(repair, "weld", cuts, cut)
     if cut is None:
         return render(request, "weld/weld.html", context)
@@ -84,6 +87,15 @@ def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
         context,
         status=409 if conflict else 422 if form.errors or error else 200,
     )
+
+
+def _in_hand(repair: Repair, cuts: list, first):
+    """The cut of the sheet that is to be welded next, from the inside out; the first where none is."""
+    try:
+        left = [sheet.cut.pk for sheet in sheets_of(repair) if sheet.told.state in ("fitted", "tacked")]
+    except CoreError:
+        return first
+    return next((cut for key in left for cut in cuts if cut.pk == key), first)
 
 
 def _joint(request: HttpRequest, repair: Repair, cut) -> dict:
