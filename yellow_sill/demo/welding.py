@@ -175,7 +175,12 @@ def _coats(sill: Repair, inner: Cut, today: date) -> None:
         by=OWNER,
         today=today,
     )
-    box = box_of(sill, now)
+    _box(sill)
+
+
+def _box(sill: Repair) -> None:
+    """What is known of the box that the skin will close."""
+    box = box_of(sill, timezone.now())
     assert box is not None
     pockets = [
         {"name": "behind the jacking point", "to": [], "litres": 0.3},
