@@ -7,10 +7,12 @@ from typing import Any
 
 from django.contrib.messages import get_messages
 from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
+from django.utils import timezone
 from django.utils.translation import get_language
 
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.revision import revision_of
+from yellow_sill.web.frame.stages import told
 
 from .access import role_of
 from .models import Vehicle
@@ -18,6 +20,7 @@ from .models import Vehicle
 #: Pages of one run only: after an upgrade everything is sent anew.
 _RUN = secrets.token_hex(4)
 _ALWAYS_ANEW = "always_anew_with"
+_BY_THE_CLOCK = "by_the_clock"
 
 
 def always_anew_with(*names: str) -> Callable[[Callable[..., HttpResponse]], Callable[..., HttpResponse]]:
@@ -30,8 +33,14 @@ def always_anew_with(*names: str) -> Callable[[Callable[..., HttpResponse]], Cal
     return marked
 
 
+def by_the_clock(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """A page that shows another thing a minute later, though nothing was stored: it is always sent anew."""
+    setattr(view, _BY_THE_CLOCK, True)
+    return view
+
+
 class UnchangedMiddleware:
-    """Answers 304 where the vehicle's revision, the person, their units and terms, and the day are those of the page a browser has.
+    """Answers 304 where the vehicle's revision, the person, their units and terms, the day and what runs by the clock are those of the page a browser has.
 
     Stands before the security policy: a page that is shown again keeps the headers it came with.
     """
@@ -56,7 +65,7 @@ class UnchangedMiddleware:
         return response
 
     def process_view(self, request: HttpRequest, view, view_args, view_kwargs) -> HttpResponse | None:
-        if request.method != "GET" or len(get_messages(request)):
+        if request.method != "GET" or len(get_messages(request)) or getattr(view, _BY_THE_CLOCK, False):
             return None
         if any(name in request.GET for name in getattr(view, _ALWAYS_ANEW, ())):
             return None
@@ -68,18 +77,21 @@ class UnchangedMiddleware:
         return HttpResponseNotModified() if _tag(request, shown) in known.split(", ") else None
 
 
-def _seen(vehicle_id: int | None, user: Any) -> tuple[int, int] | None:
-    """The revision of a vehicle and the role of whoever asks; None where there is no such vehicle for them."""
+def _seen(vehicle_id: int | None, user: Any) -> tuple[int, int, tuple[str, ...]] | None:
+    """The revision of a vehicle, the role of whoever asks and what runs by the clock; None where there is no such vehicle for them."""
     vehicle = (
         Vehicle.objects.filter(pk=vehicle_id).only("revision", "owner_id").first()
         if vehicle_id is not None and user.pk
         else None
     )
     role = role_of(vehicle, user) if vehicle is not None else 0
-    return (vehicle.revision, role) if role else None
+    if vehicle is None or not role:
+        return None
+    now = timezone.now()
+    return vehicle.revision, role, tuple(alert.words for say in told("alerts") for alert in say(vehicle, now))
 
 
-def _shown(request: HttpRequest, seen: tuple[int, int]) -> tuple:
+def _shown(request: HttpRequest, seen: tuple[int, int, tuple[str, ...]]) -> tuple:
     """All that a page depends on, taken while the person's units and terms are set: around the view, not outside of it."""
     return (
         _RUN,

@@ -18,6 +18,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import may_make, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
+from yellow_sill.web.shells.unchanged import by_the_clock
 
 from .services import Located, MoneySoFar, NextRemoval, hours, money, order_ahead, plan
 
@@ -64,6 +65,7 @@ def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
     )
 
 
+@by_the_clock
 @require_GET
 @with_vehicle
 def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:

@@ -15,11 +15,13 @@ from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.drawing import shell_svg
+from yellow_sill.web.shells.unchanged import by_the_clock
 
 from ..closing_services import Box, box_of, keep_box
 from ..forms import BoxForm
 
 
+@by_the_clock
 @with_repair
 def box(request: HttpRequest, repair: Repair) -> HttpResponse:
     """The list, where water goes, and what a person knows of both."""

@@ -21,6 +21,7 @@ from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.models import Role
+from yellow_sill.web.shells.unchanged import by_the_clock
 
 from ..closing_services import box_of
 from ..face_services import SheetFace, face_at, faces_of, overrule, put_coat, say_face, take_coat_off
@@ -40,6 +41,7 @@ class Card:
     bounds: tuple
 
 
+@by_the_clock
 @with_repair
 @open_to(Role.HELPER)
 def protect(request: HttpRequest, repair: Repair) -> HttpResponse:

@@ -10,11 +10,13 @@ from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN, HOT_WORK, STANDING
 from yellow_sill.web.frame import units
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
+from yellow_sill.web.shells.unchanged import by_the_clock
 
 from ..hot_services import begin, end_watch, last_spark, running, to_move, watched_until
 from ..shop_forms import WatchForm
 
 
+@by_the_clock
 @with_vehicle
 @open_to(Role.HELPER)
 def hot(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:

@@ -22,6 +22,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import open_to
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Role
+from yellow_sill.web.shells.unchanged import by_the_clock
 
 from ..forms import JointForm, WeldForm
 from ..models import WeldPlan
@@ -53,6 +54,7 @@ FIELDS = (
 )
 
 
+@by_the_clock
 @with_repair
 def weld(request: HttpRequest, repair: Repair) -> HttpResponse:
     """Settings, the numbered tacks, and the plate's heat step by step."""
