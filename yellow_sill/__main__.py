@@ -293,6 +293,10 @@ def bench(args: argparse.Namespace) -> None:
         from yellow_sill.demo.soak import main as soak
 
         raise SystemExit(soak(args.rounds / 60))
+    if args.what == "weld-orders":
+        from yellow_sill.demo.bench_weld import pulls
+
+        raise SystemExit(pulls())
     from yellow_sill.demo.bench import main
 
     sys.exit(main())
@@ -320,7 +324,7 @@ def main() -> None:
     sub.add_argument("--bodies", help="a folder for contact sheets of every body type instead")
     sub.set_defaults(work=shots)
     benched = commands.add_parser("bench")
-    benched.add_argument("what", nargs="?", choices=["adjust-rounds", "soak"])
+    benched.add_argument("what", nargs="?", choices=["adjust-rounds", "soak", "weld-orders"])
     benched.add_argument(
         "rounds", nargs="?", type=int, default=100, help="how many rounds, or seconds of soaking"
     )

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from .bench_locks import locks
+from .bench_weld import weld_work
 from .bench_work import USUAL_REPAIR, blob, core_work
 
 RUNS = 9
@@ -20,7 +21,7 @@ RUNS = 9
 
 def main() -> int:
     """Print a table; the exit code is 1 where a speed is missed."""
-    rows = [(name, median_ms(work), limit) for name, work, limit in core_work()]
+    rows = [(name, median_ms(work), limit) for name, work, limit in [*core_work(), *weld_work()]]
     rows += pages()
     rows.append(board())
     missed = 0
@@ -155,6 +156,8 @@ PAGES = [
     "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR", "/v/1/hold/ways/", "/v/1/hold/order/",
     "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L", "/v/1/hold/braces/", "/v/1/hold/measured/",
     "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
+    "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/",
+    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/",
 ]  # fmt: skip
 
 

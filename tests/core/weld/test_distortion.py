@@ -8,9 +8,8 @@ import numpy as np
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.weld.distortion import DistortionRequest, across_mm, distortion, tendon_n
-from yellow_sill.core.weld.heat import Plate
-from yellow_sill.core.weld.orders import along_edge, drawn_edge, folds_within, orders_beside
-from yellow_sill.core.weld.tacks import TackRequest, tack_order
+from yellow_sill.core.weld.orders import along_edge, drawn_edge, folds_within
+from yellow_sill.demo.bench_weld import behind
 
 PATCH = [[0, 0], [200, 0], [200, 120], [0, 120]]
 ROUND = [[0, 0], [100, 0], [200, 0], [200, 60], [200, 120], [100, 120], [0, 120], [0, 60]]
@@ -86,30 +85,7 @@ class Distorted(TestCase):
     def test_the_found_order_never_moves_an_edge_more_than_a_straight_run(self):
         """A sample of what ``bench`` runs over hundreds of simulated patches."""
         rng = random.Random(11)
-        self.assertEqual(beaten(rng, 25), [])
-
-
-def beaten(rng, worlds: int) -> list[tuple]:
-    """Simulated patches in which the straight run moves an edge less than the found order."""
-    found = []
-    for _ in range(worlds):
-        wide, high = rng.uniform(60, 350), rng.uniform(50, 250)
-        thick = rng.choice((0.8, 0.9, 1.0, 1.2, 1.5))
-        corners = [[0, 0], [wide, rng.uniform(-20, 20)], [wide + rng.uniform(-20, 20), high], [rng.uniform(-20, 20), high]]  # fmt: skip
-        energy = 430 * thick**2
-        plan = tack_order(TackRequest.read({"path": corners, "closed": True, "thickness_mm": thick, "tack_energy_J": energy}))  # fmt: skip
-        places, numbers = along_edge(corners, [tack.at for tack in plan.tacks])
-        plate = Plate(thickness_mm=thick, energy_j=energy, cooling="still", ambient_c=15.0)
-        orders = orders_beside(
-            [(u, v) for u, v in places], numbers, plate, [t.plate_C_before for t in plan.tacks]
-        )
-        told = distortion(DistortionRequest.read({
-            "patch": corners, "tacks": places, "orders": [order.model_dump() for order in orders], "thickness_mm": thick, "energy_j": energy, "clamps": rng.choice((0, 2, 4, 8)),
-        })).orders  # fmt: skip
-        mine, straight = told[0], told[-1]
-        if mine.most_mm > straight.most_mm + 0.02:
-            found.append((round(wide), round(high), thick, mine.most_mm, straight.most_mm))
-    return found
+        self.assertEqual(behind(rng, 25), [])
 
 
 class Orders(TestCase):

@@ -177,9 +177,24 @@ class Sheets(TestCase):
         worked_out(self.inner)
         here = f"{repair_page(self.repair, 'pull')}?cut={self.inner.number}"
         self.assertContains(self.client.get(here), "Straight run")
-        page = self.client.get(f"{here}&clamps=8&shrink_mm=0.1&clear_mm=&crown_mm=")
-        self.assertContains(page, "as you measured")
-        self.assertContains(self.client.get(f"{here}&clamps=x"), "is not a number", status_code=422)
+        sent = {
+            "version": self.inner.weld.version,
+            "shrink_mm": "0,1",
+            "clamps": "8",
+            "clear_mm": "",
+            "crown_mm": "",
+        }
+        self.assertEqual(self.client.post(here, sent).status_code, 302)
+        self.assertContains(self.client.get(here), "as you measured")
+        self.assertContains(
+            self.client.post(here, sent | {"clamps": "x"}), "is not a number", status_code=422
+        )
+        self.assertContains(
+            self.client.post(here, sent | {"clamps": "9"}), "Clamps and magnets", status_code=409
+        )
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        kept = again.repairs.get().cuts.get(number=self.inner.number).weld.pull
+        self.assertEqual(kept, {"shrink_mm": 0.1, "clamps": 8})
 
     def test_taken_back_whole(self):
         step(self.inner, "tacked")

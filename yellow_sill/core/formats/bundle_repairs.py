@@ -123,6 +123,9 @@ class WeldPart(Record):
     cautions: list[str]
     cautions_on: date | None = None
     proved: Annotated[str, Field(max_length=300)]
+    pull: dict[
+        Literal["shrink_mm", "clamps", "clear_mm", "crown_mm"], Annotated[float, Field(ge=0, le=100_000)]
+    ] = {}
     tack_plans: list[dict[str, Any]]
     events: Annotated[list[WeldEventPart], Field(max_length=12_000)] = []
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from ..days import day_words
-from ..said import Said
+from ..said import Quoted, Said
 from .ribbon import STATES, TO_DO, next_state
 
 #: More areas open at once than this and projects get sold in boxes; source: docs/methods.md section 6.
@@ -16,10 +16,13 @@ URGENT = "HTFPS"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OpenRepair:
+    """A repair; ``sheet``: the sheet of it that is in hand, and the state it is brought to next, where its sheets are not all alike."""
+
     number: int
     title: str
     state: str
     since: date
+    sheet: tuple[str, str] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +44,20 @@ class NextStep:
     finding: int | None = None
 
 
+#: What a person does to bring one sheet to each state.
+SHEET_DO = {
+    "cut": "Cut {sheet} out", "made": "Make the patch for {sheet}", "fitted": "Fit and clamp {sheet}", "tacked": "Tack {sheet}", "welded": "Weld {sheet} in",
+    "dressed": "Dress the welds of {sheet}", "protected": "Protect {sheet}",
+}  # fmt: skip
+
+
+def _what(repair: OpenRepair, following: str) -> str:
+    if repair.sheet is None:
+        return TO_DO[following]
+    name, to = repair.sheet
+    return Said(SHEET_DO[to], sheet=Quoted(name))
+
+
 def next_steps(
     repairs: Sequence[OpenRepair], findings: Sequence[LooseFinding], most: int = 3
 ) -> list[NextStep]:
@@ -56,7 +73,7 @@ def next_steps(
     started = [repair for repair in open_ones if STATES.index(repair.state) >= STATES.index("cut")]
     steps = [
         NextStep(
-            what=TO_DO[following],
+            what=_what(repair, following),
             why=f"{repair.title}: {repair.state} since {day_words(repair.since)}",
             repair=repair.number,
         )

@@ -94,6 +94,18 @@ def _since(repair: Repair, steps: Sequence[SheetStep]) -> date:
     return steps[-1].made_on if steps else repair.state_on
 
 
+def in_hand(repair: Repair) -> tuple[Cut, str, str] | None:
+    """The sheet that is in hand where those of a repair are not all alike: its cut, its name, the state it is brought to; None else. Raises: CoreError."""
+    if not SheetStep.objects.filter(cut__repair=repair).exists():
+        return None
+    sheets = sheets_of(repair)
+    if len({each.told.state for each in sheets}) < 2:
+        return None
+    return next(
+        ((each.cut, each.told.name, each.to) for each in sheets if each.to and not each.waits_for), None
+    )
+
+
 @one_change
 def step_sheet(
     cut: Cut,

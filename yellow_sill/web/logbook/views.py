@@ -19,6 +19,7 @@ from yellow_sill.core.repairs.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.cut.gate_services import far_sides, nothing_lost, say_nothing_lost
 from yellow_sill.web.cut.hours import planned_hours
+from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.cut.views.common import repair_context
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.meanwhile import both_of
@@ -104,6 +105,7 @@ def _log_context(request: HttpRequest, repair: Repair, reasons: dict[str, str], 
     lines, gate = asked_before(repair, following, days.today()) if following else ([], None)
     return repair_context(repair, "log", [], None) | {
         "ribbon": ribbon(repair, steps),
+        "sheets": _sheets(repair),
         "steps": steps,
         "following": following,
         "far_sides": far_sides(repair) if following == "cut" else (),
@@ -139,6 +141,15 @@ def _log_context(request: HttpRequest, repair: Repair, reasons: dict[str, str], 
         "fire_watch_min": FIRE_WATCH_MIN,
         "today": days.today(),
     }
+
+
+def _sheets(repair: Repair) -> list[Sheet]:
+    """The sheets of a repair where they are not all as far as the ribbon says."""
+    try:
+        found = sheets_of(repair)
+    except CoreError:
+        return []
+    return found if len({each.told.state for each in found}) > 1 else []
 
 
 #: The field of a form that a refusal of a service belongs to.

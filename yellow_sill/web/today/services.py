@@ -11,6 +11,9 @@ from yellow_sill.core.parts.lines import Sum as MoneySum
 from yellow_sill.core.repairs.hours import clock
 from yellow_sill.core.repairs.next_steps import LooseFinding, NextStep, OpenRepair, next_steps
 from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.web.cut.gate_services import OUT
+from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.cut.sheet_services import in_hand
 from yellow_sill.web.hold.order_services import NextStep as NextRemoval
 from yellow_sill.web.hold.order_services import ahead, work_order_of
 from yellow_sill.web.parts.services import spent_over_time, sums
@@ -87,8 +90,18 @@ def plan(vehicle: Vehicle) -> Plan:
         Repair.findings.through.objects.filter(repair__vehicle=vehicle).values_list("finding_id", flat=True)
     )
     loose = [finding for finding in findings if finding.pk not in mended]
+    hands = {repair.number: hand for repair in repairs if repair.state in OUT and (hand := _in_hand(repair))}
     steps = next_steps(
-        [OpenRepair(number=r.number, title=r.title, state=r.state, since=r.state_on) for r in repairs],
+        [
+            OpenRepair(
+                number=r.number,
+                title=r.title,
+                state=r.state,
+                since=r.state_on,
+                sheet=hands[r.number][1:] if r.number in hands else None,
+            )
+            for r in repairs
+        ],
         [LooseFinding(number=f.number, head=f.title or sheet_name(f), grade=f.grade) for f in loose],
     )
     numbers = [step.finding for step in steps if step.finding is not None]
@@ -104,16 +117,26 @@ def plan(vehicle: Vehicle) -> Plan:
         finding_count=len(findings),
         loose=loose[:8],
         loose_count=len(loose),
-        steps=[_located(step, by_repair, by_finding) for step in steps],
+        steps=[_located(step, by_repair, by_finding, hands) for step in steps],
     )
 
 
+def _in_hand(repair: Repair) -> tuple[Cut, str, str] | None:
+    try:
+        return in_hand(repair)
+    except CoreError:
+        return None
+
+
 def _located(
-    step: NextStep, by_repair: dict[int | None, Repair], by_finding: dict[int | None, Finding]
+    step: NextStep,
+    by_repair: dict[int | None, Repair],
+    by_finding: dict[int | None, Finding],
+    hands: dict[int, tuple[Cut, str, str]],
 ) -> Located:
     if step.repair is not None:
         repair = by_repair[step.repair]
-        cut = repair.cuts.without_drawings().first()
+        cut = hands[step.repair][0] if step.repair in hands else repair.cuts.without_drawings().first()
         return Located(
             step=step,
             repair=repair,

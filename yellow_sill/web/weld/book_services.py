@@ -15,11 +15,13 @@ from yellow_sill.core.weld.book import (
 )
 from yellow_sill.core.weld.book import Coupon as CoreCoupon
 from yellow_sill.core.weld.plan import PlannedJoint
+from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept, read_upload
 from yellow_sill.web.shells.models import Vehicle
 
-from .models import Coupon, WeldPlan, WeldShop
+from .models import Coupon, WeldCheck, WeldPlan, WeldShop
+from .services import stack_of
 
 #: The joint of a setting for each kind of planned joint.
 JOINT_OF = {
@@ -82,13 +84,23 @@ def setting_for(
 
 
 def went_wrong(weld: WeldPlan) -> list[dict[str, Any]]:
-    """The tacks of a plan that blew through, with their days."""
-    return [{"what": "blew", "on": each["when"][:10]} for each in weld.events if each["what"] == "blown"]
+    """The tacks of a plan that blew through, with their days; a back that is not through all along counts as one that lay cold."""
+    found = [{"what": "blew", "on": each["when"][:10]} for each in weld.events if each["what"] == "blown"]
+    check = WeldCheck.objects.filter(cut=weld.cut, back_seen=False).first()
+    return found + ([{"what": "cold", "on": check.changed_at.date()}] if check else [])
 
 
-def joint_setting(vehicle: Vehicle, joint: PlannedJoint) -> BookSetting:
+def plan_setting(weld: WeldPlan) -> BookSetting:
+    """What the book says for the seam of a plan, turned by what went wrong with it. Raises: CoreError."""
+    vehicle = weld.cut.repair.vehicle
+    return setting_for(vehicle, weld.process, weld.joint, stack_of(weld), since=went_wrong(weld))
+
+
+def joint_setting(vehicle: Vehicle, cut: Cut, joint: PlannedJoint) -> BookSetting:
     """Raises: CoreError."""
-    return setting_for(vehicle, joint.process, JOINT_OF[joint.kind], joint.thicknesses_mm[:5])
+    weld = WeldPlan.objects.filter(cut=cut).first() if joint.what == "tacks" else None
+    wrong = went_wrong(weld) if weld else []
+    return setting_for(vehicle, joint.process, JOINT_OF[joint.kind], joint.thicknesses_mm[:5], since=wrong)
 
 
 def spots_of(shop: WeldShop, joint: PlannedJoint, both_sides: bool | None) -> SpotRowTold | None:

@@ -25,6 +25,8 @@ class WeldPlan(Versioned):
     cautions_on = models.DateField(null=True, blank=True)
     proved = models.CharField(max_length=300, blank=True)
     tack_plans = SaidJSONField(default=list)
+    #: What the person knows of the pull: shrink_mm, clamps, clear_mm, crown_mm; what is lacking is as usual.
+    pull = JSONField(default=dict, blank=True)
     #: What became of each tack, in the order of the work: seam, place, what, when, by whom.
     events = JSONField(default=list)
 

@@ -7,14 +7,29 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.weld.distortion import MOST_TACKS, Distortion, DistortionRequest, distortion
 from yellow_sill.core.weld.heat import Plate
 from yellow_sill.core.weld.orders import along_edge, folds_within, orders_beside
+from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.services import patch_of
 
 from .models import WeldPlan
-from .services import energy_j, thickness_of
+from .services import energy_j, thickness_of, weld_of
+
+
+@one_change
+def keep_pull(cut: Cut, values: Mapping[str, Any], *, version: int | None, by: str) -> None:
+    """Store what a person knows of the pull, after the core has agreed. Raises: CoreError, ChangedMeanwhile."""
+    weld = weld_of(cut)
+    kept = {name: value for name, value in values.items() if value is not None}
+    pulled(weld, kept)
+    if weld.pk is None:
+        weld.version, weld.changed_by, weld.pull = 1, by, kept
+        weld.save()
+    else:
+        weld.save_as(version, by, pull=kept)
 
 
 def pulled(weld: WeldPlan, values: Mapping[str, Any]) -> tuple[Distortion, list[list[float]]]:
-    """What the orders do to a patch, and the places of its tacks in order along its edge. Args: values: as ``PullForm``. Raises: CoreError."""
+    """What the orders do to a patch, and the places of its tacks in order along its edge. Args: values: as kept in ``pull``. Raises: CoreError."""
     cut = weld.cut
     tacks = [tack for plan in weld.tack_plans for tack in plan["tacks"]]
     if len(tacks) < 2:

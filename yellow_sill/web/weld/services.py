@@ -84,6 +84,12 @@ def energy_j(weld: WeldPlan) -> float:
     return weld.tack_energy_j or setting(weld).tack_energy_j
 
 
+def stack_of(weld: WeldPlan) -> list[float]:
+    """The sheets of the joint that a plan is for, mm, from this side inwards: one for a butt, the panel's own beneath for a lap or a plug."""
+    own = thickness_of(weld.cut)
+    return [own] if weld.joint == "butt" else [own, weld.cut.panel.thickness_mm]
+
+
 def replan(weld: WeldPlan) -> None:
     """Work out the tacks of every seam and store them. Raises: CoreError."""
     store_tacks(weld, tacks_of(weld))

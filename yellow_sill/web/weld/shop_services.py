@@ -20,6 +20,7 @@ from yellow_sill.core.weld.consumables import (
 from yellow_sill.core.weld.plan import amounts
 from yellow_sill.web.cut.release_services import release_list
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
@@ -76,6 +77,7 @@ def gas_left(shop: WeldShop) -> float | None:
     return bottle_left([each["bar"] for each in shop.readings], litres=shop.bottle_l, full_bar=shop.full_bar)
 
 
+@by_revision(4, "weld", "cut", "patch", "repairs", "survey", "shells")
 def work_ahead(vehicle: Vehicle) -> list[dict[str, Any]]:
     """What each open repair still has to weld, in the order of its number, the one farthest along first."""
     found = []

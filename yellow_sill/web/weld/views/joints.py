@@ -212,7 +212,7 @@ def _settings(repair: Repair, joint: Joint | None) -> tuple[BookSetting | None, 
             if joint.told.kind in ("spot row", "plug row")
             else None
         )
-        return joint_setting(repair.vehicle, joint.told), spots, ""
+        return joint_setting(repair.vehicle, joint.sheet.cut, joint.told), spots, ""
     except CoreError as error:
         return None, None, error.message
 

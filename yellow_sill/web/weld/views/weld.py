@@ -2,6 +2,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.calc import plain
@@ -24,7 +25,9 @@ from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Role
 from yellow_sill.web.shells.unchanged import by_the_clock
 
+from ..book_services import plan_setting
 from ..forms import JointForm, WeldForm
+from ..hot_services import running
 from ..models import WeldPlan
 from ..pages import WeldPage
 from ..services import (
@@ -33,7 +36,6 @@ from ..services import (
     joint_of,
     known_of_joint,
     save_weld,
-    setting,
     thickness_of,
     tick_cautions,
     ticked_on,
@@ -120,14 +122,16 @@ def _context(request: HttpRequest, repair: Repair, cut, plan: WeldPlan) -> dict:
     seam = seams[index] if seams else None
     passes = pass_list(seam["tacks"]) if seam else []
     view = cut.panel.view
-    ticked = ticked_on(plan, days.today())
+    session = running(repair.vehicle, timezone.now())
+    ticked = session.ticks if session and session.last_spark_at is None else ticked_on(plan, days.today())
     going = progress_of(plan, index, days.now()) if seam else None
     return {
         "going": going,
         "plan": plan,
         "edges": bool(seam and seam.get("edges")),
         "behind": hot_behind(plan),
-        "setting": setting(plan),
+        "book": (book := plan_setting(plan)),
+        "setting": book.start,
         "seams": list(range(1, len(seams) + 1)),
         "seam": seam,
         "seam_number": index + 1,
