@@ -236,6 +236,14 @@ COMMANDS = {
         "protect.cavity:cavity_wax",
         "how a cavity is waxed, and what nothing reaches",
     ),
+    "strip_register": Command(
+        "strip.register:RegisterRequest",
+        "strip.register:register",
+        "in which order what came off goes back, and why not yet",
+    ),
+    "strip_find": Command(
+        "strip.find:FindRequest", "strip.find:find", "parts found by words, however they were typed"
+    ),
     "sheets": Command(
         "repairs.sheets:SheetsRequest",
         "repairs.sheets:sheets_told",

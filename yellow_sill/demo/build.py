@@ -57,6 +57,7 @@ from .patches import made, on_the_bench
 from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
 from .steel import fitted, steel, sums
+from .stripped import stripped
 from .welding import in_the_middle, shop
 
 
@@ -248,6 +249,7 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     steel(vehicle, today - timedelta(3))
     sums(vehicle)
     shop(vehicle, today)
+    stripped(vehicle, sill, today)
     in_the_middle(sill, today)
     return [quarter, sill, arch]
 

@@ -56,6 +56,7 @@ INSTALLED_APPS = [
             "weld",
             "protect",
             "parts",
+            "strip",
             "logbook",
             "today",
         )

@@ -16,6 +16,7 @@ urlpatterns = [
     path("", include("yellow_sill.web.weld.urls")),
     path("", include("yellow_sill.web.protect.urls")),
     path("", include("yellow_sill.web.parts.urls")),
+    path("", include("yellow_sill.web.strip.urls")),
 ]
 handler404 = "yellow_sill.web.frame.views.not_found"
 handler500 = "yellow_sill.web.frame.views.broken"

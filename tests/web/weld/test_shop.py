@@ -52,7 +52,6 @@ class Shop(TestCase):
         self.assertIsNone(setting_for(self.vehicle, "mig", "butt", [1.2]).proved)
         photo = self.client.get(reverse("weld:coupon_photo", args=[self.vehicle.pk, 1]))
         self.assertEqual(photo["Content-Type"], "image/jpeg")
-        photo.close()
         again = import_vehicle(export_vehicle(self.vehicle), self.owner).coupons.get()
         self.assertTrue(again.file)
         self.assertEqual((again.note, again.result), ("bent flat", "held"))

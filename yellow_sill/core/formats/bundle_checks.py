@@ -6,23 +6,29 @@ from typing import cast
 from ..errors import BadOutline
 from ..geometry import outline_polygon
 from ..said import Said
+from ..strip.register import RegisterRequest, register
 from .bundle_base import BadBundle
 from .bundle_datums import DatumsPart
 from .bundle_parts import Bundle
 from .bundle_record import PhotoPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import CurveWordPart, EdgeWordPart
+from .bundle_strip import StripPartPart
 from .bundle_survey import SurveyPhotoPart
 from .bundle_weld import CouponPart
 
+#: Whatever has a photo of its own.
+Pictured = PhotoPart | SurveyPhotoPart | CouponPart | StripPartPart
 
-def photos_of(bundle: Bundle) -> list[tuple[str, PhotoPart | SurveyPhotoPart | CouponPart]]:
+
+def photos_of(bundle: Bundle) -> list[tuple[str, Pictured]]:
     """Every photo with what it belongs to, in words."""
-    found: list[tuple[str, PhotoPart | SurveyPhotoPart | CouponPart]] = [
+    found: list[tuple[str, Pictured]] = [
         (f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos
     ]
     found += [(photo.panel, photo) for photo in bundle.survey_photos]
-    return found + [(each.caption, each) for each in bundle.welding.coupons if each.file]
+    more: list[Pictured] = [*bundle.welding.coupons, *bundle.strip]
+    return found + [(each.caption, each) for each in more if each.file]
 
 
 def _once(keys: Iterable[Hashable], what: str, where: str) -> None:
@@ -122,6 +128,15 @@ def check_links(bundle: Bundle) -> None:
         "Two products bear the same number.",
         "protection.products",
     )
+    register(
+        RegisterRequest.read(
+            {
+                "parts": [
+                    {"number": each.number, "name": each.name, "after": each.after} for each in bundle.strip
+                ]
+            }
+        )
+    )
     for i, repair in enumerate(bundle.repairs):
         _check_repair(repair, i, panels, numbers)
         _check_plans(repair, i, panels)
@@ -141,6 +156,7 @@ def _check_files(bundle: Bundle) -> None:
         for i, each in enumerate(bundle.welding.coupons)
         if each.file
     ]
+    files += [(each.file, f"strip[{i}].file") for i, each in enumerate(bundle.strip) if each.file]
     seen = set()
     for file, where in files:
         if file in seen:

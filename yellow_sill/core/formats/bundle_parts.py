@@ -14,6 +14,7 @@ from .bundle_protect import ProtectionPart
 from .bundle_record import CostPart, WorkPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import ShellWordsPart, VehiclePart
+from .bundle_strip import StripPartPart
 from .bundle_survey import FindingPart, PanelNotesPart, SurveyPhotoPart
 from .bundle_weld import WeldingPart
 
@@ -34,6 +35,7 @@ class Bundle(Record):
     bench: BenchPart = BenchPart()
     welding: WeldingPart = WeldingPart()
     protection: ProtectionPart = ProtectionPart()
+    strip: Annotated[list[StripPartPart], Field(max_length=3000)] = []
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
     work: Annotated[list[WorkPart], Field(max_length=60_000)]
     costs: Annotated[list[CostPart], Field(max_length=30_000)]

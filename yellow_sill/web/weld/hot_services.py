@@ -9,6 +9,7 @@ from yellow_sill.core.repairs.gate import NOTHING
 from yellow_sill.core.said import Quoted, Said
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN, HOT_WORK
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.models import FarSide, PanelItem
 
@@ -42,6 +43,9 @@ def to_move(vehicle: Vehicle) -> list[ToMove]:
         ToMove(key=f"far-{each.pk}", text=each.answer, where=each.panel.code)
         for each in answers
         if not each.answer.strip().lower().startswith(NOTHING)
+    ]
+    found += [
+        ToMove(key=key, text=text, where=where) for say in told("burns") for key, text, where in say(vehicle)
     ]
     return found
 

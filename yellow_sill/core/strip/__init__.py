@@ -1,0 +1,1 @@
+"""What came off, where it is, and how it goes back."""
