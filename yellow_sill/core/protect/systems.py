@@ -99,6 +99,7 @@ def face_told(request: FaceRequest) -> FaceTold:
     Raises: BadField: coats out of order, a clock set back, a product whose window ends before it opens.
     Source: docs/methods.md section 10.
     """
+    _require_one_zone(request)
     for number, (one, following) in enumerate(zip(request.coats, request.coats[1:], strict=False)):
         if following.at < one.at:
             raise BadField(
@@ -121,6 +122,18 @@ def face_told(request: FaceRequest) -> FaceTold:
         state=state, words=_words(request, state, last, days), clock=last, left=left, finished=_finished(request, left, last),
         next=_next(request, kinds, last), bare_days=days,
     )  # fmt: skip
+
+
+def _require_one_zone(request: FaceRequest) -> None:
+    """Raises: BadField where one time has a zone and another has none."""
+    times = [("bared_on", request.bared_on)] if request.bared_on else []
+    times += [(f"coats[{n}].at", coat.at) for n, coat in enumerate(request.coats)]
+    times += [(f"warmth[{n}].since", each.since) for n, each in enumerate(request.warmth)]
+    for where, at in times:
+        if (at.tzinfo is None) != (request.now.tzinfo is None):
+            raise BadField(
+                "One time has a zone and another has none.", where, "Give all of them the same way."
+            )
 
 
 def _clock(request: FaceRequest) -> Clock | None:

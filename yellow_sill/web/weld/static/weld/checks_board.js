@@ -5,7 +5,8 @@ import { el, n1, pageData } from "frame/board/svg.js";
 import { Viewport } from "frame/board/viewport.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
-/** @typedef {{ pinholes: { at: Point, again: boolean }[], readings: { at: Point, thickness_mm: number, thin: boolean }[] }} ChecksPage */
+/** @typedef {{ at: Point, thickness_mm: number, thin: boolean }} Reading */
+/** @typedef {{ pinholes: { at: Point, again: boolean }[], readings: Reading[] }} ChecksPage */
 
 /** Marks are so large, px. */
 const PIN = 9,

@@ -11,10 +11,10 @@ import { find, sayReady, sayStep } from "weld/steps.js";
 import { Tacks } from "weld/tacks.js";
 
 /** @typedef {import("weld/tacks.js").Tack} Tack */
+/** @typedef {{ path: [number, number][], closed: boolean }} SeamPath */
 /**
- * @typedef {{ tacks: Tack[], paths: { path: [number, number][], closed: boolean }[], seam: number, limit: number, limit_shown:
- *   string, heat: string, cautions: string, ready: boolean, steps: string, going:
- *   import("weld/going.js").Going }} WeldPage
+ * @typedef {{ tacks: Tack[], paths: SeamPath[], seam: number, limit: number, limit_shown: string, heat: string,
+ *   cautions: string, ready: boolean, steps: string, going: import("weld/going.js").Going }} WeldPage
  */
 
 /** Between two tacks while the passes are played, ms. */
