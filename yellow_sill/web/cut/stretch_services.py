@@ -8,6 +8,7 @@ from typing import Any
 from yellow_sill.core.cut.drawn import meeting
 from yellow_sill.core.cut.stretches import AS_CUT, KINDS, Stretch, StretchRequest, stretches
 from yellow_sill.core.errors import BadField
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.shells.models import Panel
 from yellow_sill.web.shells.whole_services import stretches_of as edges_of_panel
 
@@ -32,18 +33,23 @@ def _meets(panel_id: int, _drawing: tuple) -> list[dict[str, Any]]:
 
 def stretches_of(cut: Cut, outline: Sequence[Sequence[float]] | None = None) -> list[Stretch]:
     """The stretches of a cut, or of a line that is tried for it. Raises: BadOutline."""
-    rows = [{"name": row.name, "path": row.path} for row in around_of(cut.panel).rows]
     asked = {
         "outline": outline or cut.outline,
         "panel": cut.panel.outline,
         "neighbours": meets_of(cut.panel),
-        "rows": rows,
+        "rows": _rows_round(cut.panel),
         "edges": _edges_said(cut.panel),
         "said": cut.said,
     }
     return list(_told(json.dumps(asked)))
 
 
+@once
+def _rows_round(panel: Panel) -> list[dict[str, Any]]:
+    return [{"name": row.name, "path": row.path} for row in around_of(panel).rows]
+
+
+@once
 def _edges_said(panel: Panel) -> list[dict[str, Any]]:
     """What a person said of the panel's own edge, as the core takes it."""
     if not panel.edge_words.exists():

@@ -17,6 +17,7 @@ from yellow_sill.core.repairs.sheets import SHEET_STATES
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.patch.services import developed, patch_of, stored_values
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.weld.models import WeldPlan
@@ -49,6 +50,7 @@ class SheetFace:
         return f"{self.sheet.cut.number}-{self.key}"
 
 
+@once
 def faces_of(repair: Repair, now: datetime) -> list[SheetFace]:
     """Every face of every sheet that a repair touches, from the inside out. Raises: CoreError."""
     vehicle, sheets = repair.vehicle, sheets_of(repair)
@@ -149,6 +151,7 @@ def _weld_to_come(sheet: Sheet, sheets: Sequence[Sheet]) -> bool:
     return any(SHEET_STATES.index(each.told.state) < _WELDED for each in near)
 
 
+@once
 def welded_at(cut: Cut) -> datetime | None:
     """When the last weld of a sheet was made; None where nobody has said."""
     weld = WeldPlan.objects.filter(cut=cut).first()

@@ -1,6 +1,7 @@
 """How far welding pulls a patch: the found order of its tacks beside what people usually do."""
 
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any
 
 from yellow_sill.core.errors import BadField
@@ -49,4 +50,11 @@ def pulled(weld: WeldPlan, values: Mapping[str, Any]) -> tuple[Distortion, list[
         "patch": cut.outline, "tacks": places, "orders": [order.model_dump() for order in orders], "folds": folds_within(features, cut.outline),
         "thickness_mm": thickness_of(cut), "energy_j": energy_j(weld), "gap_mm": patch_of(cut).gap_mm,
     }  # fmt: skip
-    return distortion(DistortionRequest.read(asked | {name: value for name, value in values.items() if value is not None})), places  # fmt: skip
+    known = {name: value for name, value in values.items() if value is not None}
+    return _distorted(DistortionRequest.read(asked | known).model_dump_json()), places
+
+
+@lru_cache(maxsize=32)
+def _distorted(asked: str) -> Distortion:
+    """The same orders of the same patch are followed once. Raises: CoreError."""
+    return distortion(DistortionRequest.model_validate_json(asked))

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from datetime import date, datetime
+from functools import lru_cache
 from typing import Any
 
 from yellow_sill.core.calc import plain
@@ -10,7 +11,16 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of, widened
 from yellow_sill.core.said import first_low
 from yellow_sill.core.weld.cautions import HOT_WORK
-from yellow_sill.core.weld.heat import HAND_WARM_C, STANDS_C, TEMPER_C, Plate, isotherms, peak_k, reached_mm
+from yellow_sill.core.weld.heat import (
+    HAND_WARM_C,
+    STANDS_C,
+    TEMPER_C,
+    Isotherm,
+    Plate,
+    isotherms,
+    peak_k,
+    reached_mm,
+)
 from yellow_sill.core.weld.island import IslandRequest, edged, field_after, rings_above
 from yellow_sill.core.weld.progress import pace_s
 from yellow_sill.core.weld.seam import seams_of
@@ -211,6 +221,13 @@ def hot_work_open(repair: Repair, day: date) -> list[str]:
     ]
 
 
+@lru_cache(maxsize=256)
+def _hand_warm(asked: str) -> tuple[Isotherm, ...]:
+    """Where the same patch is still hand-warm after the same tacks, worked out once."""
+    field = field_after(IslandRequest.model_validate_json(asked), TACK_S + SHOWN_AFTER_S)
+    return tuple(rings_above(field, {"hand-warm": HAND_WARM_C}))
+
+
 def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
     """Isotherms just after a tack, for the board.
 
@@ -228,8 +245,7 @@ def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
     done = tacks[:step]
     frame = bounds_of(weld.cut.outline)
     told = [{"at": tack["at"], "start_s": tack["start_s"]} for tack in done]
-    field = field_after(IslandRequest.read(patch_of_plan(weld) | {"tacks": told}), TACK_S + SHOWN_AFTER_S)
-    levels = rings_above(field, {"hand-warm": HAND_WARM_C})
+    levels = list(_hand_warm(IslandRequest.read(patch_of_plan(weld) | {"tacks": told}).model_dump_json()))
     # The temper bands are rings of millimetres round the newest tack, smaller than a cell: there the plate itself is told.
     plate = Plate(
         thickness_mm=thickness_of(weld.cut),
