@@ -5,6 +5,7 @@ import sys
 from collections.abc import Callable, Sequence
 from dataclasses import fields, is_dataclass
 from datetime import date
+from decimal import Decimal
 from enum import Enum
 from functools import cache
 from typing import Any, TextIO
@@ -40,6 +41,8 @@ def plain(value: Any) -> Any:
         return value.value
     if isinstance(value, date):
         return value.isoformat()
+    if isinstance(value, Decimal):
+        return f"{value:f}"  # money is exact: as text, to the last penny
     if (
         isinstance(value, list)
         and value

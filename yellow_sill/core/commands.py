@@ -236,6 +236,30 @@ COMMANDS = {
         "protect.cavity:cavity_wax",
         "how a cavity is waxed, and what nothing reaches",
     ),
+    "source_choice": Command(
+        "parts.landed:ChoiceRequest",
+        "parts.landed:source_choice",
+        "quotes for a part by what it costs on the car, and what would turn the choice",
+    ),
+    "receipt": Command(
+        "parts.receipt:ReceiptRequest",
+        "parts.receipt:receipt",
+        "what a receipt comes to, line by line, and whether it adds up as printed",
+    ),
+    "basket": Command(
+        "parts.basket:BasketRequest",
+        "parts.basket:basket",
+        "which needs to order from whom and on which day, with the proof that no split costs less",
+        long=True,
+    ),
+    "bank_statement": Command(
+        "parts.bank:StatementRequest",
+        "parts.bank:statement",
+        "the lines of a bank statement, and the rows that cannot be read",
+    ),
+    "bank_match": Command(
+        "parts.bank:MatchRequest", "parts.bank:match", "which payment may have paid which receipt"
+    ),
     "strip_register": Command(
         "strip.register:RegisterRequest",
         "strip.register:register",

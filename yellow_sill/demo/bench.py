@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from .bench_locks import locks
+from .bench_money import money_work
 from .bench_weld import weld_work
 from .bench_work import USUAL_REPAIR, blob, core_work
 
@@ -21,7 +22,9 @@ RUNS = 9
 
 def main() -> int:
     """Print a table; the exit code is 1 where a speed is missed."""
-    rows = [(name, median_ms(work), limit) for name, work, limit in [*core_work(), *weld_work()]]
+    rows = [
+        (name, median_ms(work), limit) for name, work, limit in [*core_work(), *weld_work(), *money_work()]
+    ]
     rows += pages()
     rows.append(board())
     missed = 0
