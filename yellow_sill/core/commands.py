@@ -236,6 +236,9 @@ COMMANDS = {
         "protect.cavity:cavity_wax",
         "how a cavity is waxed, and what nothing reaches",
     ),
+    "needs": Command(
+        "parts.needs:NeedsRequest", "parts.needs:needs_told", "how far each need is, and what presses"
+    ),
     "source_choice": Command(
         "parts.landed:ChoiceRequest",
         "parts.landed:source_choice",

@@ -159,7 +159,7 @@ PAGES = [
     "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR", "/v/1/hold/ways/", "/v/1/hold/order/",
     "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L", "/v/1/hold/braces/", "/v/1/hold/measured/",
     "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
-    "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/",
+    "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/", "/v/1/parts/", "/v/1/parts/1/", "/v/1/strip/", "/v/1/strip/boxes/", "/v/1/strip/refit/",
     "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/",
 ]  # fmt: skip
 

@@ -58,6 +58,7 @@ from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
 from .steel import fitted, steel, sums
 from .stripped import stripped
+from .wanted import wanted
 from .welding import in_the_middle, shop
 
 
@@ -250,6 +251,7 @@ def _repairs(vehicle: Vehicle, findings: list[Finding], today: date) -> list[Rep
     sums(vehicle)
     shop(vehicle, today)
     stripped(vehicle, sill, today)
+    wanted(vehicle, sill, today)
     in_the_middle(sill, today)
     return [quarter, sill, arch]
 

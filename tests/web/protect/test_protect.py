@@ -256,7 +256,7 @@ class Protected(TestCase):
         (alert,) = alerts(self.vehicle, self.now)
         self.assertEqual((alert.until, alert.urgent), (self.now + timedelta(hours=12), True))
         today = self.client.get(reverse("today:today", args=[self.vehicle.pk]))
-        self.assertContains(today, "What cures meanwhile")
+        self.assertContains(today, "<h2>Meanwhile</h2>")
 
     def test_all_of_it_goes_with_the_bundle_and_into_the_record(self):
         self.client.post(self.page("products", "vehicle"), TIN)

@@ -9,6 +9,7 @@ from ..said import Said
 from ..strip.register import RegisterRequest, register
 from .bundle_base import BadBundle
 from .bundle_datums import DatumsPart
+from .bundle_needs import NeedPart
 from .bundle_parts import Bundle
 from .bundle_record import PhotoPart
 from .bundle_repairs import RepairPart
@@ -18,7 +19,7 @@ from .bundle_survey import SurveyPhotoPart
 from .bundle_weld import CouponPart
 
 #: Whatever has a photo of its own.
-Pictured = PhotoPart | SurveyPhotoPart | CouponPart | StripPartPart
+Pictured = PhotoPart | SurveyPhotoPart | CouponPart | StripPartPart | NeedPart
 
 
 def photos_of(bundle: Bundle) -> list[tuple[str, Pictured]]:
@@ -27,7 +28,7 @@ def photos_of(bundle: Bundle) -> list[tuple[str, Pictured]]:
         (f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos
     ]
     found += [(photo.panel, photo) for photo in bundle.survey_photos]
-    more: list[Pictured] = [*bundle.welding.coupons, *bundle.strip]
+    more: list[Pictured] = [*bundle.welding.coupons, *bundle.strip, *bundle.needs]
     return found + [(each.caption, each) for each in more if each.file]
 
 
@@ -57,6 +58,16 @@ def _check_datums(datums: DatumsPart) -> None:
                     ),
                     f"vehicle.json: datums.rounds[{i}].readings[{k}]",
                 )
+
+
+def _check_needs(needs: Sequence[NeedPart]) -> None:
+    _once((each.number for each in needs), "Two needs bear the same number.", "needs")
+    for i, each in enumerate(needs):
+        numbers = [quote.number for quote in each.quotes]
+        _once(numbers, "Two quotes bear the same number.", f"needs[{i}].quotes")
+        _once((quote.name for quote in each.quotes), "Two quotes bear the same name.", f"needs[{i}].quotes")
+        if each.chosen is not None and each.chosen not in numbers:
+            raise BadBundle("A quote was taken that is not there.", f"vehicle.json: needs[{i}].chosen")
 
 
 def _check_outlines(bundle: Bundle) -> None:
@@ -118,6 +129,7 @@ def check_links(bundle: Bundle) -> None:
     _check_notes(bundle, panels, numbers)
     _check_said(bundle, panels)
     _check_datums(bundle.datums)
+    _check_needs(bundle.needs)
     repairs = (repair.number for repair in bundle.repairs)
     _once(repairs, "Two repairs bear the same number.", "repairs")
     for what in ("coupons", "hot_works"):
@@ -157,6 +169,7 @@ def _check_files(bundle: Bundle) -> None:
         if each.file
     ]
     files += [(each.file, f"strip[{i}].file") for i, each in enumerate(bundle.strip) if each.file]
+    files += [(each.file, f"needs[{i}].file") for i, each in enumerate(bundle.needs) if each.file]
     seen = set()
     for file, where in files:
         if file in seen:

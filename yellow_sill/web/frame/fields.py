@@ -1,5 +1,7 @@
 """Form fields that take what a garage types: commas, several ways to write a day."""
 
+import math
+
 from django import forms
 from django.conf import settings
 
@@ -107,3 +109,23 @@ class DateField(forms.DateField):
         if day and day.year < 1900:
             raise forms.ValidationError("That day is too long ago.")
         return day
+
+
+class PlaceField(forms.CharField):
+    """A place tapped on a drawing, mm in its view; nothing where none is tapped."""
+
+    def __init__(self, **kwargs) -> None:
+        super().__init__(required=False, max_length=80, widget=forms.HiddenInput, **kwargs)
+
+    def prepare_value(self, value):
+        return " ".join(map(str, value)) if isinstance(value, list) else value
+
+    def to_python(self, value):
+        text = super().to_python(value).strip()
+        try:
+            place = [round(float(part), 1) for part in text.split()]
+        except ValueError:
+            place = [math.nan]
+        if place and not (len(place) == 2 and all(abs(each) < 20_000 for each in place)):
+            raise forms.ValidationError("That place is not on the drawing. Tap it again.")
+        return place

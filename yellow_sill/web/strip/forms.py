@@ -3,7 +3,7 @@
 from django import forms
 
 from yellow_sill.core.strip.register import BURNS, STATES
-from yellow_sill.web.frame.fields import DateField
+from yellow_sill.web.frame.fields import DateField, PlaceField
 
 from .models import StripPart
 
@@ -71,7 +71,7 @@ class PartForm(forms.Form):
     note = forms.CharField(
         max_length=500, required=False, label="Note", widget=forms.Textarea(attrs={"rows": 2})
     )
-    at = forms.CharField(required=False, max_length=80, widget=forms.HiddenInput)
+    at = PlaceField()
     photo = forms.FileField(
         required=False,
         label="Photo on the car, before it came off",
@@ -102,25 +102,12 @@ class PartForm(forms.Form):
             "note",
             "version",
         )
-        at = f"{part.at[0]} {part.at[1]}" if part.at else ""
         marked = {None: "", True: "yes", False: "no"}[part.hinge_marked]
         return {name: getattr(part, name) for name in names} | {
-            "at": at,
+            "at": part.at,
             "hinge_marked": marked,
             "cut": part.cut_id or "",
         }
-
-    def clean_at(self) -> list[float]:
-        text = self.cleaned_data["at"].strip()
-        if not text:
-            return []
-        try:
-            u, v = (float(part) for part in text.split())
-        except ValueError:
-            raise forms.ValidationError("That place is not on the drawing. Tap it again.") from None
-        if not (abs(u) < 20_000 and abs(v) < 20_000):
-            raise forms.ValidationError("That place is not on the drawing. Tap it again.")
-        return [round(u, 1), round(v, 1)]
 
     def values(self) -> dict:
         """The fields of StripPart, but for the view."""

@@ -136,3 +136,11 @@ def burning(vehicle: Vehicle) -> list[tuple[str, str, str]]:
         (f"strip-{part.pk}", f"{part.name}: {BURNS[part.burns]}", "on the car" if part.refitted_on else part.place_words or "nobody knows where")
         for part in vehicle.strip_parts.exclude(burns="")
     ]  # fmt: skip
+
+
+def missing(vehicle: Vehicle) -> list[tuple[str, str, Any, list[float]]]:
+    """What the register has as missing: key, name, view and place."""
+    return [
+        (f"strip-{part.number}", part.name, part.view, part.at)
+        for part in vehicle.strip_parts.filter(state="missing").select_related("view")
+    ]

@@ -1,7 +1,7 @@
 from yellow_sill.web.frame.stages import Stage
 
 from .bundle import SECTION
-from .services import burning
+from .services import burning, missing
 
 
 def _tally(vehicle) -> str:
@@ -16,5 +16,6 @@ STAGE = Stage(
     url_name="strip:register",
     tally=_tally,
     burns=burning,
+    lacks=missing,
     bundle=SECTION,
 )

@@ -1,4 +1,4 @@
-/** The strip register's board: parts with their numbers where they sat; a tap says where the part in hand sat. */
+/** A shell with numbered things at their places; a tap says where the thing of the form belongs. */
 import { mount, one, told } from "frame/board/page.js";
 import { TAP_PX } from "frame/board/pointer.js";
 import { el, n1, pageData } from "frame/board/svg.js";
@@ -7,10 +7,10 @@ import { Viewport } from "frame/board/viewport.js";
 
 /** @typedef {import("frame/board/svg.js").Point} Point */
 
-/** The mark where a part sat is so large, px. */
+/** The mark of the tapped place is so large, px. */
 const MARK = 11;
 
-class StripBoard {
+class PlaceBoard {
   /** @type {Point | null} */
   at = null;
 
@@ -47,10 +47,10 @@ class StripBoard {
     }
     const [x, y] = this.viewport.px(...this.at).map(n1);
     this.layer.replaceChildren(
-      el("circle", { class: "strip-at", cx: x, cy: y, r: MARK }),
-      el("path", { class: "strip-cross", d: `M${x - MARK} ${y}h${2 * MARK}M${x} ${y - MARK}v${2 * MARK}` }),
+      el("circle", { class: "place-at", cx: x, cy: y, r: MARK }),
+      el("path", { class: "place-cross", d: `M${x - MARK} ${y}h${2 * MARK}M${x} ${y - MARK}v${2 * MARK}` }),
     );
   }
 }
 
-mount("[data-strip-board]", StripBoard);
+mount("[data-place-board]", PlaceBoard);

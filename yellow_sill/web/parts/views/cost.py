@@ -12,8 +12,8 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
 
-from .forms import CostForm
-from .services import change_cost
+from ..forms import CostForm
+from ..services import change_cost
 
 
 @with_repair
