@@ -9,6 +9,7 @@ from tests.builders import finding, owner, picture, repair, vehicle
 from yellow_sill.web.frame import days
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.parts.models import Need, NeedQuote
+from yellow_sill.web.shells.change_services import changes, take_back
 from yellow_sill.web.strip.models import StripPart
 
 NEED = {
@@ -59,6 +60,11 @@ class Wanted(TestCase):
         self.assertContains(shown, "1\u202f399.80")  # 1148 x 1.2 = 1377.60, carriage 18.50 x 1.2 = 22.20
         self.assertContains(shown, "drain tube")
         self.assertEqual(NeedQuote.objects.get(number=1).lacks, ["drain tube", "seal"])
+        last = changes(self.vehicle)[0]
+        take_back(self.vehicle, last.revision, by=self.owner.username)
+        self.assertEqual(need.quotes.count(), 2)
+        take_back(self.vehicle, changes(self.vehicle)[0].revision, by=self.owner.username)
+        self.assertEqual(need.quotes.count(), 3)
         self.step("quoted")
         self.assertContains(self.step("ordered"), "No quote is chosen", status_code=422)
         wrong = {"what": "choose", "number": "1", "reason": ""}

@@ -9,7 +9,9 @@ from decimal import Decimal
 from threading import Thread
 from unittest import mock
 
+from django.apps import apps
 from django.db import connection
+from django.db.models import CASCADE, ForeignKey
 from django.test import TestCase, TransactionTestCase
 from django.urls import reverse
 from django.utils import timezone
@@ -23,7 +25,7 @@ from yellow_sill.core.weld.tacks import tack_order
 from yellow_sill.web.cut.extent_services import add_to_repair, change_clearances, take_cut_out
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.services import move_cut, propose_cuts
-from yellow_sill.web.frame.changes import changing, is_storing, one_change
+from yellow_sill.web.frame.changes import Kept, changing, is_storing, one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import photo_path, sweep
 from yellow_sill.web.logbook.bundle import export_vehicle
@@ -31,6 +33,7 @@ from yellow_sill.web.logbook.services import add_note, add_photo, add_work, as_w
 from yellow_sill.web.parts.services import add_cost, change_cost
 from yellow_sill.web.patch.services import patch_of, save_patch, stored_values
 from yellow_sill.web.shells.change_services import changes, take_back
+from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.coverage_services import mark_looked
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.survey.services import look_again, update_finding
@@ -68,6 +71,21 @@ class Changes(TestCase):
 
     def last(self, of=None):
         return changes(self.vehicle, of)[0]
+
+    def test_a_change_of_whatever_is_kept_is_one_of_its_vehicle(self):
+        """What leads to no vehicle would be stored untold, and its page would not be sent again."""
+
+        def leads(kind):
+            ways = [
+                key
+                for key in kind._meta.concrete_fields
+                if isinstance(key, ForeignKey) and key.remote_field.on_delete is CASCADE
+            ]
+            return kind is Vehicle or any(leads(key.related_model) for key in ways)
+
+        kinds = [kind for kind in apps.get_models() if issubclass(kind, Kept)]
+        self.assertGreater(len(kinds), 30)
+        self.assertEqual([kind.__name__ for kind in kinds if not leads(kind)], [])
 
     def test_a_moved_line_comes_back_with_its_tacks_and_an_old_page_does_not_pass(self):
         cut = self.repair.cuts.get()

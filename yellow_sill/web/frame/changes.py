@@ -237,9 +237,11 @@ def vehicle_id_of(record: Any) -> int | None:
         return record.pk
     if hasattr(record, "vehicle_id"):
         return record.vehicle_id
-    for name in ("repair", "cut", "finding", "view", "panel", "round", "inspection"):
-        if getattr(record, f"{name}_id", None) is not None:
-            return vehicle_id_of(getattr(record, name))
+    for key in record._meta.concrete_fields:
+        if not (isinstance(key, models.ForeignKey) and key.remote_field.on_delete is models.CASCADE):
+            continue
+        if getattr(record, key.attname) is not None and (found := vehicle_id_of(getattr(record, key.name))):
+            return found
     return None
 
 
