@@ -11,13 +11,16 @@ from yellow_sill.core.cut.asked import WORTH_TURNING_PCT
 from yellow_sill.core.cut.options import NAMES, cut_options, with_hold
 from yellow_sill.core.cut.plans import MOST_OWN, Option, Options, OptionsRequest
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.hold.condition import Opening, share_of_panel
 from yellow_sill.core.outlines import area_of, touch
+from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.stages import Lack
 from yellow_sill.web.hold.services import has_structure, verdicts_out
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import rules_of
-from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .around_services import around_of, seams, spot_request, swages
 from .hours import logged_hours
@@ -26,6 +29,8 @@ from .models import OwnPlan, PanelChoice
 from .services import checked_with, cuts_of, drafted
 from .stretch_services import meets_of
 
+#: Until then a repair still waits for the panel it is made from.
+BEFORE_MADE = STATES[: STATES.index("made")]
 #: What the page says that a choice keeps, so that its ways can be looked at again as they were priced.
 PRICED = ("whole", "part", "prices", "weights")
 
@@ -179,3 +184,17 @@ def _cut_as(repair: Repair, stack: Stack, option: Option, by: str) -> Callable[[
         checked()
 
     return store
+
+
+def to_buy(vehicle: Vehicle) -> list[Lack]:
+    """The panels that chosen ways are made from, whole ones and part panels, of repairs for which nothing is made yet."""
+    choices = PanelChoice.objects.filter(
+        repair__vehicle=vehicle, chosen__in=("part", "whole"), repair__state__in=BEFORE_MADE
+    )
+    return [
+        Lack(
+            key=f"way-{each.pk}", name=f"{each.panel.name}, {NAMES[each.chosen].lower()}"[:80], why=f"chosen for {each.repair.code}",
+            view=each.panel.view, at=middle_of(bounds_of(each.panel.outline)), repair=each.repair,
+        )
+        for each in choices.select_related("repair", "panel__view")
+    ]  # fmt: skip

@@ -2,6 +2,7 @@ from yellow_sill.web.frame.stages import Stage, Tab
 
 from .bundle import SECTION
 from .gate_services import gates, pieces, repair_subjects, repair_work, require_far_sides
+from .option_services import to_buy
 from .sheet_services import follow
 
 STAGE = Stage(
@@ -19,5 +20,6 @@ STAGE = Stage(
     gates=gates,
     forbids=require_far_sides,
     follows=follow,
+    lacks=to_buy,
     bundle=SECTION,
 )

@@ -45,6 +45,18 @@ class Alert:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Lack:
+    """What must come from elsewhere: a key, what it is, why it is wanted, its view and place (mm) there, and the repair that needs it."""
+
+    key: str
+    name: str
+    why: str
+    view: Any = None
+    at: list[float]
+    repair: Any = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Stage:
     """One stage of work. What it has nothing to say of stays None.
 
@@ -61,7 +73,7 @@ class Stage:
         alerts: what every page of a vehicle tells at its top at a moment (see ``Alert``).
         today: what the page of the day tells of it at a moment (see ``Alert``).
         burns: what of it burns, for who makes sparks: key, words, where it is.
-        lacks: what it knows to be missing: key, name, the view and the place (mm) where it sat, for who orders.
+        lacks: what of a vehicle it knows to be missing or to be bought (see ``Lack``).
         facts: what it knows for the gates of others, by name, of a repair on a day.
         hours: (repair's number, kind, minutes) that were logged for a vehicle.
         books: enters what a repair has cost (vehicle, repair or None, item, price with tax, supplier, day, by).
@@ -86,7 +98,7 @@ class Stage:
     alerts: Callable[[Any, datetime], Iterable["Alert"]] | None = None
     today: Callable[[Any, datetime], Iterable["Alert"]] | None = None
     burns: Callable[[Any], Iterable[tuple[str, str, str]]] | None = None
-    lacks: Callable[[Any], Iterable[tuple[str, str, Any, list[float]]]] | None = None
+    lacks: Callable[[Any], Iterable["Lack"]] | None = None
     facts: Callable[[Any, date], dict[str, Any]] | None = None
     hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
     books: Callable[[Any, Any, str, Any, str, date, str], None] | None = None

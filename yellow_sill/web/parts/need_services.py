@@ -15,7 +15,7 @@ from yellow_sill.core.parts.landed import ChoiceRequest, Quote, SourceChoice, so
 from yellow_sill.core.parts.needs import NeedsRequest, NeedsTold, needs_told, require_move
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept, read_upload
-from yellow_sill.web.frame.stages import Alert, told
+from yellow_sill.web.frame.stages import Alert, Lack, told
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import Need, NeedQuote, NeedStep
@@ -175,12 +175,12 @@ def told_of(needs: Iterable[Need], today: date) -> NeedsTold:
     return needs_told(NeedsRequest.read({"needs": asked, "today": today}))
 
 
-def lacking(vehicle: Vehicle) -> list[tuple[str, str, Any, list[float]]]:
-    """What other stages know to be missing and nobody wants yet: key, name, view, place."""
+def lacking(vehicle: Vehicle) -> list[Lack]:
+    """What other stages know to be missing or to be bought and nobody wants yet."""
     wanted = {
         each for name, hand in vehicle.needs.values_list("name", "hand") for each in (name, f"{name}, {hand}")
     }
-    return [each for say in told("lacks") for each in say(vehicle) if each[1] not in wanted]
+    return [each for say in told("lacks") for each in say(vehicle) if each.name not in wanted]
 
 
 @one_change
@@ -194,8 +194,8 @@ def put_at(need: Need, view: Any, at: list[float], *, by: str) -> None:
 @one_change
 def want_missing(vehicle: Vehicle, key: str, *, today: date, by: str) -> Need:
     """Want what is missing, at its place. Raises: BadField where it is not missing any more, or wanted already."""
-    found = next((each for each in lacking(vehicle) if each[0] == key), None)
+    found = next((each for each in lacking(vehicle) if each.key == key), None)
     if found is None:
         raise BadField("It is not missing any more, or wanted already.", "name", "Look at the page again.")
-    values = {"name": found[1], "view": found[2], "at": found[3]}
+    values = {"name": found.name, "view": found.view, "at": found.at, "repair": found.repair}
     return keep_need(vehicle, values, photo=None, stored=None, version=None, today=today, by=by)

@@ -13,6 +13,7 @@ from yellow_sill.core.strip.find import FindRequest, find
 from yellow_sill.core.strip.register import BURNS, Register, RegisterRequest, in_number_order, register
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept, read_upload
+from yellow_sill.web.frame.stages import Lack
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import StripPart
@@ -138,9 +139,15 @@ def burning(vehicle: Vehicle) -> list[tuple[str, str, str]]:
     ]  # fmt: skip
 
 
-def missing(vehicle: Vehicle) -> list[tuple[str, str, Any, list[float]]]:
-    """What the register has as missing: key, name, view and place."""
+def missing(vehicle: Vehicle) -> list[Lack]:
+    """What the register has as missing."""
     return [
-        (f"strip-{part.number}", part.name, part.view, part.at)
+        Lack(
+            key=f"strip-{part.number}",
+            name=part.name,
+            why="missing in the strip register",
+            view=part.view,
+            at=part.at,
+        )
         for part in vehicle.strip_parts.filter(state="missing").select_related("view")
     ]
