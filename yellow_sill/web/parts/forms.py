@@ -76,7 +76,9 @@ class NeedForm(forms.Form):
     quantity = CommaDecimalField(
         max_digits=10, decimal_places=3, min_value=Decimal("0.001"), initial=1, label="How many"
     )
-    hand = forms.ChoiceField(choices=list(HANDS.items()), required=False, label="Hand")
+    hand = forms.ChoiceField(
+        choices=[("", "not said"), *list(HANDS.items())[1:]], required=False, label="Hand"
+    )
     needed_by = DateField(required=False, label="Needed by")
     repair = forms.TypedChoiceField(
         coerce=lambda text: int(text) if text else None, empty_value=None, required=False, label="For repair"
