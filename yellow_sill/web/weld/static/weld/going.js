@@ -12,11 +12,13 @@ import { all, made, one } from "frame/board/page.js";
  */
 
 const WORDS = { missed: "missed", blown: "blew through: fill it from its rim inwards, a step lower" };
+/** What a tack has come to once it is tried. */
+const TRIED = new Set(["done", "missed", "blown"]);
 /** The tone: Hz, how long, s, how loud. */
 const TONE = { hz: 880, s: 0.35, loud: 0.2 };
 
 export class GoingOn {
-  /** Tacks that are done and not answered yet. */
+  /** Tacks that were tried and are not answered yet. */
   #under = 0;
   #timer = 0;
   /** @type {Promise<void>} what was sent last */
@@ -36,7 +38,7 @@ export class GoingOn {
     this.going = going;
     this.changed = changed;
     for (const button of all(document, "[data-went]", HTMLButtonElement))
-      button.addEventListener("click", () => this.say(button.dataset.went ?? "", this.going.next ?? 1));
+      button.addEventListener("click", () => this.#went(button.dataset.went ?? ""));
     this.#draw();
   }
 
@@ -47,9 +49,14 @@ export class GoingOn {
 
   /** The next tack is done. */
   done() {
+    this.#went("done");
+  }
+
+  /** What became of the next tack, counted on from those that are still on their way. @param {string} what */
+  #went(what) {
     const tack = this.reached + 1;
-    this.#under++;
-    this.say("done", tack);
+    if (TRIED.has(what)) this.#under++;
+    this.say(what, tack);
   }
 
   /**
@@ -66,7 +73,7 @@ export class GoingOn {
   async #send(what, tack) {
     const fault = one(document, "[data-weld-fault]", HTMLElement),
       answer = await ask(this.url, { seam: this.seam, tack, what });
-    if (what === "done") this.#under--;
+    if (TRIED.has(what)) this.#under--;
     fault.hidden = answer.ok;
     if (!answer.ok) {
       fault.textContent = `${answer.data.error.what} ${answer.data.error.mend}`;
