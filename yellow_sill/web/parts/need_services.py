@@ -141,7 +141,7 @@ def needs_of(vehicle: Vehicle) -> list[Need]:
     """The needs with their steps and quotes."""
     steps, quotes = NeedStep.objects.order_by("pk"), NeedQuote.objects.order_by("number")
     return list(
-        vehicle.needs.select_related("view", "repair").prefetch_related(
+        vehicle.needs.select_related("repair").prefetch_related(
             Prefetch("steps", steps), Prefetch("quotes", quotes)
         )
     )

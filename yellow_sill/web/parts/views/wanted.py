@@ -52,7 +52,7 @@ def wanted(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         if not state or each.state == state
     ]
     context = {
-        "current_stage": "parts", "view": view, "views": list(vehicle.views.only("name", "title")), "svg": shell_svg(view, 1), "form": form,
+        "current_stage": "parts", "view": view, "views": list(vehicle.views.defer("features", "silhouette")), "svg": shell_svg(view, 1), "form": form,
         "error": error, "rows": rows, "told": told, "state": state, "missing": lacking(vehicle), "placed": placed,
         "states": [(key, words, told.counts[key]) for key, words in STATES.items() if told.counts[key]],
         "tags": [

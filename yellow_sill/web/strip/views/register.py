@@ -32,7 +32,7 @@ NAMES = ("name", "removed_on", "box", "shelf", "state", "burns", "fastenings", "
 @open_to(Role.HELPER, what=("keep", "refit"))
 def register(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All parts; ``part`` in the address opens one, ``view`` chooses the drawing, ``q`` asks, ``state`` filters."""
-    parts = list(vehicle.strip_parts.select_related("view"))
+    parts = list(vehicle.strip_parts.all())
     number = whole_number(request.GET.get("part", ""))
     chosen = next((part for part in parts if part.number == number), None)
     if number is not None and chosen is None:
@@ -121,7 +121,7 @@ def _page(
     told = registered(parts)
     context = {
         "current_stage": "strip", "parts": shown, "all_parts": parts, "chosen": chosen, "view": view, "asked": asked, "state": state, "told": told,
-        "views": list(vehicle.views.only("name", "title")), "svg": shell_svg(view, 1), "states": list(STATES.items()),
+        "views": list(vehicle.views.defer("features", "silhouette")), "svg": shell_svg(view, 1), "states": list(STATES.items()),
         "tags": [
             Tag.of(part.number, [*part.at, *part.at], selected=part is chosen, href=_here(vehicle, part), name=f"{part.number} {part.name}") for part in here
         ],
