@@ -120,7 +120,8 @@ def receipt(request: ReceiptRequest) -> ReceiptTold:
     for line, told in zip(request.lines, lines, strict=True):
         key = f"{line.tax_rate.normalize():f}"
         by_rate[key] = by_rate.get(key, money(Decimal(0))) + told.tax
-    net, gross = _sum([each.net for each in lines]), _sum([each.gross for each in lines])
+    nothing = money(Decimal(0))
+    net, gross = sum((each.net for each in lines), nothing), sum((each.gross for each in lines), nothing)
     off = (
         money(Decimal(0))
         if request.printed is None
@@ -199,13 +200,6 @@ def shared(whole: Money, weights: Sequence[Decimal]) -> list[Money]:
     for n in order[:left]:
         floors[n] += 1
     return [Money.from_minor(each, whole.currency) for each in floors]
-
-
-def _sum(amounts: Sequence[Money]) -> Money:
-    total = amounts[0]
-    for each in amounts[1:]:
-        total += each
-    return total
 
 
 def _words(gross: Money, adds_up: bool | None, off: Money) -> Said:

@@ -9,7 +9,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import Record
 from ..said import DegC, Said
-from .products import STARTING_SET, WAXES, Kind, Product, require_product
+from .products import WAXES, Kind, Product, by_kind, require_product
 
 _Text = Annotated[str, Field(max_length=300)]
 
@@ -88,7 +88,7 @@ def protect_check(request: ProtectRequest) -> list[Broken]:
         raise BadField(Said("'{name}' is there twice.", name=twice), "faces", "Give each face its own name.")
     for product in request.products:
         require_product(product)
-    owned: dict[str, Product] = {each.kind: each for each in (*STARTING_SET, *request.products)}
+    owned = by_kind(request.products)
     found: list[Broken] = []
     for number, face in enumerate(request.faces):
         for code in face.overruled:

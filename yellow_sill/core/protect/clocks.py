@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..days import require_one_zone
 from ..errors import BadField
 from ..records import Record
 from ..said import DegC, Said
@@ -69,10 +70,7 @@ def clock(request: ClockRequest) -> Clock:
             raise BadField(
                 Said("{year} is no year of this garage.", year=str(at.year)), name, "Check the day."
             )
-        if (at.tzinfo is None) != (request.now.tzinfo is None):
-            raise BadField(
-                "One time has a zone and another has none.", name, "Give all of them the same way."
-            )
+        require_one_zone([(name, at)], request.now)
     if request.put_on > request.now:
         raise BadField(
             "It was put on after now: a clock was set back, or the day is mistyped.", "put_on", "Check the day and the clock."

@@ -2,7 +2,7 @@
 
 import math
 from calendar import monthrange
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import Annotated, Literal
 
@@ -170,3 +170,8 @@ def shelf_ends(bought_on: date | None, months: int) -> date | None:
     at = bought_on.month - 1 + months
     year, month = bought_on.year + at // 12, at % 12 + 1
     return date(year, month, min(bought_on.day, monthrange(year, month)[1]))
+
+
+def by_kind(owned: Iterable[Product]) -> dict[str, Product]:
+    """The product of each kind: the last of those owned, else the usual one."""
+    return {each.kind: each for each in (*STARTING_SET, *owned)}

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..days import require_one_zone
 from ..errors import BadField
 from ..records import Record
 from ..said import Count, Listed, Quoted, Said
 from .clocks import Clock, ClockRequest, Warmth, clock
-from .products import STARTING_SET, WAXES, Kind, Product, require_product
+from .products import WAXES, Kind, Product, by_kind, require_product
 
 Surface = Literal["mating", "outer", "cavity", "underside", "seam"]
 SURFACE_WORDS = {
@@ -99,7 +100,7 @@ def face_told(request: FaceRequest) -> FaceTold:
     Raises: BadField: coats out of order, a clock set back, a product whose window ends before it opens.
     Source: docs/methods.md section 10.
     """
-    _require_one_zone(request)
+    require_one_zone(_times(request), request.now)
     for number, (one, following) in enumerate(zip(request.coats, request.coats[1:], strict=False)):
         if following.at < one.at:
             raise BadField(
@@ -124,16 +125,11 @@ def face_told(request: FaceRequest) -> FaceTold:
     )  # fmt: skip
 
 
-def _require_one_zone(request: FaceRequest) -> None:
-    """Raises: BadField where one time has a zone and another has none."""
+def _times(request: FaceRequest) -> list[tuple[str, datetime]]:
+    """Every time of a request with where it stands."""
     times = [("bared_on", request.bared_on)] if request.bared_on else []
     times += [(f"coats[{n}].at", coat.at) for n, coat in enumerate(request.coats)]
-    times += [(f"warmth[{n}].since", each.since) for n, each in enumerate(request.warmth)]
-    for where, at in times:
-        if (at.tzinfo is None) != (request.now.tzinfo is None):
-            raise BadField(
-                "One time has a zone and another has none.", where, "Give all of them the same way."
-            )
+    return times + [(f"warmth[{n}].since", each.since) for n, each in enumerate(request.warmth)]
 
 
 def _clock(request: FaceRequest) -> Clock | None:
@@ -163,7 +159,7 @@ def _finished(request: FaceRequest, left: Sequence[str], last: Clock | None) -> 
 
 def _next(request: FaceRequest, kinds: Sequence[str], last: Clock | None) -> list[NextCoat]:
     """Every kind that is owned or usual, those of the system first."""
-    owned: dict[str, Product] = {each.kind: each for each in (*STARTING_SET, *request.products)}
+    owned = by_kind(request.products)
     wanted = next((kind for kind in SYSTEMS[request.surface] if kind not in kinds), None)
     told = [_may(request, owned[kind], kinds, last, kind == wanted) for kind in owned]
     return sorted(told, key=lambda each: (not each.in_system, bool(each.why_not), each.name))
@@ -251,7 +247,7 @@ def cans_needed(request: CansRequest) -> list[Can]:
     Raises: BadField, as ``require_product``.
     Source: area over coverage, a fifth more; docs/methods.md section 10.
     """
-    owned: dict[str, Product] = {each.kind: each for each in (*STARTING_SET, *request.products)}
+    owned = by_kind(request.products)
     areas: dict[Kind, float] = {}
     for face in request.faces:
         for kind in face.left:

@@ -28,8 +28,8 @@ BURNS = {
     "fuel": "fuel or its lines",
     "wax": "wax or sealer",
 }
-#: Only these go back.
-GOES_BACK = ("", "good", "refurbish")
+#: Only these go back; what is missing is waited for.
+GOES_BACK = ("", "good", "refurbish", "missing")
 MOST = 3000
 _Name = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -90,9 +90,7 @@ def register(request: RegisterRequest) -> Register:
     """
     by_number = _by_number(request.parts)
     order = _order(request.parts, by_number)
-    told = [
-        _refit(part, by_number) for part in order if not part.on and part.state in GOES_BACK + ("missing",)
-    ]
+    told = [_refit(part, by_number) for part in order if not part.on and part.state in GOES_BACK]
     off = [part for part in request.parts if not part.on and part.state not in ("sold", "scrap")]
     unplaced = [part.number for part in off if part.state != "missing" and not (part.box or part.shelf)]
     missing, refurbish = (sum(part.state == state for part in off) for state in ("missing", "refurbish"))
@@ -174,9 +172,7 @@ def _circle(left: Sequence[Removed], by_number: dict[int, Removed]) -> list[str]
 
 def _refit(part: Removed, by_number: dict[int, Removed]) -> Refit:
     open_ = [
-        number
-        for number in part.after
-        if not by_number[number].on and by_number[number].state in GOES_BACK + ("missing",)
+        number for number in part.after if not by_number[number].on and by_number[number].state in GOES_BACK
     ]
     why: list[str] = []
     if part.state == "missing":

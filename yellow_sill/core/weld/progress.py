@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from ..cut.asked import Thickness
+from ..days import require_one_zone
 from ..errors import BadField
 from ..records import Corners, Point, Record
 from ..said import Count, Said, joined
@@ -121,10 +122,7 @@ def _gone_through(request: ProgressRequest, places: np.ndarray) -> tuple[set[int
     elsewhere = 0
     for number, event in enumerate(request.events):
         where = f"events[{number}]"
-        if (event.when.tzinfo is None) != (request.now.tzinfo is None):
-            raise BadField(
-                "One time has a zone and another has none.", f"{where}.when", "Give all of them the same way."
-            )
+        require_one_zone([(f"{where}.when", event.when)], request.now)
         if event.when > request.now:
             raise BadField(
                 "It was done after now: a clock was set back.", f"{where}.when", "Check the clock."

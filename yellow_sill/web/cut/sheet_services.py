@@ -5,8 +5,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from django.db.models import Prefetch
-
 from yellow_sill.core.outlines import touching
 from yellow_sill.core.repairs.ribbon import STATES, BadMove
 from yellow_sill.core.repairs.sheets import (
@@ -39,11 +37,7 @@ class Sheet:
 
 def sheets_of(repair: Repair) -> list[Sheet]:
     """The sheets of a repair, from the inside out. Raises: CoreError."""
-    cuts = list(
-        repair.cuts.without_drawings().prefetch_related(
-            Prefetch("sheet_steps", SheetStep.objects.order_by("pk"))
-        )
-    )
+    cuts = list(repair.cuts.without_drawings().prefetch_related("sheet_steps"))
     named = names_of(cuts)
     records = [
         SheetIs(
@@ -164,7 +158,7 @@ def _ribbon_follows(
 ) -> None:
     """Move the repair to where its sheets are, a state at a time, each past its gate. Raises: BadMove."""
     here, there = STATES.index(repair.state), STATES.index(wanted)
-    if there < here and repair.state != STATES[-1]:
+    if there < here:
         move_on_ribbon(
             repair, wanted, version=None, made_on=max(made_on, repair.state_on), note=note or "A sheet went back", by=by, today=today
         )  # fmt: skip

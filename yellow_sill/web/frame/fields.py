@@ -1,6 +1,6 @@
 """Form fields that take what a garage types: commas, several ways to write a day."""
 
-import math
+from typing import ClassVar
 
 from django import forms
 from django.conf import settings
@@ -9,6 +9,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.units import exact_length, parse_length
 
 from . import days, units
+from .typed import place_typed
 
 
 def comma_float(text: str) -> float | None:
@@ -111,6 +112,24 @@ class DateField(forms.DateField):
         return day
 
 
+class YesNoField(forms.TypedChoiceField):
+    """Yes, no, or what nobody has said (None)."""
+
+    WORDS: ClassVar = {None: ("", "nobody has said"), True: ("yes", "yes"), False: ("no", "no")}
+
+    def __init__(self, **kwargs) -> None:
+        super().__init__(
+            choices=list(self.WORDS.values()),
+            coerce=lambda word: word == "yes",
+            empty_value=None,
+            required=False,
+            **kwargs,
+        )
+
+    def prepare_value(self, value):
+        return self.WORDS[value][0] if value is None or isinstance(value, bool) else value
+
+
 class PlaceField(forms.CharField):
     """A place tapped on a drawing, mm in its view; nothing where none is tapped."""
 
@@ -122,10 +141,7 @@ class PlaceField(forms.CharField):
 
     def to_python(self, value):
         text = super().to_python(value).strip()
-        try:
-            place = [round(float(part), 1) for part in text.split()]
-        except ValueError:
-            place = [math.nan]
-        if place and not (len(place) == 2 and all(abs(each) < 20_000 for each in place)):
+        place = place_typed(text) if text else []
+        if place is None:
             raise forms.ValidationError("That place is not on the drawing. Tap it again.")
         return place

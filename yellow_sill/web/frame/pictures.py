@@ -6,6 +6,7 @@ import warnings
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
+from typing import TypeVar
 
 from django.apps import apps
 from django.conf import settings
@@ -22,6 +23,8 @@ MOST_PHOTO_BYTES = 25 * 1024 * 1024
 MOST_PIXELS = 60_000_000
 KEPT_SIDE_PX = 2400  #: longest side kept; enough to read a rule in the picture
 FORMATS = ("JPEG", "PNG", "WEBP")
+#: A record that has a photo.
+R = TypeVar("R", bound=models.Model)
 
 
 def photo_path(name: str) -> Path:
@@ -111,7 +114,7 @@ def stored(path: Path, data: bytes) -> None:
     written(path, data)
 
 
-def kept(data: bytes, record: Callable[[str], models.Model]) -> models.Model:
+def kept(data: bytes, record: Callable[[str], R]) -> R:
     """Write a cleaned picture to the photo folder and record it by its new name; the file goes again if the record fails."""
     name = f"{secrets.token_hex(16)}.jpg"
     path = photo_path(name)
@@ -122,6 +125,13 @@ def kept(data: bytes, record: Callable[[str], models.Model]) -> models.Model:
     except BaseException:
         path.unlink(missing_ok=True)
         raise
+
+
+def kept_with(upload: UploadedFile | None, record: Callable[[dict[str, str]], R]) -> R:
+    """Store a record together with its photo, where one was sent. Args: record: stores it with these fields of its own. Raises: BadField."""
+    if not upload:
+        return record({})
+    return kept(read_upload(upload)[0], lambda name: record({"file": name}))
 
 
 def removed(photo: models.Model, *, by: str = "") -> None:

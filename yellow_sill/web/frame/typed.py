@@ -9,3 +9,12 @@ def whole_number(text: object) -> int | None:
     """
     typed = str(text or "")
     return int(typed) if typed.isascii() and typed.isdigit() and len(typed) <= 15 else None
+
+
+def place_typed(text: str) -> list[float] | None:
+    """A place on a drawing as its board sends it, mm: two numbers with a space between; None for what is none."""
+    try:
+        u, v = (round(float(part), 1) for part in text.split())
+    except ValueError:
+        return None
+    return [u, v] if abs(u) < 20_000 and abs(v) < 20_000 else None

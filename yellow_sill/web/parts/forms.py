@@ -29,6 +29,22 @@ class CommaDecimalField(forms.DecimalField):
         return super().to_python(value)
 
 
+class TaxField(forms.TypedChoiceField):
+    """Whether tax is in a price (True) or comes on top."""
+
+    def __init__(self) -> None:
+        choices = [("yes", "is in the price"), ("no", "comes on top")]
+        super().__init__(choices=choices, coerce=lambda value: value == "yes", initial="yes", label="Tax")
+
+    def prepare_value(self, value):
+        return ("yes" if value else "no") if isinstance(value, bool) else value
+
+
+def plain(amount: Decimal) -> str:
+    """A stored amount as it is typed, without zeros at its end."""
+    return f"{amount.normalize():f}"
+
+
 class CostForm(forms.ModelForm):
     """One line of a receipt."""
 
@@ -37,12 +53,7 @@ class CostForm(forms.ModelForm):
     tax_rate = CommaDecimalField(
         max_digits=5, decimal_places=2, min_value=0, max_value=100, initial=20, label="Tax, %"
     )
-    tax_included = forms.TypedChoiceField(
-        choices=[("yes", "is in the price"), ("no", "comes on top")],
-        coerce=lambda value: value == "yes",
-        initial="yes",
-        label="Tax",
-    )
+    tax_included = TaxField()
 
     class Meta:
         model = CostLine
@@ -62,9 +73,8 @@ class CostForm(forms.ModelForm):
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
         if self.instance.pk:
-            self.initial["tax_included"] = "yes" if self.instance.tax_included else "no"
             for name in ("quantity", "unit_price", "tax_rate"):
-                self.initial[name] = f"{getattr(self.instance, name).normalize():f}"
+                self.initial[name] = plain(getattr(self.instance, name))
 
 
 class NeedForm(forms.Form):
@@ -104,7 +114,7 @@ class NeedForm(forms.Form):
         return told | {
             "at": need.at,
             "repair": need.repair_id or "",
-            "quantity": f"{need.quantity.normalize():f}",
+            "quantity": plain(need.quantity),
         }
 
     def values(self) -> dict:
@@ -127,10 +137,7 @@ class QuoteForm(forms.Form):
     tax_rate = CommaDecimalField(
         max_digits=7, decimal_places=4, min_value=0, max_value=100, initial=20, label="Tax, %"
     )
-    tax_in = forms.TypedChoiceField(
-        choices=[("yes", "is in the price"), ("no", "comes on top")],
-        coerce=lambda value: value == "yes", initial="yes", label="Tax",
-    )  # fmt: skip
+    tax_in = TaxField()
     carriage = CommaDecimalField(max_digits=14, decimal_places=4, min_value=0, initial=0, label="Carriage")
     back = CommaDecimalField(
         max_digits=14, decimal_places=4, min_value=0, required=False, label="Sending it back costs"
@@ -173,9 +180,9 @@ class QuoteForm(forms.Form):
     @classmethod
     def of(cls, quote: NeedQuote) -> dict:
         told = {name: getattr(quote, name) for name in (*cls.NAMES, "version")}
-        told |= {name: f"{told[name].normalize():f}" for name in cls.DECIMALS if told[name] is not None}
+        told |= {name: plain(told[name]) for name in cls.DECIMALS if told[name] is not None}
         told |= {name: f"{told[name]:g}" for name in ("fit_h", "hours") if told[name] is not None}
-        return told | {"tax_in": "yes" if quote.tax_in else "no", "lacks": "\n".join(quote.lacks)}
+        return told | {"lacks": "\n".join(quote.lacks)}
 
     def clean_lacks(self) -> list[str]:
         return [line.strip()[:80] for line in self.cleaned_data["lacks"].splitlines() if line.strip()][:30]

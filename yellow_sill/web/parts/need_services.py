@@ -6,7 +6,6 @@ from decimal import Decimal
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
-from django.db.models import Prefetch
 from django.urls import reverse
 from django.utils import timezone
 
@@ -14,7 +13,7 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.parts.landed import ChoiceRequest, Quote, SourceChoice, source_choice
 from yellow_sill.core.parts.needs import NeedsRequest, NeedsTold, needs_told, require_move
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.pictures import kept, read_upload
+from yellow_sill.web.frame.pictures import kept_with
 from yellow_sill.web.frame.stages import Alert, Lack, told
 from yellow_sill.web.shells.models import Vehicle
 
@@ -26,10 +25,8 @@ def keep_need(
     vehicle: Vehicle, values: Mapping[str, Any], *, photo: UploadedFile | None, stored: Need | None, version: int | None, today: date, by: str
 ) -> Need:  # fmt: skip
     """Store a need, a new one where ``stored`` is None. Raises: BadField for a photo that is none; ChangedMeanwhile."""
-    data = read_upload(photo)[0] if photo else None
 
-    def store(name: str) -> Need:
-        file = {"file": name} if name else {}
+    def store(file: dict[str, str]) -> Need:
         if stored is not None:
             stored.save_as(version, by, **values, **file)
             return stored
@@ -38,7 +35,7 @@ def keep_need(
         NeedStep.objects.create(need=made, state="wanted", made_on=today, by=by)
         return made
 
-    return kept(data, store) if data else store("")  # type: ignore[return-value]
+    return kept_with(photo, store)
 
 
 @one_change
@@ -50,7 +47,8 @@ def drop_need(need: Need, *, version: int | None) -> None:
 
 def state_of(need: Need) -> NeedStep | None:
     """The last step of a need; None where none is stored."""
-    return max(need.steps.all(), key=lambda step: step.pk, default=None)
+    steps = list(need.steps.all())
+    return steps[-1] if steps else None
 
 
 @one_change
@@ -139,25 +137,20 @@ def compared(need: Need, *, hour: Decimal, today: date) -> SourceChoice | None:
 
 def needs_of(vehicle: Vehicle) -> list[Need]:
     """The needs with their steps and quotes."""
-    steps, quotes = NeedStep.objects.order_by("pk"), NeedQuote.objects.order_by("number")
-    return list(
-        vehicle.needs.select_related("repair").prefetch_related(
-            Prefetch("steps", steps), Prefetch("quotes", quotes)
-        )
-    )
+    return list(vehicle.needs.select_related("repair").prefetch_related("steps", "quotes"))
 
 
 def late_today(vehicle: Vehicle, now: datetime) -> list[Alert]:
     """What should have been ordered or should have come by now."""
     needs = needs_of(vehicle)
-    told_ = told_of(needs, timezone.localdate(now)).needs
+    found = told_of(needs, timezone.localdate(now)).needs
     return [
         Alert(
             words=f"{each.name}: {each.words}",
             url=reverse("parts:need", args=[vehicle.pk, need.number]),
             urgent=True,
         )
-        for need, each in zip(needs, told_, strict=True)
+        for need, each in zip(needs, found, strict=True)
         if each.late
     ]
 

@@ -42,7 +42,7 @@ def clocks_of(vehicle: Vehicle) -> tuple[Running, ...]:
     faces = Face.objects.filter(cut__repair__vehicle=vehicle).select_related("cut__repair", "cut__panel").prefetch_related("coats")  # fmt: skip
     found = []
     for face in faces:
-        coats = sorted(face.coats.all(), key=lambda coat: (coat.put_on, coat.pk))
+        coats = list(face.coats.all())
         if coats:
             found.append(_running(vehicle, face, coats[-1], warmth))
     return tuple(found)

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from datetime import date, datetime, time
 from typing import Any
 
-from django.db.models import Prefetch
 from django.utils import timezone
 
 from yellow_sill.core.errors import BadField, CoreError
@@ -87,9 +86,7 @@ def faces_of(repair: Repair, now: datetime) -> list[SheetFace]:
 
 
 def _records(repair: Repair) -> dict[tuple[int, str], Face]:
-    faces = Face.objects.filter(cut__repair=repair).prefetch_related(
-        Prefetch("coats", Coat.objects.order_by("put_on", "pk"))
-    )
+    faces = Face.objects.filter(cut__repair=repair).prefetch_related("coats")
     return {(face.cut_id, face.key): face for face in faces}
 
 
@@ -235,7 +232,7 @@ def put_coat(
         raise BadField("No face was chosen.", "faces", "Tick where it was put on.")
     for key in keys:
         face = _stored(cut, key, by)
-        last = face.coats.order_by("put_on", "pk").last()
+        last = face.coats.last()
         if last and last.put_on > put_on:
             raise BadField(
                 "A later coat lies on that face already.",
@@ -251,7 +248,7 @@ def put_coat(
 @one_change
 def take_coat_off(cut: Cut, key: str) -> None:
     """Take the last coat of a face back. Raises: BadField where there is none."""
-    coat = Coat.objects.filter(face__cut=cut, face__key=key).order_by("put_on", "pk").last()
+    coat = Coat.objects.filter(face__cut=cut, face__key=key).last()
     if coat is None:
         raise BadField("There is no coat on that face.", "coat", "Reload the page.")
     coat.delete()

@@ -77,7 +77,7 @@ class Face(Versioned):
 
 
 class Coat(Kept):
-    """A coat that was put on a face: the product as its tin said then, when, by whom. Taken off: ``off_on``."""
+    """A coat that was put on a face: the product as its tin said then, when, by whom."""
 
     face = models.ForeignKey(Face, on_delete=models.CASCADE, related_name="coats")
     product = JSONField(default=dict)

@@ -7,6 +7,7 @@ from typing import Any
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.protect.products import STARTING_SET, Product, require_product
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import GarageWarmth, OwnProduct
@@ -19,6 +20,7 @@ def as_core(product: OwnProduct) -> Product:
     return Product.read({name: getattr(product, name) for name in FIELDS})
 
 
+@once
 def own_products(vehicle: Vehicle) -> list[Product]:
     """What the garage owns, oldest first: of two of a kind the later one counts."""
     return [as_core(each) for each in vehicle.products.all()]
@@ -51,6 +53,7 @@ def drop_product(product: OwnProduct, *, version: int | None) -> None:
     product.delete()
 
 
+@once
 def warmth_of(vehicle: Vehicle) -> list[dict[str, Any]]:
     """How warm the garage has been, as the core takes it."""
     return [{"since": each.since, "at_c": each.at_c} for each in vehicle.warmths.all()]

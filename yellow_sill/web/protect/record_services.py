@@ -18,7 +18,7 @@ def protect_rows(cut: Cut) -> list[tuple[str, str]]:
                 "{product} {day}, {by}{note}", product=Quoted(str(coat.product.get("name", ""))), day=Quoted(day_words(timezone.localtime(coat.put_on).date())),
                 by=Quoted(coat.by), note=Quoted(f": {coat.note}" if coat.note else ""),
             )
-            for coat in sorted(face.coats.all(), key=lambda coat: (coat.put_on, coat.pk))
+            for coat in face.coats.all()
         ]  # fmt: skip
         bare = [Said("bared {day}", day=Quoted(day_words(face.bared_on)))] if face.bared_on else []
         why = [

@@ -3,11 +3,9 @@
 from django import forms
 
 from yellow_sill.core.strip.register import BURNS, STATES
-from yellow_sill.web.frame.fields import DateField, PlaceField
+from yellow_sill.web.frame.fields import DateField, PlaceField, YesNoField
 
 from .models import StripPart
-
-YES_NO = [("", "nobody has said"), ("yes", "yes"), ("no", "no")]
 
 
 class LinesField(forms.CharField):
@@ -57,7 +55,7 @@ class PartForm(forms.Form):
         example="heater hose; H1; H2",
         label="Connectors and hoses, both ends",
     )
-    hinge_marked = forms.ChoiceField(choices=YES_NO, required=False, label="Hinge outlines marked")
+    hinge_marked = YesNoField(label="Hinge outlines marked")
     waits_for = forms.CharField(max_length=200, required=False, label="It waits for")
     after = forms.TypedMultipleChoiceField(
         coerce=int, required=False, label="Goes on after", widget=forms.SelectMultiple(attrs={"size": 4})
@@ -99,13 +97,12 @@ class PartForm(forms.Form):
             "ends",
             "waits_for",
             "after",
+            "hinge_marked",
             "note",
             "version",
         )
-        marked = {None: "", True: "yes", False: "no"}[part.hinge_marked]
         return {name: getattr(part, name) for name in names} | {
             "at": part.at,
-            "hinge_marked": marked,
             "cut": part.cut_id or "",
         }
 
@@ -116,5 +113,4 @@ class PartForm(forms.Form):
             for name, value in self.cleaned_data.items()
             if name not in ("version", "photo", "cut")
         }
-        marked = {"": None, "yes": True, "no": False}[clean["hinge_marked"]]
-        return clean | {"hinge_marked": marked, "cut_id": self.cleaned_data["cut"]}
+        return clean | {"cut_id": self.cleaned_data["cut"]}

@@ -12,19 +12,19 @@ from yellow_sill.core.formats.labels import Label, labels_pdf
 from yellow_sill.core.strip.find import FindRequest, find
 from yellow_sill.core.strip.register import BURNS, Register, RegisterRequest, in_number_order, register
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.pictures import kept, read_upload
+from yellow_sill.web.frame.pictures import kept_with
 from yellow_sill.web.frame.stages import Lack
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import StripPart
 
 
-def _as_core(part: StripPart, **changes: Any) -> dict[str, Any]:
+def _as_core(part: StripPart) -> dict[str, Any]:
     told = {
         name: getattr(part, name)
         for name in ("number", "name", "after", "state", "box", "shelf", "waits_for")
     }
-    return told | {"on": part.refitted_on is not None} | changes
+    return told | {"on": part.refitted_on is not None}
 
 
 def registered(parts: Iterable[StripPart]) -> Register:
@@ -45,10 +45,8 @@ def keep_part(
         "on": on,
     }
     register(RegisterRequest.read({"parts": [*others, mine]}))
-    data = read_upload(photo)[0] if photo else None
 
-    def store(name: str) -> StripPart:
-        file = {"file": name} if name else {}
+    def store(file: dict[str, str]) -> StripPart:
         if stored is not None:
             stored.save_as(version, by, **values, **file)
             return stored
@@ -56,7 +54,7 @@ def keep_part(
             vehicle=vehicle, number=number, by=by, changed_by=by, **values, **file
         )
 
-    return kept(data, store) if data else store("")  # type: ignore[return-value]
+    return kept_with(photo, store)
 
 
 @one_change

@@ -17,7 +17,7 @@ from yellow_sill.core.weld.book import Coupon as CoreCoupon
 from yellow_sill.core.weld.plan import PlannedJoint
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.pictures import kept, read_upload
+from yellow_sill.web.frame.pictures import kept_with
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import Coupon, WeldCheck, WeldPlan, WeldShop
@@ -47,16 +47,14 @@ def keep_coupon(
     """Store a coupon, a new one where ``stored`` is None. Raises: BadField: what cannot be a coupon, or a photo that is none; ChangedMeanwhile."""
     number = stored.number if stored else Coupon.next_number(vehicle=vehicle)
     CoreCoupon.read({"number": number} | {name: values[name] for name in _FIELDS if name in values})
-    data = read_upload(photo)[0] if photo else None
 
-    def store(name: str) -> Coupon:
-        file = {"file": name} if name else {}
+    def store(file: dict[str, str]) -> Coupon:
         if stored is not None:
             stored.save_as(version, by, **values, **file)
             return stored
         return Coupon.objects.create(vehicle=vehicle, number=number, by=by, changed_by=by, **values, **file)
 
-    return kept(data, store) if data else store("")
+    return kept_with(photo, store)
 
 
 @one_change

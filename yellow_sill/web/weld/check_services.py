@@ -7,7 +7,9 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.weld.checks import WeldChecks, WeldChecksRequest, weld_checks
 from yellow_sill.web.cut.gate_services import gates
 from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.frame import days
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.once import once
 
 from .models import WeldCheck
 from .services import thickness_of
@@ -18,6 +20,7 @@ _STATES = {"yes": True, "no": False, "": None}
 SAME_MM = 4.0
 
 
+@once
 def check_of(cut: Cut) -> WeldCheck:
     """The stored check; unsaved where nobody has looked."""
     return WeldCheck.objects.filter(cut=cut).first() or WeldCheck(cut=cut, version=0)
@@ -44,8 +47,6 @@ def checks_told(cut: Cut) -> WeldChecks:
 
 def _datum(cut: Cut) -> bool | None:
     """Whether the round after welding is in; None where there is none yet."""
-    from yellow_sill.web.frame import days
-
     if cut.repair.state != "welded":
         return None
     asked = gates(cut.repair, "dressed", days.today())
@@ -80,9 +81,7 @@ def mark_pinhole(cut: Cut, at: Sequence[float], *, by: str) -> None:
 def drop_pinhole(cut: Cut, number: int, *, by: str) -> None:
     """Raises: BadField where there is no such one."""
     check = _stored(cut)
-    if not 1 <= number <= len(check.pinholes):
-        raise BadField("That pinhole is not there any more.", "pinhole", "Reload the page.")
-    check.set_fields(by, pinholes=[each for n, each in enumerate(check.pinholes, start=1) if n != number])
+    check.set_fields(by, pinholes=_without(check.pinholes, number, "pinhole"))
 
 
 @one_change
@@ -103,9 +102,14 @@ def read_thickness(cut: Cut, at: Sequence[float], thickness_mm: float, *, by: st
 def drop_reading(cut: Cut, number: int, *, by: str) -> None:
     """Raises: BadField where there is no such one."""
     check = _stored(cut)
-    if not 1 <= number <= len(check.readings):
-        raise BadField("That reading is not there any more.", "reading", "Reload the page.")
-    check.set_fields(by, readings=[each for n, each in enumerate(check.readings, start=1) if n != number])
+    check.set_fields(by, readings=_without(check.readings, number, "reading"))
+
+
+def _without(rows: Sequence[Any], number: int, what: str) -> list[Any]:
+    """The rows but for one, counted from 1. Raises: BadField where there is no such one."""
+    if not 1 <= number <= len(rows):
+        raise BadField(f"That {what} is not there any more.", what, "Reload the page.")
+    return [each for n, each in enumerate(rows, start=1) if n != number]
 
 
 def _stored(cut: Cut) -> WeldCheck:

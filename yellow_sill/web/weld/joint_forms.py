@@ -3,9 +3,7 @@
 from django import forms
 
 from yellow_sill.core.weld.settings import PROCESSES
-from yellow_sill.web.frame.fields import DateField
-
-YES_NO = [("", "nobody has said"), ("yes", "yes"), ("no", "no")]
+from yellow_sill.web.frame.fields import DateField, YesNoField
 
 
 class JointWordForm(forms.Form):
@@ -15,7 +13,7 @@ class JointWordForm(forms.Form):
     process = forms.ChoiceField(
         choices=[("", "as worked out"), *PROCESSES.items()], required=False, label="Made with"
     )
-    both_sides = forms.ChoiceField(choices=YES_NO, required=False, label="Both sides can be reached")
+    both_sides = YesNoField(label="Both sides can be reached")
     from_side = forms.CharField(
         max_length=60, required=False, label="The torch comes from", help_text="Outside, the wheel arch, the cabin."
     )  # fmt: skip
@@ -27,8 +25,7 @@ class JointWordForm(forms.Form):
 
     def values(self) -> dict:
         """The fields of JointWord."""
-        clean = {name: value for name, value in self.cleaned_data.items() if name != "version"}
-        return clean | {"both_sides": {"": None, "yes": True, "no": False}[clean["both_sides"]]}
+        return {name: value for name, value in self.cleaned_data.items() if name != "version"}
 
 
 class MadeForm(forms.Form):

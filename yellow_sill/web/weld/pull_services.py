@@ -6,14 +6,13 @@ from typing import Any
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.weld.distortion import MOST_TACKS, Distortion, DistortionRequest, distortion
-from yellow_sill.core.weld.heat import Plate
 from yellow_sill.core.weld.orders import along_edge, folds_within, orders_beside
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.services import patch_of
 
 from .models import WeldPlan
-from .services import energy_j, thickness_of, weld_of
+from .services import plate_of, weld_of
 
 
 @one_change
@@ -38,9 +37,7 @@ def pulled(weld: WeldPlan, values: Mapping[str, Any]) -> tuple[Distortion, list[
     if len(tacks) > MOST_TACKS:
         raise BadField(f"More than {MOST_TACKS} tacks are not followed.", "tacks", "Take a wider pitch.")
     places, numbers = along_edge(cut.outline, [tack["at"] for tack in tacks])
-    plate = Plate(
-        thickness_mm=thickness_of(cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c
-    )  # fmt: skip
+    plate = plate_of(weld)
     before = [tack["plate_C_before"] for tack in tacks]
     orders = orders_beside([(u, v) for u, v in places], numbers, plate, before)
     features = [
@@ -48,7 +45,7 @@ def pulled(weld: WeldPlan, values: Mapping[str, Any]) -> tuple[Distortion, list[
     ]  # fmt: skip
     asked = {
         "patch": cut.outline, "tacks": places, "orders": [order.model_dump() for order in orders], "folds": folds_within(features, cut.outline),
-        "thickness_mm": thickness_of(cut), "energy_j": energy_j(weld), "gap_mm": patch_of(cut).gap_mm,
+        "thickness_mm": plate.thickness_mm, "energy_j": plate.energy_j, "gap_mm": patch_of(cut).gap_mm,
     }  # fmt: skip
     known = {name: value for name, value in values.items() if value is not None}
     return _distorted(DistortionRequest.read(asked | known).model_dump_json()), places

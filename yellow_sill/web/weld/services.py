@@ -94,6 +94,16 @@ def energy_j(weld: WeldPlan) -> float:
     return weld.tack_energy_j or setting(weld).tack_energy_j
 
 
+def plate_of(weld: WeldPlan) -> Plate:
+    """The endless plate that a plan welds."""
+    return Plate(
+        thickness_mm=thickness_of(weld.cut),
+        energy_j=energy_j(weld),
+        cooling=weld.cooling,
+        ambient_c=weld.ambient_c,
+    )
+
+
 def stack_of(weld: WeldPlan) -> list[float]:
     """The sheets of the joint that a plan is for, mm, from this side inwards: one for a butt, the panel's own beneath for a lap or a plug."""
     own = thickness_of(weld.cut)
@@ -247,12 +257,7 @@ def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
     told = [{"at": tack["at"], "start_s": tack["start_s"]} for tack in done]
     levels = list(_hand_warm(IslandRequest.read(patch_of_plan(weld) | {"tacks": told}).model_dump_json()))
     # The temper bands are rings of millimetres round the newest tack, smaller than a cell: there the plate itself is told.
-    plate = Plate(
-        thickness_mm=thickness_of(weld.cut),
-        energy_j=energy_j(weld),
-        cooling=weld.cooling,
-        ambient_c=weld.ambient_c,
-    )
+    plate = plate_of(weld)
     now = done[-1]["start_s"] + TACK_S + SHOWN_AFTER_S
     at, starts = [each["at"] for each in done], [each["start_s"] for each in done]
     levels += isotherms(plate, at, starts, now, TEMPER_C, widened(bounds_of(at[-1:]), 24), cells=64)
@@ -261,22 +266,14 @@ def heat_at(weld: WeldPlan, seam: int, step: int) -> dict:
 
 def hot_behind(weld: WeldPlan) -> list[tuple[str, float, float | None]]:
     """What stands how much behind the seam, °C, and how far from it that is exceeded, mm (None: everywhere)."""
-    plate = Plate(
-        thickness_mm=thickness_of(weld.cut),
-        energy_j=energy_j(weld),
-        cooling=weld.cooling,
-        ambient_c=weld.ambient_c,
-    )
+    plate = plate_of(weld)
     hottest = max((plan["hottest_before_tack_C"] for plan in weld.tack_plans), default=weld.ambient_c)
     return [(name, stands, reached_mm(plate, stands, hottest)) for name, stands in STANDS_C.items()]
 
 
 def hottest_behind(weld: WeldPlan) -> float:
     """How hot the back of the sheet gets close beside the seam, °C."""
-    plate = Plate(
-        thickness_mm=thickness_of(weld.cut), energy_j=energy_j(weld), cooling=weld.cooling, ambient_c=weld.ambient_c
-    )  # fmt: skip
-    return round(weld.ambient_c + peak_k(plate, BESIDE_MM), 0)
+    return round(weld.ambient_c + peak_k(plate_of(weld), BESIDE_MM), 0)
 
 
 #: The back is looked at so far beside the seam, mm.

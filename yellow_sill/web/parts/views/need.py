@@ -166,7 +166,4 @@ def _page(
 @with_vehicle
 def photo(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """The photo or sketch of a need."""
-    wanted = get_object_or_404(Need, vehicle=vehicle, number=number)
-    if not wanted.file:
-        raise Http404
-    return picture_response(wanted.file)
+    return picture_response(get_object_or_404(Need, vehicle=vehicle, number=number).file)

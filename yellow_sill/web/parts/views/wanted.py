@@ -15,17 +15,11 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Role, Vehicle
+from yellow_sill.web.shells.views.common import view_chosen
 
 from ..forms import NeedForm
 from ..models import Need
 from ..need_services import keep_need, lacking, needs_of, put_at, told_of, want_missing
-
-
-def view_of(request: HttpRequest, vehicle: Vehicle, own: int | None = None):
-    """The drawing that ``view`` in the address names, else the own one, else the first."""
-    views = list(vehicle.views.defer("features", "silhouette"))
-    asked = request.GET.get("view", "")
-    return next((view for view in views if view.name == asked or (not asked and view.pk == own)), views[0])
 
 
 @with_vehicle
@@ -34,7 +28,8 @@ def wanted(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """``state`` filters, ``view`` chooses the drawing, ``place`` opens a need to be put on it."""
     needs, number = needs_of(vehicle), whole_number(request.GET.get("place", ""))
     placed = next((need for need in needs if need.number == number), None)
-    view, what = view_of(request, vehicle, placed.view_id if placed else None), request.POST.get("what", "")
+    views, view = view_chosen(request, vehicle, placed.view_id if placed else None)
+    what = request.POST.get("what", "")
     sent = (request.POST, request.FILES) if what == "keep" else (None, None)
     form, error, status = NeedForm(*sent, repairs=list(vehicle.repairs.all())), None, 200
     if request.method == "POST":
@@ -52,7 +47,7 @@ def wanted(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         if not state or each.state == state
     ]
     context = {
-        "current_stage": "parts", "view": view, "views": list(vehicle.views.defer("features", "silhouette")), "svg": shell_svg(view, 1), "form": form,
+        "current_stage": "parts", "view": view, "views": views, "svg": shell_svg(view, 1), "form": form,
         "error": error, "rows": rows, "told": told, "state": state, "missing": lacking(vehicle), "placed": placed,
         "states": [(key, words, told.counts[key]) for key, words in STATES.items() if told.counts[key]],
         "tags": [

@@ -20,6 +20,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import Role, Vehicle
+from yellow_sill.web.shells.views.common import view_chosen
 
 from ..forms import PartForm
 from ..models import StripPart
@@ -37,7 +38,7 @@ def register(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     chosen = next((part for part in parts if part.number == number), None)
     if number is not None and chosen is None:
         raise Http404("That part is not in the register any more.")
-    view = _view(request, vehicle, chosen)
+    views, view = view_chosen(request, vehicle, chosen.view_id if chosen else None)
     form = _form(request, vehicle, parts, chosen)
     error, conflict, status = None, None, 200
     if request.method == "POST":
@@ -54,19 +55,14 @@ def register(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             if not (conflict := both_of(request, form, changed, NAMES)):
                 return redirect(_here(vehicle, chosen))
             status = 409
-    return _page(request, vehicle, parts, chosen, view, status, form=form, error=error, conflict=conflict)
+    return _page(
+        request, vehicle, parts, chosen, view, status, views=views, form=form, error=error, conflict=conflict
+    )
 
 
 def _here(vehicle: Vehicle, part: StripPart | None) -> str:
     page = reverse("strip:register", args=[vehicle.pk])
     return f"{page}?part={part.number}" if part else page
-
-
-def _view(request: HttpRequest, vehicle: Vehicle, chosen: StripPart | None):
-    views = list(vehicle.views.defer("features", "silhouette"))
-    asked = request.GET.get("view", "")
-    own = chosen.view_id if chosen and not asked else None
-    return next((view for view in views if view.pk == own or view.name == asked), views[0])
 
 
 def _form(
@@ -121,7 +117,7 @@ def _page(
     told = registered(parts)
     context = {
         "current_stage": "strip", "parts": shown, "all_parts": parts, "chosen": chosen, "view": view, "asked": asked, "state": state, "told": told,
-        "views": list(vehicle.views.defer("features", "silhouette")), "svg": shell_svg(view, 1), "states": list(STATES.items()),
+        "svg": shell_svg(view, 1), "states": list(STATES.items()),
         "tags": [
             Tag.of(part.number, [*part.at, *part.at], selected=part is chosen, href=_here(vehicle, part), name=f"{part.number} {part.name}") for part in here
         ],
@@ -187,7 +183,4 @@ def labels(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def photo(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """The photo of a part on the car."""
-    part = get_object_or_404(StripPart, vehicle=vehicle, number=number)
-    if not part.file:
-        raise Http404
-    return picture_response(part.file)
+    return picture_response(get_object_or_404(StripPart, vehicle=vehicle, number=number).file)

@@ -8,7 +8,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.geometry import bounds_of
 from yellow_sill.web.cut.views.common import chosen_cut, repair_context
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.typed import whole_number
+from yellow_sill.web.frame.typed import place_typed, whole_number
 from yellow_sill.web.repairs.access import with_repair
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import open_to
@@ -72,12 +72,9 @@ def checks(request: HttpRequest, repair: Repair) -> HttpResponse:
     return render(request, "weld/checks.html", context, status=status)
 
 
-def _place(text: str) -> tuple[float, float]:
+def _place(text: str) -> list[float]:
     """Raises: BadField for what is no place."""
-    try:
-        u, v = (float(part) for part in text.split())
-    except ValueError:
-        raise BadField("That place is not on the drawing.", "at", "Tap the seam where it is.") from None
-    if not (abs(u) < 20_000 and abs(v) < 20_000):
+    place = place_typed(text)
+    if place is None:
         raise BadField("That place is not on the drawing.", "at", "Tap the seam where it is.")
-    return u, v
+    return place

@@ -94,10 +94,9 @@ def _word_of(joint: Joint | None) -> dict:
         return {}
     word = joint.word
     if word is None:
-        return {"version": 0, "both_sides": ""}
-    known = {None: "", True: "yes", False: "no"}[word.both_sides]
-    names = ("process", "from_side", "fixes_datum", "made_brazed", "tight_end", "version")
-    return {name: getattr(word, name) for name in names} | {"both_sides": known}
+        return {"version": 0}
+    names = ("process", "both_sides", "from_side", "fixes_datum", "made_brazed", "tight_end", "version")
+    return {name: getattr(word, name) for name in names}
 
 
 def _both(form: JointWordForm, stored) -> list[tuple]:

@@ -83,10 +83,7 @@ def book(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @with_vehicle
 def coupon_photo(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """The photo of a coupon."""
-    coupon = get_object_or_404(Coupon, vehicle=vehicle, number=number)
-    if not coupon.file:
-        raise Http404
-    return picture_response(coupon.file)
+    return picture_response(get_object_or_404(Coupon, vehicle=vehicle, number=number).file)
 
 
 @with_vehicle

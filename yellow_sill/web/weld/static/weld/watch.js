@@ -1,4 +1,4 @@
-/** The fire watch's minutes, counted down by the clock; a tone at its end. */
+/** The fire watch's minutes, counted down by the clock; the page is asked for anew at its end. */
 import { all } from "frame/board/page.js";
 
 /** @param {HTMLElement} figure */
