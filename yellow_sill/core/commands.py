@@ -255,6 +255,21 @@ COMMANDS = {
         "which needs to order from whom and on which day, with the proof that no split costs less",
         long=True,
     ),
+    "ledger": Command(
+        "parts.ledger:LedgerRequest",
+        "parts.ledger:ledger",
+        "what was spent, what is ordered, what it costs to finish, beside the budget and the hours",
+    ),
+    "arrival": Command(
+        "parts.arrival:ArrivalRequest",
+        "parts.arrival:arrival",
+        "a part that came, held against the car: it fits, it is made to fit, or it goes back",
+    ),
+    "customer_sheet": Command(
+        "parts.customer:CustomerRequest",
+        "parts.customer:customer_sheet",
+        "an estimate, a variation or a bill by repair, beside what was agreed",
+    ),
     "bank_statement": Command(
         "parts.bank:StatementRequest",
         "parts.bank:statement",

@@ -10,6 +10,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import OneOf, Record
 from ..said import Count, Day, Said, joined
+from .arrival import VERDICTS
 
 #: The states of a need in the order of the work, in words.
 STATES = {
@@ -146,11 +147,12 @@ def _coming(need: NeedAsked, today: date) -> tuple[bool, Said]:
     return False, Said("Expected on {likely}.", likely=Day(likely))
 
 
-def require_move(now: str, to: str, why: str, *, quotes: int, chosen: bool) -> None:
+def require_move(now: str, to: str, why: str, *, quotes: int, chosen: bool, check: str = "") -> None:
     """Let a need go from a state to another.
 
-    Args: why: the reason as typed; quotes: how many there are; chosen: whether one is chosen.
-    Raises: BadField: an unknown state, the same state, one passed over or gone back on without a reason, quoted without a quote, ordered without a choice.
+    Args: why: the reason as typed; quotes: how many there are; chosen: whether one is chosen; check: verdict of what was held against the car, "" for none.
+    Raises: BadField: an unknown state, the same state, one passed over or gone back on without a reason, quoted without a quote, ordered without a choice,
+        checked without a check that it stood.
     """
     if to not in STATES:
         raise BadField("There is no such state.", "state", "Choose one of the list.")
@@ -170,6 +172,14 @@ def require_move(now: str, to: str, why: str, *, quotes: int, chosen: bool) -> N
         )
     if to == "ordered" and not chosen:
         raise BadField("No quote is chosen.", "why", "Choose one, or say why it is ordered without.")
+    if to == "checked" and check not in ("fits", "mend"):
+        raise BadField(
+            Said("By its check {verdict}.", verdict=VERDICTS[check])
+            if check
+            else "Nobody has held it against the car.",
+            "why",
+            "Finish the check below, or say why it counts as checked.",
+        )
 
 
 def usual_next(state: str) -> Sequence[str]:
