@@ -216,6 +216,20 @@ def _simulated_devices() -> None:
             device = serve(name, port=0)
             settings.DEVICES[name] = f"127.0.0.1:{device.server_address[1]}"
             Thread(target=device.serve_forever, daemon=True).start()
+    _simulated_suppliers()
+
+
+def _simulated_suppliers() -> None:
+    """The demo's made-up firms answer on free ports; their addresses are told to the demo's suppliers."""
+    from threading import Thread
+
+    from yellow_sill.devices.supplier import FIRMS, serve
+    from yellow_sill.web.parts.models import Supplier
+
+    for firm in FIRMS:
+        shop = serve(firm, port=0)
+        Thread(target=shop.serve_forever, daemon=True).start()
+        Supplier.objects.filter(name=firm).update(address=f"http://127.0.0.1:{shop.server_address[1]}")
 
 
 def backup(args: argparse.Namespace) -> None:

@@ -53,6 +53,7 @@ from .made_up import (
     TRANSFERS,
     WORK,
 )
+from .money_lines import money
 from .patches import made, on_the_bench
 from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
@@ -95,6 +96,7 @@ def _built(today: date) -> Vehicle:
             "unit_price": Decimal(price), "tax_rate": Decimal(rate), "tax_included": included,
         }  # fmt: skip
         add_cost(vehicle, None if place is None else repairs[place], values, by=OWNER)
+    money(vehicle, repairs, today)
     for place, ago, kind, typed, note in WORK:
         add_work(
             vehicle,

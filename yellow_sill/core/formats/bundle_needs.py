@@ -55,7 +55,7 @@ class NeedPart(Record):
     name: Annotated[str, Field(min_length=1, max_length=80)]
     repair: Annotated[int, Field(ge=0)] = 0
     quantity: Annotated[Decimal, Field(gt=0, max_digits=10, decimal_places=3)] = Decimal(1)
-    hand: Literal["", "left", "right"] = ""
+    hand: Literal["", "left", "right", "none"] = ""
     variant: Annotated[str, Field(max_length=200)] = ""
     sizes: Annotated[str, Field(max_length=200)] = ""
     needed_by: date | None = None

@@ -29,15 +29,19 @@ SHARES = {1: (1.0,), 2: (0.5, 0.5), 3: (0.28, 0.28, 0.44)}
 ABREAST = 3  #: drawings or photos beside one another; with these sizes the usual repair fits on one page
 
 
+CAUTION = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
+
+
 @dataclass(frozen=True, slots=True)
 class Section:
     """One part of the record: label and text rows, drawings with captions, photos (bytes or None when lost) with captions.
 
-    Short rows may stand in several ``columns``, read downwards.
+    Short rows may stand in several ``columns``, read downwards. ``table``: rows of cells below its heading row; the last column holds figures.
     """
 
     head: str
     rows: list[tuple[str, str]] = field(default_factory=list)
+    table: list[list[str]] = field(default_factory=list)
     columns: int = 1
     drawings: list[tuple[str, Sketch]] = field(default_factory=list)
     photos: list[tuple[bytes | None, str]] = field(default_factory=list)
@@ -48,6 +52,7 @@ class RecordSheet:
     title: str
     cells: list[tuple[str, str]]
     sections: list[Section]
+    foot: str = CAUTION
 
 
 class _Drawing(Flowable):
@@ -120,7 +125,6 @@ HEAD = ParagraphStyle(
     keepWithNext=1,
 )
 SMALL = ParagraphStyle("small", parent=BODY, fontSize=8, leading=9.5)
-CAUTION = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
 
 
 def record_pdf(sheet: RecordSheet) -> bytes:
@@ -130,7 +134,8 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     Returns: the file.
     """
     story = [flowable for section in sheet.sections for flowable in _section(section)]
-    story += [Spacer(1, 2 * mm), Paragraph(CAUTION, SMALL)]
+    if sheet.foot:
+        story += [Spacer(1, 2 * mm), Paragraph(_escaped(sheet.foot), SMALL)]
     stream = io.BytesIO()
     document = SimpleDocTemplate(
         stream,
@@ -159,6 +164,8 @@ def _section(section: Section) -> list:
     groups: list[list] = []
     if section.rows:
         groups.append([_told(section, LABEL, BODY)])
+    if section.table:
+        groups.append([_figures(section.table)])
     for some in _abreast(section.drawings):
         widths = [TEXT_MM * share for share in SHARES[len(some)]]
         cells = [
@@ -181,6 +188,26 @@ def _section(section: Section) -> list:
         rows_first = nth == 0 and section.rows
         flowables += [*opening, *group] if rows_first else [KeepTogether([*opening, *group])]
     return flowables
+
+
+def _figures(rows: list[list[str]]) -> Table:
+    """A table under its heading row; what is not words stands at the right, the widest room is that of the words."""
+    wide = max(range(len(rows[0])), key=lambda n: max(len(row[n]) for row in rows))
+    narrow = 26.0
+    first = 8.0 if wide else TEXT_MM - narrow * (len(rows[0]) - 1)
+    widths = [first if n == 0 else narrow for n in range(len(rows[0]))]
+    widths[wide] = TEXT_MM - sum(width for n, width in enumerate(widths) if n != wide)
+    right = ParagraphStyle("right", parent=BODY, alignment=2)
+    cells = [
+        [
+            Paragraph(_escaped(text), LABEL if line == 0 and n <= wide else BODY if n <= wide else right)
+            for n, text in enumerate(row)
+        ]
+        for line, row in enumerate(rows)
+    ]
+    style = TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.3, INK), ("LINEABOVE", (0, -1), (-1, -1), 0.8, INK),
+                        ("LEFTPADDING", (0, 0), (-1, -1), 0), *_tight(1.5)])  # fmt: skip
+    return Table(cells, colWidths=[width * mm for width in widths], style=style, repeatRows=1)
 
 
 def _scale(sketch: Sketch, width_mm: float) -> str:

@@ -54,7 +54,8 @@ VERDICTS = {
 _Name = Annotated[str, Field(min_length=1, max_length=80)]
 _Length = Annotated[float, Field(gt=0, le=20_000)]
 _Off = Annotated[float, Field(ge=0, le=2000)]
-Hand = Literal["", "left", "right"]
+#: "": nobody has said; "none": it fits either side, or there is only one.
+Hand = Literal["", "left", "right", "none"]
 
 
 class SizeChecked(Record):
@@ -167,6 +168,8 @@ def _difference(what: str, verdict: str, words: Said, hours: float = 0.0) -> Dif
 
 
 def _hand(request: ArrivalRequest) -> Difference:
+    if request.hand == "none":
+        return _difference("Hand", "fits", Said("It has no hand."))
     if not request.came or not request.hand:
         missing = "which one came" if request.hand else "which one is wanted"
         return _difference("Hand", "unknown", Said("Nobody has said {what}.", what=missing))
@@ -319,12 +322,13 @@ def _words(
     left: int | None,
 ) -> Said:
     bad = tuple(Quoted(each.what) for each in found if each.verdict == verdict)
-    parts: list[str] = {
-        "fits": [Said("It fits.")],
-        "mend": [Said("It can be made to fit: {hours:.1f} h.", hours=hours)],
-        "unknown": [Said("Not looked at yet: {what}.", what=Listed(bad))],
-        "back": [Said("It cannot be made to fit: {what}.", what=Listed(bad))],
-    }[verdict]
+    begins = {
+        "fits": Said("It fits."),
+        "mend": Said("It can be made to fit: {hours:.1f} h.", hours=hours),
+        "unknown": Said("Not looked at yet: {what}.", what=Listed(bad)),
+        "back": Said("It cannot be made to fit: {what}.", what=Listed(bad)),
+    }
+    parts: list[str] = [begins[verdict]]
     if verdict == "mend" and request.back is not None and worth.amount > request.back:
         parts.append(
             Said("That is worth {worth}; sending it back costs {back}.", worth=str(worth), back=str(Money(request.back, request.currency)))

@@ -9,6 +9,8 @@ from .amount import Money
 
 #: One time in ten less than low, one time in ten more than high: so many standard deviations of a normal from its middle.
 TENTH = 1.2815515655
+#: Exceeded once in five: so many standard deviations of a normal above its middle.
+FIFTH = 0.8416212336
 #: How far the parts run together (prices, rust that goes farther than seen), as the correlation of any two; rule of thumb.
 TOGETHER = 0.25
 
@@ -51,6 +53,31 @@ def band(parts: Sequence[Uncertain], currency: str) -> Band:
         return Money(Decimal(str(round(centre * math.exp(sigmas * log), 4))), currency).rounded()
 
     return Band(low=money(-TENTH), likely=money(0), high=money(TENTH))
+
+
+#: Steel and consumables of work whose extent is known still vary by so much either way; rule of thumb.
+KNOWN_LOW, KNOWN_HIGH = 0.9, 1.25
+
+
+def work_cost(planned: float, currency: str, *, ratio: tuple[float, float] | None) -> Uncertain:
+    """What work will cost that was planned for an extent as it is seen now.
+
+    Args: planned: in the currency; ratio: what is not opened yet is likely multiplied by, as likely as not and exceeded once in five; None: it is open.
+    Source: the survey's forecast of growth (docs/methods.md section 2), its spread taken for lognormal; what is open by KNOWN_LOW, KNOWN_HIGH.
+    """
+    middle, low, high = 1.0, KNOWN_LOW, KNOWN_HIGH
+    if ratio is not None:
+        middle = max(1.0, ratio[0])
+        spread = math.log(max(ratio[1], middle) / middle) / FIFTH
+        low, high = (
+            max(1.0, middle * math.exp(-TENTH * spread)) * KNOWN_LOW,
+            middle * math.exp(TENTH * spread) * KNOWN_HIGH,
+        )
+
+    def money(factor: float) -> Money:
+        return Money(Decimal(str(round(planned * factor, 4))), currency).rounded()
+
+    return Uncertain(low=money(low), likely=money(middle), high=money(high))
 
 
 def _spread(part: Uncertain) -> float:

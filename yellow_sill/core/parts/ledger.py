@@ -192,7 +192,9 @@ def _sum(pence: Iterable[tuple[int, int]], request: LedgerRequest) -> Sum:
 
 def _parted(request: LedgerRequest) -> tuple[list[Uncertain], list[Uncertain], list[str]]:
     """What is ordered, what else is to come, and what of both has no price."""
-    ordered, open_, unknown = [], [], []
+    ordered: list[Uncertain] = []
+    open_: list[Uncertain] = []
+    unknown: list[str] = []
     for each in request.coming:
         if each.likely is None:
             unknown.append(each.what)
@@ -259,9 +261,9 @@ def _budgets(request: LedgerRequest, pence: Pence) -> tuple[list[BudgetTold], Mo
 
     for line, _, gross in pence:
         spent[place(line.repair, line.kind)] += gross
-    for each in request.coming:
-        into = committed if each.ordered else to_come
-        into[place(each.repair, each.kind)] += each.likely or 0
+    for cost in request.coming:
+        into = committed if cost.ordered else to_come
+        into[place(cost.repair, cost.kind)] += cost.likely or 0
     money = lambda amount: Money(amount, request.currency).rounded()  # noqa: E731
     told = []
     for n, each in enumerate(request.budgets):

@@ -1,6 +1,7 @@
 from yellow_sill.web.frame.stages import Stage, Tab
 
 from .bundle import SECTION
+from .cost_services import expected
 from .gate_services import gates, pieces, repair_subjects, repair_work, require_far_sides
 from .option_services import to_buy
 from .sheet_services import follow
@@ -21,5 +22,6 @@ STAGE = Stage(
     forbids=require_far_sides,
     follows=follow,
     lacks=to_buy,
+    expects=expected,
     bundle=SECTION,
 )

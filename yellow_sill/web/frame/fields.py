@@ -96,17 +96,20 @@ class NumberField(forms.CharField):
 
 
 class DateField(forms.DateField):
-    """A day, not in the future."""
+    """A day, not in the future but where it is one ``to_come``."""
 
-    def __init__(self, **kwargs) -> None:
+    def __init__(self, *, to_come: bool = False, **kwargs) -> None:
+        self.to_come = to_come
         kwargs.setdefault("widget", forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
         kwargs.setdefault("error_messages", {"invalid": "Type the day like 2026-02-14 or 14.2.2026."})
         super().__init__(input_formats=settings.DATE_INPUT_FORMATS, **kwargs)  # not the locale's own list
 
     def clean(self, value):
         day = super().clean(value)
-        if day and day > days.today():
+        if day and day > days.today() and not self.to_come:
             raise forms.ValidationError("That day has not come yet.")
+        if day and day.year > 2199:
+            raise forms.ValidationError("That day is too far off.")
         if day and day.year < 1900:
             raise forms.ValidationError("That day is too long ago.")
         return day

@@ -57,6 +57,18 @@ class Lack:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Expected:
+    """A cost still to come: what, the repair's number (0: the vehicle), the kind of cost, low, likely and high with tax (None: nobody knows)."""
+
+    what: str
+    repair: int = 0
+    kind: str
+    low: Any = None
+    likely: Any = None
+    high: Any = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Stage:
     """One stage of work. What it has nothing to say of stays None.
 
@@ -74,6 +86,7 @@ class Stage:
         today: what the page of the day tells of it at a moment (see ``Alert``).
         burns: what of it burns, for who makes sparks: key, words, where it is.
         lacks: what of a vehicle it knows to be missing or to be bought (see ``Lack``).
+        expects: what of a vehicle's work it knows to cost money still (see ``Expected``).
         facts: what it knows for the gates of others, by name, of a repair on a day.
         hours: (repair's number, kind, minutes) that were logged for a vehicle.
         books: enters what a repair has cost (vehicle, repair or None, item, price with tax, supplier, day, by).
@@ -99,6 +112,7 @@ class Stage:
     today: Callable[[Any, datetime], Iterable["Alert"]] | None = None
     burns: Callable[[Any], Iterable[tuple[str, str, str]]] | None = None
     lacks: Callable[[Any], Iterable["Lack"]] | None = None
+    expects: Callable[[Any], Iterable["Expected"]] | None = None
     facts: Callable[[Any, date], dict[str, Any]] | None = None
     hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
     books: Callable[[Any, Any, str, Any, str, date, str], None] | None = None

@@ -89,9 +89,18 @@ class NeedForm(forms.Form):
     hand = forms.ChoiceField(
         choices=[("", "not said"), *list(HANDS.items())[1:]], required=False, label="Hand"
     )
-    needed_by = DateField(required=False, label="Needed by")
+    needed_by = DateField(required=False, label="Needed by", to_come=True)
     repair = forms.TypedChoiceField(
         coerce=lambda text: int(text) if text else None, empty_value=None, required=False, label="For repair"
+    )
+    kg = CommaDecimalField(
+        max_digits=7,
+        decimal_places=3,
+        min_value=0,
+        max_value=1000,
+        initial=0,
+        required=False,
+        label="Weighs, kg",
     )
     variant = forms.CharField(max_length=200, required=False, label="Year, body, which of two systems")
     sizes = forms.CharField(max_length=200, required=False, label="Sizes that must fit")
@@ -102,7 +111,7 @@ class NeedForm(forms.Form):
         required=False, label="Photo or sketch", widget=forms.FileInput(attrs={"accept": "image/*"})
     )
 
-    NAMES = ("name", "quantity", "hand", "needed_by", "variant", "sizes", "note")
+    NAMES = ("name", "quantity", "hand", "needed_by", "kg", "variant", "sizes", "note")
 
     def __init__(self, *args, repairs: list, **kwargs) -> None:
         super().__init__(*args, **kwargs)
@@ -115,12 +124,13 @@ class NeedForm(forms.Form):
             "at": need.at,
             "repair": need.repair_id or "",
             "quantity": plain(need.quantity),
+            "kg": f"{need.kg:g}",
         }
 
     def values(self) -> dict:
         """The fields of Need, but for the view."""
         told = {name: self.cleaned_data[name] for name in (*self.NAMES, "at")}
-        return told | {"repair_id": self.cleaned_data["repair"]}
+        return told | {"repair_id": self.cleaned_data["repair"], "kg": float(told["kg"] or 0)}
 
 
 class QuoteForm(forms.Form):
@@ -142,7 +152,7 @@ class QuoteForm(forms.Form):
     back = CommaDecimalField(
         max_digits=14, decimal_places=4, min_value=0, required=False, label="Sending it back costs"
     )
-    back_until = DateField(required=False, label="Goes back until")
+    back_until = DateField(required=False, label="Goes back until", to_come=True)
     days = forms.IntegerField(min_value=0, max_value=2000, initial=7, label="Days, likely")
     late_days = forms.IntegerField(min_value=0, max_value=2000, required=False, label="Days, at the latest")
     fit_h = CommaDecimalField(

@@ -17,7 +17,7 @@ from yellow_sill.web.frame.pictures import kept_with
 from yellow_sill.web.frame.stages import Alert, Lack, told
 from yellow_sill.web.shells.models import Vehicle
 
-from .models import Need, NeedQuote, NeedStep
+from .models import ArrivalCheck, Need, NeedQuote, NeedStep
 
 
 @one_change
@@ -51,6 +51,17 @@ def state_of(need: Need) -> NeedStep | None:
     return steps[-1] if steps else None
 
 
+def last_check(need: Need) -> ArrivalCheck | None:
+    """The check that counts: the last one since the need last arrived; None where nobody has checked what came then."""
+    steps = list(need.steps.all())
+    since = max((step.made_on for step in steps if step.state == "arrived"), default=None)
+    ordered = max((step.made_on for step in steps if step.state == "ordered"), default=None)
+    checks = list(need.checks.all())
+    last = checks[-1] if checks else None
+    begun = since or ordered
+    return last if last and (begun is None or last.checked_on >= begun) else None
+
+
 @one_change
 def go_on(need: Need, state: str, *, day: date, today: date, why: str, by: str) -> None:
     """Raises: BadField: a day to come or before the last step, a step that needs a reason."""
@@ -65,6 +76,7 @@ def go_on(need: Need, state: str, *, day: date, today: date, why: str, by: str) 
         why,
         quotes=need.quotes.count(),
         chosen=taken(need) is not None,
+        check=check.verdict if (check := last_check(need)) else "",
     )
     NeedStep.objects.create(need=need, state=state, made_on=day, why=why.strip(), by=by)
 
@@ -137,7 +149,7 @@ def compared(need: Need, *, hour: Decimal, today: date) -> SourceChoice | None:
 
 def needs_of(vehicle: Vehicle) -> list[Need]:
     """The needs with their steps and quotes."""
-    return list(vehicle.needs.select_related("repair").prefetch_related("steps", "quotes"))
+    return list(vehicle.needs.select_related("repair").prefetch_related("steps", "quotes", "checks"))
 
 
 def late_today(vehicle: Vehicle, now: datetime) -> list[Alert]:

@@ -3,6 +3,7 @@ from yellow_sill.web.frame.stages import Stage, Tab
 from .bundle import SECTION
 from .clock_services import alerts, running_today
 from .closing_services import closing_gate
+from .need_services import short
 
 STAGE = Stage(
     place=48,
@@ -11,6 +12,7 @@ STAGE = Stage(
     benches=(("products and the garage's warmth", "protect:products"),),
     gates=closing_gate,
     alerts=alerts,
+    lacks=short,
     today=running_today,
     bundle=SECTION,
 )

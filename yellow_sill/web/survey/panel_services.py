@@ -3,10 +3,12 @@
 from datetime import date
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.repairs.gate import marked_boxes
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import ChangedMeanwhile
-from yellow_sill.web.shells.models import Panel
+from yellow_sill.web.frame.stages import Lack
+from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .models import FarSide, PanelItem
 
@@ -61,3 +63,16 @@ def answer_far_side(
 
 def add_item(panel: Panel, *, kind: str, text: str, by: str) -> PanelItem:
     return PanelItem.objects.create(panel=panel, kind=kind, text=text.strip(), by=by)
+
+
+def lacking(vehicle: Vehicle) -> list[Lack]:
+    """Fittings that are missing from the vehicle, or that the new part comes without, at their panels; without what is ticked as done."""
+    words = {"missing": "missing from the vehicle", "lacking": "the new part lacks it"}
+    items = PanelItem.objects.filter(panel__view__vehicle=vehicle, kind__in=words, done=False)
+    return [
+        Lack(
+            key=f"item-{each.pk}", name=each.text[:80], why=f"{words[each.kind]}, {each.panel.code}", view=each.panel.view,
+            at=middle_of(bounds_of(each.panel.outline)),
+        )
+        for each in items.select_related("panel__view").defer("panel__view__features", "panel__view__silhouette")
+    ]  # fmt: skip

@@ -8,6 +8,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.repairs.sheets import SHEET_STATES
 from yellow_sill.core.weld.consumables import (
+    DIGITS,
     KINDS,
     UNITS,
     WORDS,
@@ -21,6 +22,7 @@ from yellow_sill.core.weld.plan import amounts
 from yellow_sill.web.cut.release_services import release_list
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
+from yellow_sill.web.frame.stages import Lack
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
@@ -147,6 +149,24 @@ def needed(vehicle: Vehicle) -> Consumables:
         amounts["gas"] = left
     stock = [{"kind": kind, "amount": amounts.get(kind)} for kind in KINDS]
     return consumables(ConsumablesRequest.read({"work": work_ahead(vehicle), "stock": stock}))
+
+
+def short(vehicle: Vehicle) -> list[Lack]:
+    """What the welding ahead takes and the stock does not hold; what nobody has counted is not told as short."""
+    try:
+        things = needed(vehicle).things
+    except CoreError:
+        return []
+    return [
+        Lack(
+            key=f"weld-{each.kind}",
+            name=f"{WORDS[each.kind]}, {each.lacking:.{DIGITS[each.kind]}f} {UNITS[each.kind]}".strip(),
+            why=f"it ends in {each.ends_in}" if each.ends_in else "less there than all welding takes",
+            at=[],
+        )
+        for each in things
+        if each.in_stock is not None and each.lacking > 0
+    ]
 
 
 #: A bar of the stock is so wide at most, px.

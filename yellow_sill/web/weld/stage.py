@@ -9,6 +9,7 @@ from yellow_sill.web.frame.stages import Alert, Stage, Tab
 from .bundle import SECTION
 from .hot_services import running, watched_until
 from .services import hot_work_open
+from .shop_services import short
 
 
 def _alerts(vehicle, now: datetime) -> Iterable[Alert]:
@@ -39,5 +40,6 @@ STAGE = Stage(
     benches=(("settings book", "weld:book"), ("stock and bottles", "weld:shop"), ("hot work", "weld:hot")),
     facts=lambda repair, day: {"hot_work": hot_work_open(repair, day)},
     alerts=_alerts,
+    lacks=short,
     bundle=SECTION,
 )

@@ -10,8 +10,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from yellow_sill.core.errors import CoreError
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.parts.amount import Money
+from yellow_sill.core.parts.bank import amount_typed
 from yellow_sill.core.parts.needs import STATES, usual_next
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
@@ -21,6 +22,7 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
 
+from .. import catalogue
 from ..forms import CommaDecimalField, NeedForm, QuoteForm, StepForm
 from ..models import Need, NeedQuote
 from ..need_services import (
@@ -32,15 +34,18 @@ from ..need_services import (
     go_on,
     keep_need,
     keep_quote,
+    last_check,
     needs_of,
     state_of,
     taken,
     told_of,
 )
+from ..order_services import quote_from
+from ..services import with_sums
 
 
 @with_vehicle
-@open_to(Role.HELPER, what=("keep", "quote", "unquote", "choose", "step", "unstep"))
+@open_to(Role.HELPER, what=("keep", "quote", "unquote", "offer", "choose", "step", "unstep"))
 def need(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """``quote`` in the address opens one of its quotes; ``hour``: what an hour of one's own is worth."""
     wanted = next((each for each in needs_of(vehicle) if each.number == number), None)
@@ -71,7 +76,16 @@ def need(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
                 return redirect(_here(request, wanted))
             status = 409
         wanted = next((each for each in needs_of(vehicle) if each.number == number), wanted)
-    return _page(request, vehicle, wanted, quote, status, forms, error=error, conflict=conflict)
+    more = _looked(request, vehicle, wanted)
+    return _page(
+        request,
+        vehicle,
+        wanted,
+        quote,
+        status,
+        forms,
+        **(more | {"error": error or more.get("error"), "conflict": conflict}),
+    )
 
 
 def _here(request: HttpRequest, wanted: Need) -> str:
@@ -123,12 +137,43 @@ def _done(request: HttpRequest, wanted: Need, quote: NeedQuote | None, forms: di
         told = compared(wanted, hour=_hour(request), today=today)
         number = whole_number(request.POST.get("number", "")) or 0
         choose(wanted, number, request.POST.get("reason", ""), best=told.chosen if told else "", by=by)
+    elif what == "offer":
+        _offered(request, wanted)
     elif what == "unquote" and quote is not None:
         drop_quote(quote, version=whole_number(request.POST.get("version", "")))
     elif what == "drop":
         drop_need(wanted, version=whole_number(request.POST.get("version", "")))
         messages.success(request, f"{wanted.number} {wanted.name} is deleted; Changes takes that back.")
     return True
+
+
+def _looked(request: HttpRequest, vehicle: Vehicle, wanted: Need) -> dict[str, Any]:
+    """What a supplier's catalogue has, where somebody asks: ``look`` says whose, ``words`` for what."""
+    catalogues = list(vehicle.suppliers.exclude(address=""))
+    asked = whole_number(request.GET.get("look", ""))
+    told = {"catalogues": catalogues, "words": request.GET.get("words", wanted.name)[:80], "look": asked}
+    supplier = next((each for each in catalogues if each.number == asked), None)
+    if supplier is None or request.method != "GET":
+        return told
+    try:
+        return told | {"found": catalogue.search(supplier.address, told["words"])}
+    except CoreError as error:
+        return told | {"error": error}
+
+
+def _offered(request: HttpRequest, wanted: Need) -> None:
+    """Write an article of a catalogue down as a quote, as it is offered now. Raises: CoreError."""
+    number = whole_number(request.POST.get("look", ""))
+    supplier = wanted.vehicle.suppliers.filter(number=number).exclude(address="").first()
+    if supplier is None:
+        raise BadField("That supplier is not there any more.", "look")
+    found = catalogue.item(supplier.address, request.POST.get("ref", "")[:40])
+    rate = Decimal(1)
+    if found.currency != wanted.vehicle.currency:
+        rate = amount_typed(request.POST.get("rate", "") or "-")
+        if rate <= 0:
+            raise BadField("A rate of 0 makes it worth nothing.", "rate", "Type the rate of its day.")
+    quote_from(wanted, supplier, found, rate, today=days.today(), by=request.user.get_username())
 
 
 def _hour(request: HttpRequest) -> Decimal:
@@ -153,6 +198,7 @@ def _page(
         "current_stage": "parts", "need": wanted, "quote": quote, "need_form": forms["need"], "form": forms["quote"], "step_form": forms["step"],
         "told": told, "columns": [(each, by_name[each.name]) for each in told.order] if told else [], "chosen": chosen, "stored": quote or wanted,
         "state": STATES[state], "step": step, "steps": list(wanted.steps.all()), "next": [(key, STATES[key]) for key in usual_next(state)],
+        "check": last_check(wanted), "paid": with_sums(vehicle, wanted.cost_lines.all()),
         "presses": told_of([wanted], today).needs[0], "hour": Money(hour, vehicle.currency), "hour_typed": request.GET.get("hour", "")[:12],
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Need", wanted.number), ("Quotes", len(by_name)),

@@ -5,12 +5,14 @@ from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.parts.needs import STATES
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.fields import PlaceField
+from yellow_sill.web.frame.files import shown
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -19,7 +21,24 @@ from yellow_sill.web.shells.views.common import view_chosen
 
 from ..forms import NeedForm
 from ..models import Need
-from ..need_services import keep_need, lacking, needs_of, put_at, told_of, want_missing
+from ..need_services import keep_need, lacking, needs_of, put_at, state_of, told_of, want_missing
+from ..paper_services import wanted_paper
+
+#: Needs in these states are still to be found.
+TO_FIND = ("wanted", "quoted", "returned")
+
+
+@require_GET
+@with_vehicle
+def paper(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
+    """What nobody has ordered yet as paper for a breaker or a forum; ``need`` in the address chooses some."""
+    chosen = {whole_number(each) for each in request.GET.getlist("need")}
+    needs = [
+        each
+        for each in needs_of(vehicle)
+        if (each.number in chosen if chosen else (step := state_of(each)) is None or step.state in TO_FIND)
+    ]
+    return shown(wanted_paper(vehicle, needs), "wanted.pdf")
 
 
 @with_vehicle

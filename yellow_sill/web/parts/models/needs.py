@@ -1,13 +1,10 @@
-"""What is wanted with its quotes and steps, and lines of cost."""
+"""What is wanted with its quotes and steps, and what came of it, held against the car."""
 
-from decimal import Decimal
-
-from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
-from yellow_sill.core.parts.amount import CURRENCIES, Money
+from yellow_sill.core.parts.amount import CURRENCIES
+from yellow_sill.core.parts.arrival import VERDICTS
 from yellow_sill.core.parts.landed import SOURCES
-from yellow_sill.core.parts.lines import Line, line_sum
 from yellow_sill.core.parts.needs import STATES
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import JSONField
@@ -15,68 +12,7 @@ from yellow_sill.web.frame.models import Versioned
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
-KINDS = [
-    ("steel", "Steel"),
-    ("part", "Part"),
-    ("consumable", "Gas, wire, discs"),
-    ("coating", "Primer, sealer, wax"),
-    ("tool", "Tool"),
-    ("service", "Work by others"),
-]
-
-
-class CostLine(Versioned):
-    """One line of a receipt, for a repair or for the vehicle as a whole."""
-
-    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="cost_lines")
-    repair = models.ForeignKey(
-        Repair, on_delete=models.CASCADE, related_name="cost_lines", null=True, blank=True
-    )
-    bought_on = models.DateField()
-    supplier = models.CharField(max_length=80)
-    item = models.CharField(max_length=120)
-    kind = models.CharField(max_length=12, choices=KINDS, default="consumable")
-    quantity = models.DecimalField(
-        max_digits=10, decimal_places=3, default=1, validators=[MinValueValidator(Decimal("0.001"))]
-    )
-    unit_price = models.DecimalField(max_digits=12, decimal_places=4, validators=[MinValueValidator(0)])
-    tax_rate = models.DecimalField(
-        max_digits=5, decimal_places=2, default=20, validators=[MinValueValidator(0), MaxValueValidator(100)]
-    )
-    tax_included = models.BooleanField(default=True)
-    by = models.CharField(max_length=150)
-    net_minor = models.BigIntegerField(
-        editable=False
-    )  # the core's sums of this line in pence, kept so that SQL can add them
-    gross_minor = models.BigIntegerField(editable=False)
-
-    class Meta:
-        verbose_name = "cost"
-        ordering = ["-bought_on", "-pk"]
-        indexes = [models.Index(fields=["vehicle", "-bought_on"])]
-
-    def __str__(self) -> str:
-        return self.item
-
-    def save(self, *args, **kwargs) -> None:
-        total = line_sum(self.line(self.vehicle.currency))
-        self.net_minor, self.gross_minor = total.net.minor, total.gross.minor
-        super().save(*args, **kwargs)
-
-    def line(self, currency: str) -> Line:
-        """This line as the core reads it."""
-        return Line(
-            supplier=self.supplier,
-            item=self.item,
-            kind=self.kind,
-            quantity=self.quantity,
-            unit_price=Money(self.unit_price, currency),
-            tax_rate=self.tax_rate,
-            tax_included=self.tax_included,
-        )
-
-
-HANDS = {"": "either, or nobody has said", "left": "left", "right": "right"}
+HANDS = {"": "either, or nobody has said", "left": "left", "right": "right", "none": "has no hand"}
 
 
 class Need(Versioned):
@@ -94,10 +30,14 @@ class Need(Versioned):
     hand = models.CharField(max_length=5, blank=True, choices=list(HANDS.items()))
     variant = models.CharField(max_length=200, blank=True)
     sizes = models.CharField(max_length=200, blank=True)
+    kg = models.FloatField(default=0)
     needed_by = models.DateField(null=True, blank=True)
     view = models.ForeignKey(ShellView, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
     at = JSONField(default=list, blank=True)
     note = models.CharField(max_length=500, blank=True)
+    order = models.ForeignKey(
+        "parts.PartOrder", on_delete=models.SET_NULL, null=True, blank=True, related_name="needs"
+    )
     chosen = models.PositiveIntegerField(null=True, blank=True)
     reason = models.CharField(max_length=300, blank=True)
     by = models.CharField(max_length=150)
@@ -110,6 +50,11 @@ class Need(Versioned):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def side(self) -> str:
+        """Left or right, where it has a hand and somebody has said which."""
+        return self.hand if self.hand in ("left", "right") else ""
 
 
 class NeedStep(Kept):
@@ -150,6 +95,7 @@ class NeedQuote(Versioned):
     hours = models.FloatField(default=0)
     lacks = JSONField(default=list)
     grade = models.CharField(max_length=40, blank=True)
+    ref = models.CharField(max_length=40, blank=True)
     note = models.CharField(max_length=300, blank=True)
     by = models.CharField(max_length=150)
 
@@ -160,3 +106,22 @@ class NeedQuote(Versioned):
 
     def __str__(self) -> str:
         return self.name
+
+
+class ArrivalCheck(Kept):
+    """What came, held against the car once: what was looked at (the core's ``ArrivalRequest``, as typed) and its verdict; the last one counts."""
+
+    need = models.ForeignKey(Need, on_delete=models.CASCADE, related_name="checks")
+    checked_on = models.DateField()
+    asked = JSONField()
+    verdict = models.CharField(max_length=8, choices=list(VERDICTS.items()))
+    hours = models.FloatField(default=0)
+    note = models.CharField(max_length=300, blank=True)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        verbose_name = "check of what came"
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.get_verdict_display()

@@ -1,0 +1,93 @@
+"""What came, held against the car: checks kept, the steps they ask for, and what they forbid."""
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.parts.arrival import ArrivalRequest, ArrivalTold, arrival
+from yellow_sill.core.parts.needs import STATES
+from yellow_sill.core.repairs.ribbon import BadMove
+from yellow_sill.web.cut.hours import logged_hours
+from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.models import Vehicle
+
+from .models import ArrivalCheck, Need
+from .money_services import terms_of
+from .need_services import last_check, state_of, taken
+
+
+def own_fit_factor(vehicle: Vehicle) -> float:
+    """How much longer fitting takes this person than the rates say, by the log; 1 without a job."""
+    logged = logged_hours(vehicle).get("fit")
+    return logged.shrunk if logged and logged.jobs else 1.0
+
+
+def told_of_check(need: Need, asked: Mapping[str, Any], today: date) -> ArrivalTold:
+    """What a check tells today, with the terms and the taken quote's return. Raises: BadField."""
+    quote, terms = taken(need), terms_of(need.vehicle)
+    back = None if quote is None or quote.back is None else quote.back * quote.rate
+    return arrival(
+        ArrivalRequest.read(dict(asked) | {
+            "hand": need.hand, "fit_factor": own_fit_factor(need.vehicle), "hour": terms.hour, "currency": need.vehicle.currency,
+            "back": None if back is None else round(back, 4), "back_until": quote.back_until if quote else None, "today": today,
+        })
+    )  # fmt: skip
+
+
+@one_change
+def keep_check(need: Need, asked: Mapping[str, Any], *, note: str, today: date, by: str) -> ArrivalCheck:
+    """Store a check of what came. Raises: BadField: not here yet, what the core refuses."""
+    step = state_of(need)
+    if step is None or step.state not in ("arrived", "checked"):
+        words = STATES[step.state] if step else STATES["wanted"]
+        raise BadField(f"It is {words}: nothing is here to be checked.", "state", "Say first that it has arrived.")  # fmt: skip
+    told = told_of_check(need, asked, today)
+    return ArrivalCheck.objects.create(
+        need=need,
+        checked_on=today,
+        asked=dict(asked),
+        verdict=told.verdict,
+        hours=told.hours,
+        note=note[:300],
+        by=by,
+    )
+
+
+@one_change
+def drop_check(need: Need, key: int) -> None:
+    """Take the last check back, where it is still the one that was seen. Raises: BadField."""
+    checks = list(need.checks.all())
+    if not checks or checks[-1].pk != key:
+        raise BadField("It was checked again meanwhile.", "check", "Look at the page again.")
+    checks[-1].delete()
+
+
+def failed_for(repair: Repair) -> list[Need]:
+    """What came for a repair and failed its check, while nothing else came instead."""
+    needs = repair.needs.prefetch_related("steps", "quotes", "checks")
+    found = []
+    for need in needs:
+        step, check = state_of(need), last_check(need)
+        if (
+            check
+            and check.verdict == "back"
+            and step
+            and step.state in ("arrived", "returned", "quoted", "ordered")
+        ):
+            found.append(need)
+    return found
+
+
+def require_fitting_part(repair: Repair, to: str, day: date) -> None:
+    """A panel that failed its check cannot be the reason to cut. Raises: BadMove."""
+    if to != "cut" or repair.state != "opened":
+        return
+    failed = failed_for(repair)
+    if failed:
+        names = ", ".join(f"{each.number} {each.name}" for each in failed)
+        raise BadMove(
+            f"What came does not fit: {names}. Old metal stays until a part is here that does.", "state",
+            "Check another one, or choose a way that does without it and untie the need from this repair.",
+        )  # fmt: skip
