@@ -49,7 +49,7 @@ def paths_of(vehicle) -> dict[str, str]:
         "logbook:photo": repair.photos.first(),
     }
     keys |= {
-        "parts:cost": repair.cost_lines.first(),
+        "parts:cost": repair.cost_lines.filter(receipt=None).first(),
         "survey:panel": drawn,
         "survey:item": drawn,
         "survey:looked_panel": drawn,
@@ -58,7 +58,7 @@ def paths_of(vehicle) -> dict[str, str]:
     usual = {
         "vehicle_id": vehicle.pk, "number": 2, "cut_number": 1, "mark_number": 1, "nugget": 1, "panel_id": repair.cuts.first().panel_id,
         "view_name": "left", "form": "csv", "key": "nothing", "table": "hours", "code": "2L", "pk": 1, "who": "MQ", "token": "none",
-        "offer_number": 1, "name": "A1", "sheet": "templates",
+        "offer_number": 1, "page": 1, "kind": "csv", "name": "A1", "sheet": "templates",
     }  # fmt: skip
     found = {}
     for name, pattern in addresses():

@@ -1,5 +1,6 @@
 """What the demo's owner bought in nineteen months: receipts by supplier and currency, credit notes, what was sold on; all made up, to the penny."""
 
+import io
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
@@ -8,8 +9,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from reportlab.pdfgen.canvas import Canvas
 
 from yellow_sill.web.parts.bank_services import book_payment, keep_statement, proposals, take_lines, to_pay
-from yellow_sill.web.parts.models import Receipt
+from yellow_sill.web.parts.models import Need, PartOrder, Receipt
 from yellow_sill.web.parts.money_services import keep_budget, keep_terms
+from yellow_sill.web.parts.need_services import taken
 from yellow_sill.web.parts.order_services import keep_supplier
 from yellow_sill.web.parts.receipt_services import keep_receipt, lines_of, mirror
 from yellow_sill.web.parts.trade_services import agree, keep_surplus, make_paper, sell
@@ -17,7 +19,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
 
 from .made_up import OWNER
-from .pictures import drawn_picture
+from .pictures import drawn_part, drawn_picture
 
 #: Name, carriage, by the kg, free above, least order, discount days from today (first, last, per cent).
 SUPPLIERS = (
@@ -31,7 +33,7 @@ SUPPLIERS = (
 RECEIPTS: tuple[tuple[Any, ...], ...] = (
     (576, "Harbour Breakers", "GBP", "1", True, "0", (("Donor shell, left half", 1, "340.00", "0", "part", None, 0), ("Collection by trailer", 1, "60.00", "0", "carriage", None, 0))),
     (560, "Corner Tool Hire", "GBP", "1", True, "0", (("Hoist, weekend", 1, "48.00", "20", "tool", None, 0), ("Trolley jack, 2 t", 1, "74.90", "20", "tool", None, 0))),
-    (541, "Plain & Bright", "GBP", "1", False, "6.50", (("Welding mask, self-darkening", 1, "86.00", "20", "tool", None, 0), ("Leather gloves", 2, "11.40", "20", "tool", None, 0), ("Respirator with filters", 1, "31.25", "20", "tool", None, 0))),
+    (541, "Plain & Bright", "GBP", "1", False, "6.50", (("Welding mask, self-darkening", 1, "86.00", "20", "tool", None, 0), ("Leather gloves", 2, "11.40", "20", "tool", None, 0), ("Ear muffs", 1, "18.20", "20", "tool", None, 0), ("Respirator with filters", 1, "31.25", "20", "tool", None, 0))),
     (505, "Old Tin Barn", "GBP", "1", True, "9.00", (("Front panel, old stock", 1, "132.00", "20", "part", None, 0), ("Bonnet lock plate", 1, "14.20", "20", "part", None, 0))),
     (474, "North Gate Parts", "EUR", "0.87", True, "35.00", (("Floor edge, left", 1, "64.00", "19", "part", None, 0), ("Floor edge, right", 1, "64.00", "19", "part", None, 0), ("Cross member end", 2, "18.90", "19", "part", None, 0))),
     (433, "Grit Hall", "GBP", "1", False, "0", (("Blasting, bonnet and boot lid", 1, "120.00", "20", "service", None, 0),)),
@@ -72,6 +74,7 @@ SURPLUS = (
 def money(vehicle: Vehicle, repairs: list[Repair], today: date) -> None:
     """The whole ledger, with suppliers, budget, terms, a bank statement, surplus and an agreed estimate."""
     _suppliers(vehicle, today)
+    _orders(vehicle)
     needs = {each.number: each.pk for each in vehicle.needs.all()}
     kept = [_receipt(vehicle, repairs, needs, today, *row) for row in RECEIPTS]
     for month in range(18):
@@ -82,8 +85,26 @@ def money(vehicle: Vehicle, repairs: list[Repair], today: date) -> None:
     _surplus(vehicle, today)
     _set_aside(vehicle)
     _statement(vehicle, today)
-    estimate = make_paper(vehicle, "estimate", ["R-01", "R-02"], customer="The owner's brother", note="Sill and quarter, left.", today=today, by=OWNER)  # fmt: skip
-    agree(estimate, "The owner's brother", day=today, today=today, version=None, by=OWNER)
+    estimate = make_paper(vehicle, "estimate", ["R-02", "R-03"], customer="Ida Marlow", note="Sill end and rear arch, left.", today=today, by=OWNER)  # fmt: skip
+    agree(estimate, "Ida Marlow", day=today, today=today, version=None, by=OWNER)
+
+
+def _orders(vehicle: Vehicle) -> None:
+    """What was ordered on one day from one supplier is one order."""
+    found: dict[tuple[date, str], list[Need]] = {}
+    for need in vehicle.needs.prefetch_related("steps", "quotes"):
+        quote = taken(need)
+        ordered = [step.made_on for step in need.steps.all() if step.state == "ordered"]
+        if quote and ordered and quote.source != "made":
+            found.setdefault((ordered[-1], quote.name), []).append(need)
+    for number, ((day, supplier), needs) in enumerate(
+        sorted(found.items(), key=lambda each: each[0]), start=1
+    ):
+        order = PartOrder.objects.create(
+            vehicle=vehicle, number=number, supplier=supplier, ordered_on=day, by=OWNER, changed_by=OWNER
+        )
+        for need in needs:
+            need.set_fields(OWNER, order=order)
 
 
 def _suppliers(vehicle: Vehicle, today: date) -> None:
@@ -134,8 +155,6 @@ def _receipt(
 
 def _printed(supplier: str, rows: list[dict[str, Any]]) -> bytes:
     """A receipt as a made-up firm prints it."""
-    import io
-
     stream = io.BytesIO()
     page = Canvas(stream, pagesize=(300, 400))
     page.setFont("Helvetica-Bold", 16)
@@ -157,7 +176,7 @@ def _shop(vehicle: Vehicle, repairs: list[Repair], today: date, month: int) -> N
     """A month's visit: consumables from one shop, every other month coats from another, gas every fourth."""
     ago = 560 - 31 * month
     repair = repairs[month % 2] if ago < 200 else None
-    picks = [MONTHLY[(month * 3 + n) % len(MONTHLY)] for n in range(3)]
+    picks = [MONTHLY[(month * 3 + n) % len(MONTHLY)] for n in range(4)]
     rows = [
         _line(item, 1 + (month + n) % 2, price, "20", kind, repair, None)
         for n, (item, price, kind) in enumerate(picks)
@@ -174,7 +193,7 @@ def _shop(vehicle: Vehicle, repairs: list[Repair], today: date, month: int) -> N
 
 def _surplus(vehicle: Vehicle, today: date) -> None:
     for n, (name, asking, sold, note) in enumerate(SURPLUS):
-        photo = SimpleUploadedFile("it.jpg", drawn_picture(60 + n), "image/jpeg") if n < 3 else None
+        photo = SimpleUploadedFile("it.jpg", drawn_part(name), "image/jpeg") if n < 2 else None
         thing = keep_surplus(vehicle, {"name": name, "asking": Decimal(asking), "note": note}, photo=photo, stored=None, version=None, by=OWNER)  # fmt: skip
         if sold:
             price, ago, to = sold

@@ -26,6 +26,28 @@ def picture_with_card(seed: int) -> bytes:
         return stream.getvalue()
 
 
+def drawn_part(name: str) -> bytes:
+    """A made-up picture of a part that leans on a wall, drawn and not photographed: a door or a bonnet."""
+    image = Image.new("RGB", (900, 560), (206, 208, 204))
+    draw = ImageDraw.Draw(image)
+    draw.rectangle([0, 430, 900, 560], fill=(150, 146, 138))
+    metal, dark, fold = (96, 122, 128), (40, 50, 54), (70, 92, 98)
+    if "door" in name.lower():
+        draw.polygon(
+            [(250, 470), (246, 250), (330, 90), (560, 80), (640, 240), (650, 470)], fill=metal, outline=dark
+        )
+        draw.polygon([(300, 240), (352, 116), (545, 108), (600, 236)], fill=(190, 200, 204), outline=dark)
+        draw.rectangle([580, 270, 630, 284], fill=(60, 66, 70))
+        draw.line([(250, 360), (648, 352)], fill=fold, width=5)
+    else:
+        draw.polygon([(190, 470), (250, 110), (650, 110), (710, 470)], fill=metal, outline=dark)
+        for top, foot in ((450, 450), (300, 262), (600, 638)):
+            draw.line([(top, 112), (foot, 468)], fill=fold, width=5)
+    stream = io.BytesIO()
+    image.save(stream, "JPEG", quality=85)
+    return stream.getvalue()
+
+
 def drawn_picture(seed: int, width: int = 900, height: int = 640) -> bytes:
     """A made-up picture: a grey panel, a swage and a rusty hole, drawn and not photographed."""
     rng = random.Random(seed)

@@ -6,10 +6,12 @@ from django.test import TestCase
 from django.urls import reverse
 
 from tests.builders import finding, owner, picture, repair, vehicle
+from yellow_sill.core.repairs.ribbon import BadMove
 from yellow_sill.web.cut.models import PanelChoice
 from yellow_sill.web.frame import days
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
-from yellow_sill.web.parts.models import Need, NeedQuote
+from yellow_sill.web.parts.arrival_services import require_fitting_part
+from yellow_sill.web.parts.models import CostLine, Need, NeedQuote
 from yellow_sill.web.shells.change_services import changes, take_back
 from yellow_sill.web.strip.models import StripPart
 
@@ -33,6 +35,7 @@ class Wanted(TestCase):
         cls.repair = repair(cls.vehicle, [finding(cls.vehicle)])
         cls.all = reverse("parts:wanted", args=[cls.vehicle.pk])
         cls.page = reverse("parts:need", args=[cls.vehicle.pk, 1])
+        cls.arrival = reverse("parts:arrival", args=[cls.vehicle.pk, 1])
 
     def setUp(self):
         self.client.force_login(self.owner)
@@ -40,6 +43,23 @@ class Wanted(TestCase):
     def step(self, state, why="", **more):
         sent = {"what": "step", "state": state, "made_on": days.today().isoformat(), "why": why, **more}
         return self.client.post(self.page, sent)
+
+    def check(self, **more):
+        usual = {
+            "what": "check",
+            "sizes": "length, 1480, 1480.5",
+            "has_ribs": "no",
+            "bow": "1",
+            "looked": "yes",
+            "coating": "bare",
+        }
+        self.assertEqual(self.client.post(self.arrival, usual | more).status_code, 302)
+
+    def opened(self):
+        """The repair as it stands before its cut."""
+        self.repair.refresh_from_db()
+        self.repair.state = "opened"
+        return self.repair
 
     def states(self):
         return [each.state for each in self.vehicle.needs.get().steps.all()]
@@ -69,15 +89,36 @@ class Wanted(TestCase):
         wrong = {"what": "choose", "number": "1", "reason": ""}
         self.assertContains(self.client.post(self.page, wrong), "Another one costs less", status_code=422)
         self.client.post(self.page, wrong | {"reason": "known to fit"})
-        for state in ("ordered", "arrived", "returned", "quoted"):
+        for state in ("ordered", "arrived"):
+            self.step(state)
+        self.assertContains(self.step("checked"), "held it against the car", status_code=422)
+        self.check(came="right")
+        self.assertContains(self.client.get(self.arrival), "It goes back")
+        self.assertContains(self.step("checked"), "By its check", status_code=422)
+        with self.assertRaisesRegex(BadMove, "What came does not fit: 1 Outer sill"):
+            require_fitting_part(self.opened(), "cut", days.today())
+        for state in ("returned", "quoted"):
             self.step(state)
         self.client.post(self.page, {"what": "choose", "number": "3"})
-        for state in ("ordered", "arrived", "checked", "fitted"):
+        for state in ("ordered", "arrived"):
             self.assertEqual(self.step(state).status_code, 302)
+        self.check(sizes="length, 1480", came="left")
+        self.assertContains(self.client.get(self.arrival), "Still open: length")
+        self.check(came="left")
+        require_fitting_part(self.opened(), "cut", days.today())
+        for state in ("checked", "fitted"):
+            self.assertEqual(self.step(state).status_code, 302)
+        CostLine.objects.create(
+            vehicle=self.vehicle, bought_on=days.today(), item="Sill, used", unit_price=300, need=need, by="W"
+        )
+        self.assertContains(self.client.get(self.page), "Paid:")
         way = "wanted quoted ordered arrived returned quoted ordered arrived checked fitted"
         self.assertEqual(self.states(), way.split())
         self.assertEqual(Need.objects.get().reason, "")
         self.assertContains(self.client.get(self.all, {"state": "fitted"}), "Outer sill")
+        self.in_the_bundle(need)
+
+    def in_the_bundle(self, need):
         again = import_vehicle(export_vehicle(self.vehicle), self.owner).needs.get()
         self.assertEqual([each.state for each in again.steps.all()], self.states())
         self.assertEqual(

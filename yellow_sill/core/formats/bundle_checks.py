@@ -3,12 +3,14 @@
 from collections.abc import Hashable, Iterable, Sequence
 from typing import cast
 
-from ..errors import BadOutline
+from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon
+from ..parts.receipt import ReceiptRequest, receipt
 from ..said import Said
 from ..strip.register import RegisterRequest, register
 from .bundle_base import BadBundle
 from .bundle_datums import DatumsPart
+from .bundle_money import ReceiptPart, SurplusPart
 from .bundle_needs import NeedPart
 from .bundle_parts import Bundle
 from .bundle_record import PhotoPart
@@ -19,7 +21,7 @@ from .bundle_survey import SurveyPhotoPart
 from .bundle_weld import CouponPart
 
 #: Whatever has a photo of its own.
-Pictured = PhotoPart | SurveyPhotoPart | CouponPart | StripPartPart | NeedPart
+Pictured = PhotoPart | SurveyPhotoPart | CouponPart | StripPartPart | NeedPart | ReceiptPart | SurplusPart
 
 
 def photos_of(bundle: Bundle) -> list[tuple[str, Pictured]]:
@@ -28,7 +30,13 @@ def photos_of(bundle: Bundle) -> list[tuple[str, Pictured]]:
         (f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos
     ]
     found += [(photo.panel, photo) for photo in bundle.survey_photos]
-    more: list[Pictured] = [*bundle.welding.coupons, *bundle.strip, *bundle.needs]
+    more: list[Pictured] = [
+        *bundle.welding.coupons,
+        *bundle.strip,
+        *bundle.needs,
+        *bundle.money.receipts,
+        *bundle.money.surplus,
+    ]
     return found + [(each.caption, each) for each in more if each.file]
 
 
@@ -68,6 +76,44 @@ def _check_needs(needs: Sequence[NeedPart]) -> None:
         _once((quote.name for quote in each.quotes), "Two quotes bear the same name.", f"needs[{i}].quotes")
         if each.chosen is not None and each.chosen not in numbers:
             raise BadBundle("A quote was taken that is not there.", f"vehicle.json: needs[{i}].chosen")
+
+
+def _check_money(bundle: Bundle) -> None:
+    """Receipts add up or say why they stand; every number is there once; what is booked has a payment."""
+    money = bundle.money
+    for what in ("receipts", "statements", "budgets", "suppliers", "orders", "surplus", "papers"):
+        _once(
+            (each.number for each in getattr(money, what)),
+            "Two records bear the same number.",
+            f"money.{what}",
+        )
+    _once((each.name for each in money.suppliers), "Two suppliers bear the same name.", "money.suppliers")
+    keys = [line.key for each in money.statements for line in each.lines]
+    _once(keys, "One payment is told of twice.", "money.statements")
+    costs = [*bundle.costs, *(cost for repair in bundle.repairs for cost in repair.costs)]
+    told = [key for each in money.receipts for key in each.paid_by] + [
+        key for each in costs for key in each.paid_by
+    ]
+    _once(told, "One payment paid two things.", "money")
+    if unknown := [key for key in told if key not in set(keys)]:
+        raise BadBundle(
+            f"Something was paid by a payment {unknown[0]} that is on no statement.", "vehicle.json: money"
+        )
+    for i, each in enumerate(money.receipts):
+        asked = each.model_dump(include=set(ReceiptRequest.model_fields) - {"lines"})
+        lines = [
+            line.model_dump(include={"item", "quantity", "tax_rate", "discount"}) | {"price": line.unit_price}
+            for line in each.lines
+        ]
+        try:
+            adds_up = receipt(ReceiptRequest.read(asked | {"lines": lines})).adds_up
+        except BadField as error:
+            raise BadBundle(error.what, f"vehicle.json: money.receipts[{i}]", error.mend) from None
+        if adds_up is False and not each.despite:
+            raise BadBundle(
+                "A receipt does not add up, and nobody says why it stands.",
+                f"vehicle.json: money.receipts[{i}]",
+            )
 
 
 def _check_outlines(bundle: Bundle) -> None:
@@ -130,6 +176,7 @@ def check_links(bundle: Bundle) -> None:
     _check_said(bundle, panels)
     _check_datums(bundle.datums)
     _check_needs(bundle.needs)
+    _check_money(bundle)
     repairs = (repair.number for repair in bundle.repairs)
     _once(repairs, "Two repairs bear the same number.", "repairs")
     for what in ("coupons", "hot_works"):
@@ -170,6 +217,12 @@ def _check_files(bundle: Bundle) -> None:
     ]
     files += [(each.file, f"strip[{i}].file") for i, each in enumerate(bundle.strip) if each.file]
     files += [(each.file, f"needs[{i}].file") for i, each in enumerate(bundle.needs) if each.file]
+    files += [
+        (each.file, f"money.receipts[{i}].file") for i, each in enumerate(bundle.money.receipts) if each.file
+    ]
+    files += [
+        (each.file, f"money.surplus[{i}].file") for i, each in enumerate(bundle.money.surplus) if each.file
+    ]
     seen = set()
     for file, where in files:
         if file in seen:

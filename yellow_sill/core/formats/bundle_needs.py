@@ -2,11 +2,12 @@
 
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ..parts.amount import CURRENCIES
+from ..parts.arrival import VERDICTS
 from ..parts.landed import SOURCES, Amount, Rate
 from ..parts.needs import STATES
 from ..records import Coordinate, OneOf, Record
@@ -44,6 +45,18 @@ class NeedQuotePart(Record):
     hours: _Hours = 0.0
     lacks: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=30)] = []
     grade: Annotated[str, Field(max_length=40)] = ""
+    ref: Annotated[str, Field(max_length=40)] = ""
+    note: _Text = ""
+    by: Name
+
+
+class ArrivalCheckPart(Record):
+    """A check of what came: what was looked at, as the core's ``ArrivalRequest`` but for what the need knows, and its verdict."""
+
+    checked_on: date
+    asked: dict[str, Any]
+    verdict: Annotated[str, OneOf(VERDICTS)]
+    hours: _Hours = 0.0
     note: _Text = ""
     by: Name
 
@@ -58,6 +71,8 @@ class NeedPart(Record):
     hand: Literal["", "left", "right", "none"] = ""
     variant: Annotated[str, Field(max_length=200)] = ""
     sizes: Annotated[str, Field(max_length=200)] = ""
+    kg: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    order: Annotated[int, Field(ge=0)] = 0
     needed_by: date | None = None
     view: Annotated[str, Field(max_length=20)] = ""
     at: Annotated[list[Coordinate], Field(max_length=2)] = []
@@ -68,6 +83,7 @@ class NeedPart(Record):
     file: Annotated[str, Field(max_length=80)] = ""
     steps: Annotated[list[NeedStepPart], Field(max_length=400)] = []
     quotes: Annotated[list[NeedQuotePart], Field(max_length=40)] = []
+    checks: Annotated[list[ArrivalCheckPart], Field(max_length=100)] = []
 
     @property
     def caption(self) -> str:

@@ -10,6 +10,7 @@ from .bundle_bench import BenchPart
 from .bundle_cut import RulesPart
 from .bundle_datums import DatumsPart
 from .bundle_hold import HoldPart, HoldSetupPart
+from .bundle_money import MoneyPart
 from .bundle_needs import NeedPart
 from .bundle_protect import ProtectionPart
 from .bundle_record import CostPart, WorkPart
@@ -36,6 +37,7 @@ class Bundle(Record):
     bench: BenchPart = BenchPart()
     welding: WeldingPart = WeldingPart()
     protection: ProtectionPart = ProtectionPart()
+    money: MoneyPart = MoneyPart()
     needs: Annotated[list[NeedPart], Field(max_length=3000)] = []
     strip: Annotated[list[StripPartPart], Field(max_length=3000)] = []
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]

@@ -63,22 +63,18 @@ def costs_csv(bundle: Bundle, currency: str) -> str:
     lines = [("", cost) for cost in bundle.costs] + [
         (f"R-{repair.number:02d}", cost) for repair in bundle.repairs for cost in repair.costs
     ]
-    return csv_text(
-        head,
-        (
-            [
-                code,
-                c.bought_on.isoformat(),
-                c.supplier,
-                c.item,
-                c.kind,
-                c.quantity,
-                c.unit_price,
-                currency,
-                c.tax_rate,
-                "yes" if c.tax_included else "no",
-                c.by,
-            ]
-            for code, c in lines
-        ),
-    )
+    single = [
+        [
+            code, c.bought_on.isoformat(), c.supplier, c.item, c.kind, c.quantity, c.unit_price, c.currency or currency, c.tax_rate,
+            "yes" if c.tax_included else "no", c.by,
+        ]
+        for code, c in lines
+    ]  # fmt: skip
+    on_receipts = [
+        [
+            f"R-{c.repair:02d}" if c.repair else "", r.day.isoformat(), r.supplier, c.item, c.kind, c.quantity, c.unit_price, r.currency, c.tax_rate,
+            "yes" if r.tax_in else "no", r.by,
+        ]
+        for r in bundle.money.receipts for c in r.lines
+    ]  # fmt: skip
+    return csv_text(head, [*single, *on_receipts])

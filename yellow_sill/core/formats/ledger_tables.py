@@ -121,6 +121,8 @@ def read_costs(text: str, kinds: Mapping[str, str], *, months_first: bool = Fals
         for name in ("quantity", "unit_price", "rate", "tax_rate", "discount")
         if name in at
     }
+    shown = mark_of([row[at[name]] for row in table[1:] for name in marks if at[name] < len(row)])
+    marks = {name: mark or shown for name, mark in marks.items()}  # a table keeps to one mark
     words = {word.lower(): key for key, word in kinds.items()} | {key: key for key in kinds}
     rows, refused = [], []
     for number, row in enumerate(table[1:], start=2):

@@ -66,4 +66,6 @@ class Money:
 
     def __str__(self) -> str:
         digits, sign = CURRENCIES[self.currency]
-        return f"{sign}\u00a0{self.rounded().amount:,.{digits}f}".replace(",", "\u202f")
+        shown = self.rounded().amount
+        minus = "\u2212" if shown < 0 else ""
+        return f"{minus}{sign}\u00a0{abs(shown):,.{digits}f}".replace(",", "\u202f")

@@ -52,7 +52,7 @@ VERDICTS = {
 }
 
 _Name = Annotated[str, Field(min_length=1, max_length=80)]
-_Length = Annotated[float, Field(gt=0, le=20_000)]
+_Length = Annotated[float, Field(ge=0.1, le=20_000)]
 _Off = Annotated[float, Field(ge=0, le=2000)]
 #: "": nobody has said; "none": it fits either side, or there is only one.
 Hand = Literal["", "left", "right", "none"]
@@ -87,7 +87,7 @@ class ArrivalRequest(Record):
     hand: Hand = ""
     came: Hand = ""
     sizes: Annotated[list[SizeChecked], Field(max_length=30)] = []
-    marks: _Length | None = None
+    marks: Annotated[float, Field(ge=10, le=20_000)] | None = None
     holes: Annotated[list[HoleChecked], Field(max_length=60)] = []
     ribs: bool = True
     ribs_off: _Off | None = None
@@ -323,10 +323,10 @@ def _words(
 ) -> Said:
     bad = tuple(Quoted(each.what) for each in found if each.verdict == verdict)
     begins = {
-        "fits": Said("It fits."),
-        "mend": Said("It can be made to fit: {hours:.1f} h.", hours=hours),
-        "unknown": Said("Not looked at yet: {what}.", what=Listed(bad)),
-        "back": Said("It cannot be made to fit: {what}.", what=Listed(bad)),
+        "fits": Said("Nothing is off."),
+        "mend": Said("{hours:.1f} h of work until it fits.", hours=hours),
+        "unknown": Said("Still open: {what}.", what=Listed(bad)),
+        "back": Said("Not to be mended: {what}.", what=Listed(bad)),
     }
     parts: list[str] = [begins[verdict]]
     if verdict == "mend" and request.back is not None and worth.amount > request.back:

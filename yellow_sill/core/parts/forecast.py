@@ -80,6 +80,29 @@ def work_cost(planned: float, currency: str, *, ratio: tuple[float, float] | Non
     return Uncertain(low=money(low), likely=money(middle), high=money(high))
 
 
+#: What is quoted and not ordered still changes until then; rule of thumb.
+QUOTE_LOW, QUOTE_HIGH = 0.95, 1.2
+
+
+def quoted_cost(paid: Sequence[Money], taken: Money | None, *, ordered: bool) -> Uncertain | None:
+    """What a need will cost by what was quoted for it; None where nothing was.
+
+    Args: paid: each quote with tax and carriage, the one that costs least on the car first; taken: the one that was chosen; ordered: it is ordered at that.
+    Source: from the least to the dearest of the quotes, or of the one taken, by QUOTE_LOW and QUOTE_HIGH; docs/methods.md section 6.
+    """
+    if taken is None and not paid:
+        return None
+    likely = taken or paid[0]
+    if ordered:
+        return Uncertain(low=likely, likely=likely, high=likely)
+    amounts = sorted([likely] if taken else paid, key=lambda each: each.amount)
+    return Uncertain(
+        low=(amounts[0] * Decimal(str(QUOTE_LOW))).rounded(),
+        likely=likely,
+        high=(amounts[-1] * Decimal(str(QUOTE_HIGH))).rounded(),
+    )
+
+
 def _spread(part: Uncertain) -> float:
     """Standard deviation of a part: of the lognormal through its low and high where both are above 0."""
     low, likely, high = (float(each.amount) for each in (part.low, part.likely, part.high))

@@ -11,6 +11,8 @@ from .forecast import Band
 
 #: Size of the drawing and the room of its figures, px.
 WIDE, HIGH, LEFT, RIGHT, TOP, FOOT = 1000.0, 430.0, 86.0, 230.0, 22.0, 34.0
+#: Room that the word of today takes beside months, px.
+CLEAR = 80.0
 #: Figures at the right stand at least so far apart, px.
 APART = 20.0
 
@@ -129,7 +131,7 @@ def _months(first: date, today: date, x) -> list[Mark]:
         day = (day.replace(day=28) + timedelta(days=4)).replace(day=1)
     every = max(1, math.ceil(len(found) / 8))
     return [
-        Mark(at=x(day), label=f"{day:%b %Y}" if n % every == 0 else "")
+        Mark(at=x(day), label=f"{day:%b %Y}" if n % every == 0 and x(day) < x(today) - CLEAR else "")
         for n, day in enumerate(found)
         if n % every == 0 or every < 4
     ]

@@ -12,6 +12,7 @@ from yellow_sill.core.formats.bundle_checks import photos_of
 from yellow_sill.core.formats.bundle_parts import Bundle
 from yellow_sill.core.formats.bundle_shell import VehiclePart, ViewPart
 from yellow_sill.core.formats.bundle_survey import PanelNotesPart
+from yellow_sill.core.formats.paper_pages import page_count
 from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.core.shell.file import PanelPart
 from yellow_sill.web.frame.bundles import Storing, gathered, hooks, part
@@ -85,7 +86,7 @@ def import_vehicle(data: bytes | IO[bytes], owner) -> Vehicle:
         for old, picture in photos.items():
             # Our own export is stored byte for byte; whatever is not a plain JPEG of ours is written afresh.
             kept = _checked_picture(picture, old)
-            names[old] = old if not photo_path(old).exists() else f"{secrets.token_hex(16)}.jpg"
+            names[old] = old if not photo_path(old).exists() else f"{secrets.token_hex(16)}{old[-4:]}"
             path = photo_path(names[old])
             written.append(path)
             stored(path, kept[0])
@@ -107,7 +108,11 @@ def import_vehicle(data: bytes | IO[bytes], owner) -> Vehicle:
 
 
 def _checked_picture(picture: bytes, name: str) -> tuple[bytes, int, int]:
+    """A photo as it may be kept, its width and height; a PDF as it is, once it is known to be one."""
     try:
+        if name.endswith(".pdf"):
+            page_count(picture)
+            return picture, 0, 0
         cleaned, width, height = cleaned_picture(picture)
     except BadField as error:
         raise BadBundle(error.what, f"photos/{name}", error.mend) from None

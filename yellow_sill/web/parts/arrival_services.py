@@ -8,20 +8,12 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.parts.arrival import ArrivalRequest, ArrivalTold, arrival
 from yellow_sill.core.parts.needs import STATES
 from yellow_sill.core.repairs.ribbon import BadMove
-from yellow_sill.web.cut.hours import logged_hours
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.shells.models import Vehicle
 
 from .models import ArrivalCheck, Need
 from .money_services import terms_of
-from .need_services import last_check, state_of, taken
-
-
-def own_fit_factor(vehicle: Vehicle) -> float:
-    """How much longer fitting takes this person than the rates say, by the log; 1 without a job."""
-    logged = logged_hours(vehicle).get("fit")
-    return logged.shrunk if logged and logged.jobs else 1.0
+from .need_services import last_check, own_fit_factor, state_of, taken
 
 
 def told_of_check(need: Need, asked: Mapping[str, Any], today: date) -> ArrivalTold:

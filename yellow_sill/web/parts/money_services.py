@@ -11,7 +11,7 @@ from django.db.models import Sum
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.formats.ledger_tables import CostRow
 from yellow_sill.core.parts.amount import Money
-from yellow_sill.core.parts.landed import Landed
+from yellow_sill.core.parts.forecast import quoted_cost
 from yellow_sill.core.parts.ledger import BudgetAsked, Ledger, LedgerRequest, ledger
 from yellow_sill.core.parts.lines import Sum as MoneySum
 from yellow_sill.core.parts.lines import from_minor
@@ -20,6 +20,7 @@ from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
 
+from .forms import plain
 from .models import KINDS, Budget, CostLine, Need, Terms
 from .need_services import compared, needs_of, state_of, taken
 from .services import with_sums
@@ -45,15 +46,15 @@ def keep_terms(vehicle: Vehicle, values: Mapping[str, Any], *, version: int | No
     return stored
 
 
-def _landed(need: Need, today: date) -> tuple[Decimal, Decimal, Decimal] | None:
+def _landed(need: Need, today: date, *, ordered: bool) -> tuple[Decimal, Decimal, Decimal] | None:
     """What a need is likely to cost to pay: the quote taken, else the range of all quotes; None without any."""
     told_of = compared(need, hour=Decimal(0), today=today)
     if told_of is None:
         return None
     chosen = taken(need)
-    paid: list[Landed] = [each for each in told_of.order if chosen is None or each.name == chosen.name]
-    amounts = sorted(each.paid.amount for each in paid)
-    return amounts[0], paid[0].paid.amount, amounts[-1]
+    taken_at = next((each.paid for each in told_of.order if chosen and each.name == chosen.name), None)
+    cost = quoted_cost([each.paid for each in told_of.order], taken_at, ordered=ordered)
+    return (cost.low.amount, cost.likely.amount, cost.high.amount) if cost else None
 
 
 def coming_of(vehicle: Vehicle, today: date) -> list[dict[str, Any]]:
@@ -67,7 +68,7 @@ def coming_of(vehicle: Vehicle, today: date) -> list[dict[str, Any]]:
             continue
         need.vehicle = vehicle
         row: dict[str, Any] = {"what": need.name, "repair": need.repair.number if need.repair else 0}
-        if price := _landed(need, today):
+        if price := _landed(need, today, ordered=state in ORDERED):
             row |= dict(zip(("low", "likely", "high"), price, strict=True))
         found.append(row | {"kind": "part", "ordered": state in ORDERED})
     for say in told("expects"):
@@ -155,9 +156,9 @@ def table_of(vehicle: Vehicle, lines: Any) -> list[list[Any]]:
     """Lines by the columns of the table."""
     return [
         [
-            f"{line.bought_on:%Y-%m-%d}", line.repair.code if line.repair else "", line.supplier, line.item, line.kind, line.quantity, line.unit_price,
-            line.currency or vehicle.currency, line.rate, line.tax_rate, "yes" if line.tax_included else "no", line.discount, "yes" if line.back else "no",
-            sum_.net.amount, sum_.tax.amount, sum_.gross.amount,
+            f"{line.bought_on:%Y-%m-%d}", line.repair.code if line.repair else "", line.supplier, line.item, line.kind, plain(line.quantity),
+            plain(line.unit_price), line.currency or vehicle.currency, plain(line.rate), plain(line.tax_rate), "yes" if line.tax_included else "no",
+            plain(line.discount), "yes" if line.back else "no", sum_.net.amount, sum_.tax.amount, sum_.gross.amount,
         ]
         for line, sum_ in with_sums(vehicle, lines)
     ]  # fmt: skip

@@ -12,6 +12,7 @@ from django.utils import timezone
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.parts.landed import ChoiceRequest, Quote, SourceChoice, source_choice
 from yellow_sill.core.parts.needs import NeedsRequest, NeedsTold, needs_told, require_move
+from yellow_sill.web.cut.hours import logged_hours
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept_with
 from yellow_sill.web.frame.stages import Alert, Lack, told
@@ -133,15 +134,21 @@ def taken(need: Need) -> NeedQuote | None:
     return next((each for each in need.quotes.all() if each.number == need.chosen), None)
 
 
-def compared(need: Need, *, hour: Decimal, today: date) -> SourceChoice | None:
-    """The quotes of a need side by side; None without any. Raises: BadField."""
+def own_fit_factor(vehicle: Vehicle) -> float:
+    """How much longer fitting takes this person than the rates say, by the log; 1 without a job."""
+    logged = logged_hours(vehicle).get("fit")
+    return logged.shrunk if logged and logged.jobs else 1.0
+
+
+def compared(need: Need, *, hour: Decimal, today: date, fit_factor: float = 1.0) -> SourceChoice | None:
+    """The quotes of a need side by side; None without any. Args: fit_factor: the own one on hours of fitting. Raises: BadField."""
     quotes = [
         Quote(**{name: getattr(each, name) for name in Quote.model_fields}) for each in need.quotes.all()
     ]
     if not quotes:
         return None
     request = ChoiceRequest.read({
-        "quotes": [each.model_dump() for each in quotes], "currency": need.vehicle.currency, "quantity": need.quantity, "hour": hour,
+        "quotes": [each.model_dump() for each in quotes], "currency": need.vehicle.currency, "quantity": need.quantity, "hour": hour, "fit_factor": fit_factor,
         "needed_by": need.needed_by, "today": today,
     })  # fmt: skip
     return source_choice(request)

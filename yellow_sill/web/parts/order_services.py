@@ -74,6 +74,20 @@ def paid_minor(need: Need, quote: NeedQuote, *, carriage: bool) -> Money:
     return Money(worth * share * quote.rate, need.vehicle.currency).rounded()
 
 
+def offers_of(vehicle: Vehicle, needs: Iterable[Need]) -> list[tuple[Need, list[tuple[NeedQuote, Money]]]]:
+    """Each need with what can be bought for it, the least to pay first (with its own carriage)."""
+    found = []
+    for need in needs:
+        need.vehicle = vehicle
+        offers = [
+            (quote, paid_minor(need, quote, carriage=True))
+            for quote in need.quotes.all()
+            if quote.source not in NOT_BOUGHT
+        ]
+        found.append((need, sorted(offers, key=lambda each: each[1].amount)))
+    return found
+
+
 def basket_values(vehicle: Vehicle, today: date) -> dict[str, Any] | None:
     """What the basket is asked: a supplier that is written down has its own carriage, any other one the carriage of its dearest quote. None: nothing open."""
     needs = to_order(vehicle)

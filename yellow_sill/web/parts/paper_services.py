@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from decimal import Decimal
 
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, record_pdf
+from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.customer import NO_TAX_PAPER, CustomerSheet
 from yellow_sill.web.frame.pictures import photo_path
@@ -12,6 +13,17 @@ from yellow_sill.web.shells.models import Vehicle
 from .models import CustomerPaper, Need, PartOrder
 from .need_services import taken
 from .order_services import paid_minor
+
+#: Half the size of the cross that marks a place, mm on the shell.
+CROSS_MM = 70.0
+#: Work that is given to somebody is on no page for breakers.
+NOT_FOUND = {"made", "made by others", "refurbished"}
+
+
+def to_find(need: Need) -> bool:
+    """Whether somebody else may have it lying: not what is only made or given away to be worked on."""
+    sources = {quote.source for quote in need.quotes.all()}
+    return not sources or bool(sources - NOT_FOUND)
 
 
 def _count(need: Need) -> str:
@@ -32,6 +44,19 @@ def _photo(need: Need) -> list[tuple[bytes | None, str]]:
         return []
     path = photo_path(need.file)
     return [(path.read_bytes() if path.is_file() else None, need.name)]
+
+
+def _place(need: Need) -> list[tuple[str, Sketch]]:
+    """Where it belongs, as a sketch of that side of the shell with a cross at its place."""
+    if not need.at or need.view is None:
+        return []
+    sketch = Sketch()
+    for panel in need.view.panels.filter(layer=1):
+        sketch.stroke("panel", panel.outline, closed=True)
+    u, v = need.at
+    for way in (-1, 1):
+        sketch.stroke("cut", [(u - CROSS_MM, v - way * CROSS_MM), (u + CROSS_MM, v + way * CROSS_MM)])
+    return [(f"{need.view.title}: where it belongs", sketch)]
 
 
 def order_paper(order: PartOrder) -> bytes:
@@ -70,7 +95,7 @@ def order_paper(order: PartOrder) -> bytes:
 def wanted_paper(vehicle: Vehicle, needs: Iterable[Need]) -> bytes:
     """What is wanted, to send to a breaker or a forum: sizes, variant, sketch; nobody's name, no price, no number of the body."""
     sections = [
-        Section(head=f"{need.number}  {need.name}", rows=_facts(need), photos=_photo(need)) for need in needs
+        Section(head=f"{need.number}  {need.name}", rows=_facts(need), photos=_photo(need), drawings=_place(need)) for need in needs
     ]  # fmt: skip
     if not sections:
         sections = [Section(head="Nothing is wanted", rows=[("", "Every need is ordered or here.")])]

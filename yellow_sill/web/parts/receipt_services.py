@@ -63,7 +63,7 @@ def keep_receipt(
         else:
             made = stored_as
             made.save_as(version, by, **values)
-        _store_lines(made, lines, told, by)
+        store_lines(made, lines, told, by)
         return made
 
     if upload:
@@ -94,8 +94,8 @@ def _with_pdf(upload: UploadedFile, record: Callable[[dict[str, str]], Receipt])
         raise
 
 
-def _store_lines(made: Receipt, lines: Sequence[Mapping[str, Any]], told: ReceiptTold, by: str) -> None:
-    """Lines that stand keep their key; each takes its share of the receipt in the vehicle's own currency."""
+def store_lines(made: Receipt, lines: Sequence[Mapping[str, Any]], told: ReceiptTold, by: str) -> None:
+    """Store the lines of a receipt: those that stand keep their key; each takes its share of the receipt in the vehicle's own currency."""
     own = made.vehicle.currency
     sign = -1 if made.credit else 1  # a credit note is given out as its receipt is, to the penny
     nets, grosses = (

@@ -33,7 +33,7 @@ def _amount(**more) -> models.DecimalField:
 
 
 def _rate() -> models.DecimalField:
-    return models.DecimalField(max_digits=12, decimal_places=6, default=1)
+    return models.DecimalField(max_digits=12, decimal_places=6, default=Decimal(1))
 
 
 def _percent(**more) -> models.DecimalField:
@@ -58,9 +58,9 @@ class Receipt(Versioned):
     rounds = models.CharField(
         max_length=5, choices=[("line", "by line"), ("total", "on the total")], default="line"
     )
-    discount = _percent(default=0)
+    discount = _percent(default=Decimal(0))
     discount_after = models.BooleanField(default=False)
-    carriage = _amount(default=0)
+    carriage = _amount(default=Decimal(0))
     printed = _amount(null=True, blank=True)
     credit = models.BooleanField(default=False)
     mirrors = models.ForeignKey(
@@ -99,11 +99,14 @@ class CostLine(Versioned):
     item = models.CharField(max_length=120)
     kind = models.CharField(max_length=12, choices=KINDS, default="consumable")
     quantity = models.DecimalField(
-        max_digits=10, decimal_places=3, default=1, validators=[MinValueValidator(Decimal("0.001"))]
+        max_digits=10, decimal_places=3, default=Decimal(1), validators=[MinValueValidator(Decimal("0.001"))]
     )
     unit_price = models.DecimalField(max_digits=12, decimal_places=4, validators=[MinValueValidator(0)])
     tax_rate = models.DecimalField(
-        max_digits=5, decimal_places=2, default=20, validators=[MinValueValidator(0), MaxValueValidator(100)]
+        max_digits=5,
+        decimal_places=2,
+        default=Decimal(20),
+        validators=[MinValueValidator(0), MaxValueValidator(100)],
     )
     tax_included = models.BooleanField(default=True)
     currency = models.CharField(max_length=3, choices=_CODES, blank=True)
@@ -172,10 +175,10 @@ class Terms(Versioned):
     """What an hour is worth to oneself and is charged at, and the mark-up and tax that a customer pays."""
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="terms")
-    hour = _amount(default=0)
-    charge = _amount(default=0)
-    mark_up = models.DecimalField(max_digits=7, decimal_places=2, default=0)
-    tax_rate = _percent(default=20)
+    hour = _amount(default=Decimal(0))
+    charge = _amount(default=Decimal(0))
+    mark_up = models.DecimalField(max_digits=7, decimal_places=2, default=Decimal(0))
+    tax_rate = _percent(default=Decimal(20))
 
     class Meta:
         verbose_name = "terms"

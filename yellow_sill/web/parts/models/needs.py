@@ -1,5 +1,7 @@
 """What is wanted with its quotes and steps, and what came of it, held against the car."""
 
+from decimal import Decimal
+
 from django.db import models
 
 from yellow_sill.core.parts.amount import CURRENCIES
@@ -26,7 +28,7 @@ class Need(Versioned):
     repair = models.ForeignKey(Repair, on_delete=models.SET_NULL, related_name="needs", null=True, blank=True)
     number = models.PositiveIntegerField()
     name = models.CharField(max_length=80)
-    quantity = models.DecimalField(max_digits=10, decimal_places=3, default=1)
+    quantity = models.DecimalField(max_digits=10, decimal_places=3, default=Decimal(1))
     hand = models.CharField(max_length=5, blank=True, choices=list(HANDS.items()))
     variant = models.CharField(max_length=200, blank=True)
     sizes = models.CharField(max_length=200, blank=True)
@@ -83,8 +85,8 @@ class NeedQuote(Versioned):
     source = models.CharField(max_length=14, choices=list(SOURCES.items()))
     price = models.DecimalField(max_digits=14, decimal_places=4)
     currency = models.CharField(max_length=3, choices=[(code, code) for code in CURRENCIES])
-    rate = models.DecimalField(max_digits=12, decimal_places=6, default=1)
-    tax_rate = models.DecimalField(max_digits=7, decimal_places=4, default=20)
+    rate = models.DecimalField(max_digits=12, decimal_places=6, default=Decimal(1))
+    tax_rate = models.DecimalField(max_digits=7, decimal_places=4, default=Decimal(20))
     tax_in = models.BooleanField(default=True)
     carriage = models.DecimalField(max_digits=14, decimal_places=4, default=0)
     back = models.DecimalField(max_digits=14, decimal_places=4, null=True, blank=True)

@@ -1,5 +1,7 @@
 """Suppliers and orders, what is sold on, and the sheets for a customer."""
 
+from decimal import Decimal
+
 from django.db import models
 
 from yellow_sill.core.parts.customer import PAPERS
@@ -16,10 +18,10 @@ class Supplier(Versioned):
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="suppliers")
     number = models.PositiveIntegerField()
     name = models.CharField(max_length=80)
-    carriage = _amount(default=0)
-    carriage_kg = _amount(default=0)
+    carriage = _amount(default=Decimal(0))
+    carriage_kg = _amount(default=Decimal(0))
     free_above = _amount(null=True, blank=True)
-    minimum = _amount(default=0)
+    minimum = _amount(default=Decimal(0))
     discounts = JSONField(default=list, blank=True)
     address = models.CharField(max_length=200, blank=True)
     note = models.CharField(max_length=300, blank=True)
@@ -86,8 +88,8 @@ class CustomerPaper(Versioned):
     made_on = models.DateField()
     customer = models.CharField(max_length=120, blank=True)
     charge = _amount()
-    mark_up = models.DecimalField(max_digits=7, decimal_places=2, default=0)
-    tax_rate = _percent(default=20)
+    mark_up = models.DecimalField(max_digits=7, decimal_places=2, default=Decimal(0))
+    tax_rate = _percent(default=Decimal(20))
     repairs = JSONField(default=list)
     note = models.CharField(max_length=500, blank=True)
     agreed_on = models.DateField(null=True, blank=True)

@@ -20,6 +20,8 @@ from ..services import change_cost
 def cost(request: HttpRequest, repair: Repair, pk: int) -> HttpResponse:
     """Change one line of cost, or delete it."""
     line = get_object_or_404(repair.cost_lines, pk=pk)
+    if line.receipt_id is not None:
+        return redirect("parts:receipt", repair.vehicle_id, line.receipt.number)
     back = redirect(f"{reverse('logbook:log', args=[repair.vehicle_id, repair.number])}#cost")
     if request.method == "POST" and "delete" in request.POST:
         line.delete()

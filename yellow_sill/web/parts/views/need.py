@@ -23,8 +23,9 @@ from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
 
 from .. import catalogue
-from ..forms import CommaDecimalField, NeedForm, QuoteForm, StepForm
+from ..forms import CommaDecimalField, NeedForm, QuoteForm, StepForm, plain
 from ..models import Need, NeedQuote
+from ..money_services import terms_of
 from ..need_services import (
     choose,
     compared,
@@ -36,6 +37,7 @@ from ..need_services import (
     keep_quote,
     last_check,
     needs_of,
+    own_fit_factor,
     state_of,
     taken,
     told_of,
@@ -134,7 +136,9 @@ def _done(request: HttpRequest, wanted: Need, quote: NeedQuote | None, forms: di
     elif what == "unstep":
         go_back(wanted, whole_number(request.POST.get("step", "")) or 0)
     elif what == "choose":
-        told = compared(wanted, hour=_hour(request), today=today)
+        told = compared(
+            wanted, hour=_hour(request, wanted), today=today, fit_factor=own_fit_factor(wanted.vehicle)
+        )
         number = whole_number(request.POST.get("number", "")) or 0
         choose(wanted, number, request.POST.get("reason", ""), best=told.chosen if told else "", by=by)
     elif what == "offer":
@@ -176,8 +180,10 @@ def _offered(request: HttpRequest, wanted: Need) -> None:
     quote_from(wanted, supplier, found, rate, today=days.today(), by=request.user.get_username())
 
 
-def _hour(request: HttpRequest) -> Decimal:
-    """What an hour of one's own is worth; nothing where none is typed, or no amount."""
+def _hour(request: HttpRequest, wanted: Need) -> Decimal:
+    """What an hour of one's own is worth: as it is typed here, else by the terms; nothing where that is no amount."""
+    if "hour" not in request.GET:
+        return terms_of(wanted.vehicle).hour
     try:
         return CommaDecimalField(max_digits=8, decimal_places=4, min_value=0, required=False).clean(
             request.GET.get("hour", "")
@@ -189,8 +195,8 @@ def _hour(request: HttpRequest) -> Decimal:
 def _page(
     request: HttpRequest, vehicle: Vehicle, wanted: Need, quote: NeedQuote | None, status: int, forms: dict[str, Any], **more
 ) -> HttpResponse:  # fmt: skip
-    hour, today = _hour(request), days.today()
-    told = compared(wanted, hour=hour, today=today)
+    hour, today, factor = _hour(request, wanted), days.today(), own_fit_factor(vehicle)
+    told = compared(wanted, hour=hour, today=today, fit_factor=factor)
     by_name = {each.name: each for each in wanted.quotes.all()}
     step, chosen = state_of(wanted), taken(wanted)
     state = step.state if step else "wanted"
@@ -199,7 +205,8 @@ def _page(
         "told": told, "columns": [(each, by_name[each.name]) for each in told.order] if told else [], "chosen": chosen, "stored": quote or wanted,
         "state": STATES[state], "step": step, "steps": list(wanted.steps.all()), "next": [(key, STATES[key]) for key in usual_next(state)],
         "check": last_check(wanted), "paid": with_sums(vehicle, wanted.cost_lines.all()),
-        "presses": told_of([wanted], today).needs[0], "hour": Money(hour, vehicle.currency), "hour_typed": request.GET.get("hour", "")[:12],
+        "presses": told_of([wanted], today).needs[0], "hour": Money(hour, vehicle.currency), "factor": None if factor == 1 else factor,
+        "hour_typed": request.GET.get("hour", plain(hour))[:12],
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Need", wanted.number), ("Quotes", len(by_name)),
             ("Currency", vehicle.currency), ("Own hour", Money(hour, vehicle.currency)),

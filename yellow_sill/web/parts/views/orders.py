@@ -31,6 +31,7 @@ from ..order_services import (
     drop_supplier,
     keep_supplier,
     key_of,
+    offers_of,
     place_order,
     to_order,
 )
@@ -111,7 +112,8 @@ def _page(vehicle: Vehicle, key: str) -> dict[str, Any]:
     rows = [(each, [(need, told[need.number]) for need in each.needs.all()], ORDER_STATES.get(each.state, "")) for each in orders_]  # fmt: skip
     open_ = to_order(vehicle)
     return {
-        "current_stage": "parts", "find": key, "job": job, "lost": bool(key) and job is None, "orders": rows, "open": open_,
+        "current_stage": "parts",
+        "find": key, "job": job, "lost": bool(key) and job is None, "orders": rows, "open": open_, "offers": offers_of(vehicle, open_),
         "suppliers": list(vehicle.suppliers.all()), "today": today,
         "late": [(need, told[need.number]) for need in needs if told[need.number].late],
         "basket": _basket(vehicle, job) if job and job.answer else None,

@@ -64,15 +64,20 @@ def surplus(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 return redirect("parts:surplus", vehicle.pk)
             status = 409
     things = list(vehicle.surplus.select_related("line"))
-    sums = dict(with_sums(vehicle, [each.line for each in things if each.line]))
+    sold = with_sums(vehicle, [each.line for each in things if each.line])
+    fetched_for = {line: told.gross * Decimal(-1) for line, told in sold}
     rows = [
-        (each, None if each.asking is None else Money(each.asking, vehicle.currency), sums.get(each.line))
+        (
+            each,
+            None if each.asking is None else Money(each.asking, vehicle.currency),
+            fetched_for.get(each.line),
+        )
         for each in things
     ]
     asking = sum(
         (amount for each, amount, got in rows if amount and not got), Money(Decimal(0), vehicle.currency)
     )
-    fetched = sum((got.gross * Decimal(-1) for _, _, got in rows if got), Money(Decimal(0), vehicle.currency))
+    fetched = sum((got for _, _, got in rows if got), Money(Decimal(0), vehicle.currency))
     context = {
         "current_stage": "parts", "rows": rows, "thing": thing, "form": form, "sale": sale, "error": error, "conflict": conflict, "stored": thing,
         "sold_needs": [each for each in needs_of(vehicle) if (step := state_of(each)) and step.state == "sold"], "asking": asking, "fetched": fetched,

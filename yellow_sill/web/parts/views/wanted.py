@@ -22,7 +22,7 @@ from yellow_sill.web.shells.views.common import view_chosen
 from ..forms import NeedForm
 from ..models import Need
 from ..need_services import keep_need, lacking, needs_of, put_at, state_of, told_of, want_missing
-from ..paper_services import wanted_paper
+from ..paper_services import to_find, wanted_paper
 
 #: Needs in these states are still to be found.
 TO_FIND = ("wanted", "quoted", "returned")
@@ -36,7 +36,11 @@ def paper(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     needs = [
         each
         for each in needs_of(vehicle)
-        if (each.number in chosen if chosen else (step := state_of(each)) is None or step.state in TO_FIND)
+        if (
+            each.number in chosen
+            if chosen
+            else (step := state_of(each)) is None or (step.state in TO_FIND and to_find(each))
+        )
     ]
     return shown(wanted_paper(vehicle, needs), "wanted.pdf")
 
