@@ -5,6 +5,8 @@ One record serves the screens and the command line alike; its JSON Schema is pub
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
+from datetime import date
+from decimal import Decimal
 from typing import Annotated, Any, Self, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, ValidationError
@@ -140,7 +142,12 @@ class Record(BaseModel):
 
 
 #: What needs no second look.
-_PLAIN = frozenset({int, float, type(None)})
+_PLAIN = frozenset({int, float, type(None), Decimal, date})
+
+
+def _is_plain(value: Any) -> bool:
+    kind = type(value)
+    return kind in _PLAIN or (kind is str and value.isascii())
 
 
 def _is_broken(text: str) -> bool:
@@ -159,11 +166,11 @@ def _flags(value: Any, path: tuple[int | str, ...]) -> Iterator[tuple[int | str,
         for key, item in value.items():
             if isinstance(key, str) and _is_broken(key):
                 raise BadField("A name has a broken character in it.", json_path(path), "Type it again.")
-            if type(item) not in _PLAIN:
+            if not _is_plain(item):
                 yield from _flags(item, (*path, key))
     elif isinstance(value, (list, tuple)):
         for i, item in enumerate(value):
-            if type(item) not in _PLAIN:
+            if not _is_plain(item):
                 yield from _flags(item, (*path, i))
 
 

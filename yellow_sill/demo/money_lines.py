@@ -222,7 +222,7 @@ def _statement(vehicle: Vehicle, today: date) -> None:
     columns = {"day": 0, "amount": 2, "text": 1, "credit": None, "out_above": False, "months_first": False}
     take_lines(stored, columns, True, version=None, by=OWNER)
     lines = list(vehicle.bank_lines.order_by("day", "pk"))
-    found = proposals(vehicle, lines, to_pay(vehicle))
+    found = proposals(vehicle, lines, to_pay(vehicle, [line.day for line in lines]))
     for line in lines[:9]:
         if line.pk in found and found[line.pk].sure:
             book_payment(line, found[line.pk].receipt, by=OWNER)

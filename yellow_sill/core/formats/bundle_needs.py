@@ -54,6 +54,7 @@ class ArrivalCheckPart(Record):
     """A check of what came: what was looked at, as the core's ``ArrivalRequest`` but for what the need knows, and its verdict."""
 
     checked_on: date
+    after: Annotated[int, Field(ge=0, le=400)]
     asked: dict[str, Any]
     verdict: Annotated[str, OneOf(VERDICTS)]
     hours: _Hours = 0.0

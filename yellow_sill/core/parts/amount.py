@@ -14,6 +14,15 @@ CURRENCIES = {
 }  # fmt: skip
 
 
+def to_minor(amount: Decimal, digits: int) -> int:
+    """An amount in the smallest unit of a currency with so many decimals, rounded half up.
+
+    >>> to_minor(Decimal("1.005"), 2), to_minor(Decimal("-1.005"), 2)
+    (101, -101)
+    """
+    return int(amount.scaleb(digits).to_integral_value(ROUND_HALF_UP))
+
+
 @dataclass(frozen=True, slots=True)
 class Money:
     """An amount; sums keep all decimals, ``rounded`` gives what is paid."""
@@ -58,7 +67,7 @@ class Money:
     @property
     def minor(self) -> int:
         """The rounded amount in the currency's smallest unit, such as pence; exact to add up anywhere."""
-        return int(self.rounded().amount.scaleb(CURRENCIES[self.currency][0]))
+        return to_minor(self.amount, CURRENCIES[self.currency][0])
 
     @classmethod
     def from_minor(cls, minor: int, currency: str) -> "Money":

@@ -1,6 +1,6 @@
 """The ledger: what was spent, what is ordered, what it will cost to finish, by repair, supplier, kind and month, beside the budget and the hours."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -11,7 +11,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import OneOf, Record
 from ..said import Quoted, Said, joined
-from .amount import CURRENCIES, Money
+from .amount import CURRENCIES, Money, to_minor
 from .forecast import Band, Uncertain, band
 from .landed import Amount
 from .lines import Sum
@@ -134,7 +134,8 @@ def ledger(request: LedgerRequest) -> Ledger:
     Source: docs/methods.md section 6.
     """
     _require(request)
-    pence = [(line, _minor(line.net, request), _minor(line.gross, request)) for line in request.lines]
+    digits = CURRENCIES[request.currency][0]
+    pence = [(line, to_minor(line.net, digits), to_minor(line.gross, digits)) for line in request.lines]
     total = _sum(((net, gross) for _, net, gross in pence), request)
     spent = sum(gross for _, _, gross in pence if gross > 0)
     ordered, open_, unknown = _parted(request)
@@ -150,9 +151,10 @@ def ledger(request: LedgerRequest) -> Ledger:
         total=total, spent=Money.from_minor(spent, request.currency), back=Money.from_minor(spent - total.gross.minor, request.currency),
         committed=committed, to_come=to_come, finish=finish, unknown=unknown, hours=round(hours, 2), labour=labour, with_labour=total.gross + labour,
         per_hour=(total.gross / Decimal(request.minutes) * Decimal(60)).rounded() if request.minutes else None,
-        by_repair=_groups(request, pence, lambda line: str(line.repair)), by_supplier=_groups(request, pence, lambda line: line.supplier),
-        by_kind=_groups(request, pence, lambda line: line.kind),
-        by_month=sorted(_groups(request, pence, lambda line: f"{line.day:%Y-%m}"), key=lambda each: each.name),
+        by_repair=_groups(request, [str(line.repair) for line in request.lines], pence),
+        by_supplier=_groups(request, [line.supplier for line in request.lines], pence),
+        by_kind=_groups(request, [line.kind for line in request.lines], pence),
+        by_month=sorted(_groups(request, [line.day.isoformat()[:7] for line in request.lines], pence), key=lambda each: each.name),
         steps=_steps(request, pence), budgets=budgets, unbudgeted=unbudgeted, words=_words(total, committed, finish, unknown),
     )  # fmt: skip
 
@@ -175,10 +177,6 @@ def _require(request: LedgerRequest) -> None:
                 "coming",
                 "The low one is the least, the high one the most.",
             )
-
-
-def _minor(amount: Decimal, request: LedgerRequest) -> int:
-    return Money(amount, request.currency).minor
 
 
 def _sum(pence: Iterable[tuple[int, int]], request: LedgerRequest) -> Sum:
@@ -208,21 +206,23 @@ def _parted(request: LedgerRequest) -> tuple[list[Uncertain], list[Uncertain], l
     return ordered, open_, unknown
 
 
+#: A line with its net and gross in the smallest unit of the currency.
 Pence = Sequence[tuple[LedgerLine, int, int]]
 
 
-def _groups(request: LedgerRequest, pence: Pence, of: Callable[[LedgerLine], str]) -> list[Group]:
-    """Lines by what they have in common, dearest first."""
-    sums: dict[str, list[int]] = {}
-    for line, net, gross in pence:
-        into = sums.setdefault(of(line), [0, 0, 0])
-        into[0] += 1
-        into[1] += net
-        into[2] += gross
-    ordered = sorted(sums.items(), key=lambda item: (-item[1][2], item[0]))
+def _groups(request: LedgerRequest, names: Sequence[str], pence: Pence) -> list[Group]:
+    """Lines by what they have in common, dearest first. Args: names: of the group of each line."""
+    counts: dict[str, int] = {}
+    nets: dict[str, int] = {}
+    grosses: dict[str, int] = {}
+    for name, (_, net, gross) in zip(names, pence, strict=True):
+        counts[name] = counts.get(name, 0) + 1
+        nets[name] = nets.get(name, 0) + net
+        grosses[name] = grosses.get(name, 0) + gross
+    ordered = sorted(counts, key=lambda name: (-grosses[name], name))
     return [
-        Group(name=name, count=count, sum=_sum([(net, gross)], request))
-        for name, (count, net, gross) in ordered
+        Group(name=name, count=counts[name], sum=_sum([(nets[name], grosses[name])], request))
+        for name in ordered
     ]
 
 

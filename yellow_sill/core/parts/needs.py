@@ -178,7 +178,7 @@ def require_move(now: str, to: str, why: str, *, quotes: int, chosen: bool, chec
             if check
             else "Nobody has held it against the car.",
             "why",
-            "Finish the check below, or say why it counts as checked.",
+            "Check it first, or say why it counts as checked.",
         )
 
 

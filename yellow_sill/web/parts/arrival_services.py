@@ -13,7 +13,7 @@ from yellow_sill.web.repairs.models import Repair
 
 from .models import ArrivalCheck, Need
 from .money_services import terms_of
-from .need_services import last_check, own_fit_factor, state_of, taken
+from .need_services import own_fit_factor, state_of, taken
 
 
 def told_of_check(need: Need, asked: Mapping[str, Any], today: date) -> ArrivalTold:
@@ -39,6 +39,7 @@ def keep_check(need: Need, asked: Mapping[str, Any], *, note: str, today: date, 
     return ArrivalCheck.objects.create(
         need=need,
         checked_on=today,
+        after=need.steps.count(),
         asked=dict(asked),
         verdict=told.verdict,
         hours=told.hours,
@@ -57,17 +58,13 @@ def drop_check(need: Need, key: int) -> None:
 
 
 def failed_for(repair: Repair) -> list[Need]:
-    """What came for a repair and failed its check, while nothing else came instead."""
+    """What came for a repair and failed its check, until something else is checked that fits."""
     needs = repair.needs.prefetch_related("steps", "quotes", "checks")
     found = []
     for need in needs:
-        step, check = state_of(need), last_check(need)
-        if (
-            check
-            and check.verdict == "back"
-            and step
-            and step.state in ("arrived", "returned", "quoted", "ordered")
-        ):
+        step, checks = state_of(need), list(need.checks.all())
+        done = step is not None and step.state in ("checked", "fitted", "sold")
+        if checks and checks[-1].verdict == "back" and not done:
             found.append(need)
     return found
 

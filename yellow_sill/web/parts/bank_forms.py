@@ -2,6 +2,8 @@
 
 from django import forms
 
+from yellow_sill.web.frame.fields import QuickSelect
+
 from .forms import CommaDecimalField
 from .models import KINDS, BankLine, BankStatement
 
@@ -56,7 +58,11 @@ class PaymentForm(forms.Form):
         max_digits=5, decimal_places=2, min_value=0, max_value=100, label="Tax in it, %"
     )
     repair = forms.TypedChoiceField(
-        coerce=lambda text: int(text) if text else None, empty_value=None, required=False, label="For"
+        coerce=lambda text: int(text) if text else None,
+        empty_value=None,
+        required=False,
+        label="For",
+        widget=QuickSelect,
     )
 
     def __init__(self, *args, vehicle, **kwargs) -> None:

@@ -3,6 +3,7 @@
 import csv
 import io
 from collections.abc import Mapping, Sequence
+from datetime import date, timedelta
 from typing import Any
 
 from yellow_sill.core.errors import BadField
@@ -20,6 +21,9 @@ from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import BankLine, BankStatement, CostLine, Receipt
+
+#: A payment is looked for so long before and after the day of a receipt.
+REACH = timedelta(days=45)
 
 
 def rows_of(text: str) -> list[list[str]]:
@@ -73,10 +77,13 @@ def take_lines(
     return len(fresh)
 
 
-def to_pay(vehicle: Vehicle) -> dict[str, Receipt | CostLine]:
-    """Receipts and lines by themselves that no payment is booked for, by a key."""
-    receipts = vehicle.receipts.filter(payments=None).prefetch_related("lines")
-    lines = vehicle.cost_lines.filter(receipt=None, payments=None)
+def to_pay(vehicle: Vehicle, around: Sequence[date]) -> dict[str, Receipt | CostLine]:
+    """Receipts and lines by themselves that no payment is booked for, by a key: those of days within reach of some days."""
+    if not around:
+        return {}
+    first, last = min(around) - REACH, max(around) + REACH
+    receipts = vehicle.receipts.filter(payments=None, day__range=(first, last)).prefetch_related("lines")
+    lines = vehicle.cost_lines.filter(receipt=None, payments=None, bought_on__range=(first, last))
     return {f"r{each.pk}": each for each in receipts} | {f"c{each.pk}": each for each in lines}
 
 
@@ -108,7 +115,7 @@ def proposals(
 @one_change
 def book_payment(line: BankLine, key: str, *, by: str) -> None:
     """Say that a payment paid a receipt or a line. Raises: BadField where either is booked meanwhile."""
-    owed = to_pay(line.vehicle)
+    owed = to_pay(line.vehicle, [line.day])
     if line.state != BankLine.State.OPEN or key not in owed:
         raise BadField("It is booked already, or not there any more.", "line", "Look at the page again.")
     paid = owed[key]

@@ -8,7 +8,7 @@ from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.core.parts.bank import amount_typed
 from yellow_sill.core.parts.landed import SOURCES
 from yellow_sill.core.parts.needs import STATES
-from yellow_sill.web.frame.fields import DateField, PlaceField
+from yellow_sill.web.frame.fields import DateField, PlaceField, QuickSelect
 
 from .models import HANDS, CostLine, Need, NeedQuote
 
@@ -91,7 +91,11 @@ class NeedForm(forms.Form):
     )
     needed_by = DateField(required=False, label="Needed by", to_come=True)
     repair = forms.TypedChoiceField(
-        coerce=lambda text: int(text) if text else None, empty_value=None, required=False, label="For repair"
+        coerce=lambda text: int(text) if text else None,
+        empty_value=None,
+        required=False,
+        label="For repair",
+        widget=QuickSelect,
     )
     kg = CommaDecimalField(
         max_digits=7,
@@ -140,7 +144,9 @@ class QuoteForm(forms.Form):
     name = forms.CharField(max_length=80, label="From whom")
     source = forms.ChoiceField(choices=[("", "choose"), *SOURCES.items()], label="It is")
     price = CommaDecimalField(max_digits=14, decimal_places=4, min_value=0, label="Price of one")
-    currency = forms.ChoiceField(choices=[(code, code) for code in CURRENCIES], label="Currency")
+    currency = forms.ChoiceField(
+        choices=[(code, code) for code in CURRENCIES], label="Currency", widget=QuickSelect
+    )
     rate = CommaDecimalField(
         max_digits=12, decimal_places=6, min_value=Decimal("0.000001"), initial=1, label="Rate of its day"
     )

@@ -6,7 +6,7 @@ from django import forms
 
 from yellow_sill.core.parts.amount import CURRENCIES
 from yellow_sill.web.frame import days
-from yellow_sill.web.frame.fields import DateField
+from yellow_sill.web.frame.fields import DateField, QuickSelect, QuickTicks
 
 from .forms import CommaDecimalField, CostForm, TaxField, plain
 from .models import KINDS, Budget, CostLine, Receipt, Terms
@@ -35,14 +35,18 @@ def _percent(label: str, **more) -> CommaDecimalField:
 
 def _belongs(label: str) -> forms.TypedChoiceField:
     return forms.TypedChoiceField(
-        coerce=lambda text: int(text) if text else None, empty_value=None, required=False, label=label
+        coerce=lambda text: int(text) if text else None,
+        empty_value=None,
+        required=False,
+        label=label,
+        widget=QuickSelect,
     )
 
 
 class LineForm(CostForm):
     """A line of cost by itself, for a repair or the vehicle, in any currency, spent or come back."""
 
-    currency = forms.ChoiceField(choices=_CODES, label="Currency")
+    currency = forms.ChoiceField(choices=_CODES, label="Currency", widget=QuickSelect)
     rate = _rate()
     discount = _percent("Discount, %", initial=0)
     repair = _belongs("For")
@@ -85,7 +89,7 @@ class ReceiptForm(forms.Form):
     day = DateField(label="Day", initial=days.today)
     supplier = forms.CharField(max_length=80, label="From whom")
     reference = forms.CharField(max_length=60, required=False, label="Its number")
-    currency = forms.ChoiceField(choices=_CODES, label="Currency")
+    currency = forms.ChoiceField(choices=_CODES, label="Currency", widget=QuickSelect)
     rate = _rate()
     tax_in = TaxField()
     rounds = forms.ChoiceField(
@@ -136,7 +140,9 @@ class ReceiptLineForm(forms.Form):
     unit_price = CommaDecimalField(max_digits=12, decimal_places=4, min_value=0, required=False, label="Price of one")  # fmt: skip
     tax_rate = CommaDecimalField(max_digits=5, decimal_places=2, min_value=0, max_value=100, required=False, label="Tax, %")  # fmt: skip
     discount = _percent("Discount, %", required=False)
-    kind = forms.ChoiceField(choices=[("", "choose"), *KINDS], required=False, label="Kind")
+    kind = forms.ChoiceField(
+        choices=[("", "choose"), *KINDS], required=False, label="Kind", widget=QuickSelect
+    )
     repair = _belongs("For")
     need = _belongs("Pays")
 
@@ -186,11 +192,11 @@ class BudgetForm(forms.Form):
     name = forms.CharField(max_length=60, label="Area")
     amount = _amount("Set aside, with tax")
     repairs = forms.TypedMultipleChoiceField(
-        coerce=int, required=False, label="Its repairs", widget=forms.CheckboxSelectMultiple
+        coerce=int, required=False, label="Its repairs", widget=QuickTicks
     )
     kinds = forms.MultipleChoiceField(
         choices=[each for each in KINDS if each[0] != "sold"], required=False, label="Its kinds of cost, where no repair says more",
-        widget=forms.CheckboxSelectMultiple,
+        widget=QuickTicks,
     )  # fmt: skip
 
     NAMES = ("name", "amount", "repairs", "kinds")

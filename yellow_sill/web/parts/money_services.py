@@ -12,11 +12,12 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.formats.ledger_tables import CostRow
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.forecast import quoted_cost
-from yellow_sill.core.parts.ledger import BudgetAsked, Ledger, LedgerRequest, ledger
+from yellow_sill.core.parts.ledger import BudgetAsked, Ledger, LedgerLine, LedgerRequest, ledger
 from yellow_sill.core.parts.lines import Sum as MoneySum
 from yellow_sill.core.parts.lines import from_minor
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.shells.models import Vehicle
 
@@ -87,6 +88,7 @@ def budgets_asked(vehicle: Vehicle) -> list[BudgetAsked]:
     ]
 
 
+@by_revision(4)
 def ledger_of(vehicle: Vehicle, today: date, *, hour: Decimal) -> Ledger:
     """The whole ledger. Args: hour: what one of one's own is worth. Raises: BadField."""
     penny = Money.from_minor(1, vehicle.currency).amount
@@ -94,16 +96,17 @@ def ledger_of(vehicle: Vehicle, today: date, *, hour: Decimal) -> Ledger:
         "bought_on", "repair__number", "supplier", "kind", "net_minor", "gross_minor"
     )
     lines = [
-        {"day": day, "repair": repair or 0, "supplier": supplier, "kind": kind, "net": net * penny, "gross": gross * penny}
+        LedgerLine.model_construct(
+            day=day, repair=repair or 0, supplier=supplier, kind=kind, net=net * penny, gross=gross * penny
+        )
         for day, repair, supplier, kind, net, gross in rows
-    ]  # fmt: skip
+    ]  # fmt: skip - they were looked at when they were stored
     minutes = vehicle.work_entries.aggregate(spent=Sum("minutes"))["spent"] or 0
-    return ledger(
-        LedgerRequest.read({
-            "currency": vehicle.currency, "lines": lines, "minutes": minutes, "hour": hour, "coming": coming_of(vehicle, today),
-            "budgets": [each.model_dump() for each in budgets_asked(vehicle)],
-        })
-    )  # fmt: skip
+    request = LedgerRequest.read({
+        "currency": vehicle.currency, "lines": [], "minutes": minutes, "hour": hour, "coming": coming_of(vehicle, today),
+        "budgets": [each.model_dump() for each in budgets_asked(vehicle)],
+    })  # fmt: skip
+    return ledger(request.model_copy(update={"lines": lines}))
 
 
 @one_change

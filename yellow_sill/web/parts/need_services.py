@@ -14,7 +14,9 @@ from yellow_sill.core.parts.landed import ChoiceRequest, Quote, SourceChoice, so
 from yellow_sill.core.parts.needs import NeedsRequest, NeedsTold, needs_told, require_move
 from yellow_sill.web.cut.hours import logged_hours
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.once import once
 from yellow_sill.web.frame.pictures import kept_with
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import Alert, Lack, told
 from yellow_sill.web.shells.models import Vehicle
 
@@ -53,14 +55,12 @@ def state_of(need: Need) -> NeedStep | None:
 
 
 def last_check(need: Need) -> ArrivalCheck | None:
-    """The check that counts: the last one since the need last arrived; None where nobody has checked what came then."""
-    steps = list(need.steps.all())
-    since = max((step.made_on for step in steps if step.state == "arrived"), default=None)
-    ordered = max((step.made_on for step in steps if step.state == "ordered"), default=None)
+    """The check that counts: the last one of what is here; None where nobody has checked what came last, or another was ordered since."""
+    begun = max(
+        (n for n, step in enumerate(need.steps.all()) if step.state in ("ordered", "arrived")), default=-1
+    )
     checks = list(need.checks.all())
-    last = checks[-1] if checks else None
-    begun = since or ordered
-    return last if last and (begun is None or last.checked_on >= begun) else None
+    return checks[-1] if checks and checks[-1].after > begun else None
 
 
 @one_change
@@ -134,6 +134,7 @@ def taken(need: Need) -> NeedQuote | None:
     return next((each for each in need.quotes.all() if each.number == need.chosen), None)
 
 
+@by_revision(4, "cut", "repairs", "logbook", "survey", "shells")
 def own_fit_factor(vehicle: Vehicle) -> float:
     """How much longer fitting takes this person than the rates say, by the log; 1 without a job."""
     logged = logged_hours(vehicle).get("fit")
@@ -154,6 +155,7 @@ def compared(need: Need, *, hour: Decimal, today: date, fit_factor: float = 1.0)
     return source_choice(request)
 
 
+@once
 def needs_of(vehicle: Vehicle) -> list[Need]:
     """The needs with their steps and quotes."""
     return list(vehicle.needs.select_related("repair").prefetch_related("steps", "quotes", "checks"))
@@ -161,15 +163,19 @@ def needs_of(vehicle: Vehicle) -> list[Need]:
 
 def late_today(vehicle: Vehicle, now: datetime) -> list[Alert]:
     """What should have been ordered or should have come by now."""
+    return _late(vehicle, timezone.localdate(now))
+
+
+@by_revision(4, "parts")
+def _late(vehicle: Vehicle, today: date) -> list[Alert]:
     needs = needs_of(vehicle)
-    found = told_of(needs, timezone.localdate(now)).needs
     return [
         Alert(
             words=f"{each.name}: {each.words}",
             url=reverse("parts:need", args=[vehicle.pk, need.number]),
             urgent=True,
         )
-        for need, each in zip(needs, found, strict=True)
+        for need, each in zip(needs, told_of(needs, today).needs, strict=True)
         if each.late
     ]
 

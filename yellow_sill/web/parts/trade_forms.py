@@ -9,7 +9,7 @@ from yellow_sill.core.parts.arrival import COATINGS
 from yellow_sill.core.parts.bank import amount_typed, day_typed
 from yellow_sill.core.parts.customer import PAPERS
 from yellow_sill.web.frame import days
-from yellow_sill.web.frame.fields import DateField, NumberField
+from yellow_sill.web.frame.fields import DateField, NumberField, QuickTicks
 
 from .forms import CommaDecimalField, plain
 from .models import ArrivalCheck, Supplier, Surplus
@@ -128,7 +128,10 @@ class ArrivalForm(forms.Form):
                 continue
             what, *rest = [part.strip() for part in (line.split(";") if ";" in line else line.split(","))]
             if len(rest) > most or not what:
-                raise forms.ValidationError(f"'{line.strip()[:40]}': write what it is, then at most {most} figures, with commas between.")  # fmt: skip
+                raise forms.ValidationError(
+                    f"'{line.strip()[:40]}': write what it is, then at most {most} figures, with commas between "
+                    "(semicolons where a figure has a comma)."
+                )  # fmt: skip
             try:
                 figures = [float(amount_typed(each, ".")) if each else None for each in rest]
             except BadField as error:
@@ -206,7 +209,7 @@ class PaperForm(forms.Form):
 
     paper = forms.ChoiceField(choices=[("", "choose"), *PAPERS.items()], label="Sheet")
     customer = forms.CharField(max_length=120, required=False, label="For whom")
-    codes = forms.MultipleChoiceField(label="Repairs", widget=forms.CheckboxSelectMultiple)
+    codes = forms.MultipleChoiceField(label="Repairs", widget=QuickTicks)
     note = forms.CharField(
         max_length=500, required=False, label="What changes, or what is to be known", widget=forms.Textarea(attrs={"rows": 2})
     )  # fmt: skip

@@ -111,10 +111,14 @@ class NeedQuote(Versioned):
 
 
 class ArrivalCheck(Kept):
-    """What came, held against the car once: what was looked at (the core's ``ArrivalRequest``, as typed) and its verdict; the last one counts."""
+    """What came, held against the car once: what was looked at (the core's ``ArrivalRequest``, as typed) and its verdict.
+
+    ``after``: how many steps the need had then, which tells one arrival from the next.
+    """
 
     need = models.ForeignKey(Need, on_delete=models.CASCADE, related_name="checks")
     checked_on = models.DateField()
+    after = models.PositiveIntegerField()
     asked = JSONField()
     verdict = models.CharField(max_length=8, choices=list(VERDICTS.items()))
     hours = models.FloatField(default=0)

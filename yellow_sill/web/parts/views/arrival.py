@@ -12,8 +12,8 @@ from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
 
-from ..arrival_services import drop_check, keep_check, last_check, told_of_check
-from ..need_services import state_of, taken
+from ..arrival_services import drop_check, keep_check, told_of_check
+from ..need_services import last_check, state_of, taken
 from ..trade_forms import ArrivalForm
 
 

@@ -58,14 +58,14 @@ def bank(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     counts = {key: vehicle.bank_lines.filter(state=key).count() for key in STATES}
     lines = vehicle.bank_lines.filter(state=state).select_related("receipt", "line")
     page = Paginator(lines, A_PAGE).get_page(request.GET.get("page"))
-    owed = to_pay(vehicle) if state == "open" else {}
+    owed = to_pay(vehicle, [each.day for each in page.object_list]) if state == "open" else {}
     found = proposals(vehicle, list(page.object_list), owed) if state == "open" else {}
     context = {
         "current_stage": "parts", "statements": list(vehicle.statements.defer("rows")), "error": error, "state": state, "page": page, "line": line,
         "states": [(key, words, counts[key]) for key, words in STATES.items()], "form": form,
         "rows": [(each, Money(each.amount, vehicle.currency), found.get(each.pk), owed.get(found[each.pk].receipt) if each.pk in found else None)
                  for each in page.object_list],
-        "owed": [(key, _words(each)) for key, each in owed.items()] if line else [],
+        "owed": [(key, _words(each)) for key, each in to_pay(vehicle, [line.day]).items()] if line else [],
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("To look at", counts["open"]), ("Booked", counts["booked"]),
             ("Left", counts["left"]), ("Currency", vehicle.currency),

@@ -31,7 +31,6 @@ from ..trade_services import (
     disagree,
     drop_paper,
     drop_surplus,
-    hours_and_parts,
     keep_surplus,
     make_paper,
     sell,
@@ -132,10 +131,7 @@ def surplus_photo(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRe
 def papers(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The sheets that were given out, and a new one."""
     today = days.today()
-    codes = [
-        (each["code"], f"{each['code']} {each['title']}")
-        for each in hours_and_parts(vehicle, "estimate", today)
-    ]
+    codes = [(each.code, f"{each.code} {each.title}") for each in vehicle.repairs.order_by("number")]
     form = PaperForm(request.POST or None, codes=codes)
     error, status = None, 200
     if request.method == "POST":
