@@ -48,7 +48,7 @@ def median_ms(work: Callable[[], object]) -> float:
 
 
 def pages() -> list[tuple[str, float, float, int]]:
-    """Server time and number of queries of each page with 300 findings, 60 repairs, 1,500 cost lines."""
+    """Server time and number of queries of each page with 300 findings, 60 repairs, 2,000 cost lines."""
     with tempfile.TemporaryDirectory() as home:
         os.environ["YELLOW_SILL_DEMO_HOME"] = str(Path(home) / "demo")
         os.environ["DJANGO_SETTINGS_MODULE"] = "yellow_sill.settings.demo"
@@ -159,12 +159,13 @@ PAGES = [
     "/v/1/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&stand=RBL&stand=RBR&stand=RHL&stand=RHR", "/v/1/hold/ways/", "/v/1/hold/order/",
     "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L", "/v/1/hold/braces/", "/v/1/hold/measured/",
     "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
-    "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/", "/v/1/parts/", "/v/1/parts/1/", "/v/1/strip/", "/v/1/strip/boxes/", "/v/1/strip/refit/",
+    "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/", "/v/1/parts/", "/v/1/parts/1/", "/v/1/parts/2/arrival/", "/v/1/parts/orders/", "/v/1/parts/money/",
+    "/v/1/parts/money/?kind=tool&by=month", "/v/1/parts/receipts/15/", "/v/1/parts/receipts/new/", "/v/1/parts/bank/", "/v/1/parts/customer/", "/v/1/parts/surplus/", "/v/1/strip/", "/v/1/strip/boxes/", "/v/1/strip/refit/",
     "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/",
 ]  # fmt: skip
 
 
-def fill(findings: int = 300, repairs: int = 60, costs: int = 1500, hours: int = 600) -> None:
+def fill(findings: int = 300, repairs: int = 60, costs: int = 2000, hours: int = 600) -> None:
     """Add to the demo vehicle until it has as much as a long rebuild."""
     from yellow_sill.web.logbook.models import WorkEntry
     from yellow_sill.web.parts.models import CostLine

@@ -12,8 +12,9 @@ def money_work() -> list[tuple[str, Callable[[], object], float]]:
     """Basket and bank: name, what is called, limit in ms."""
     from yellow_sill.core.calc import calculate
 
-    asked, bank = basket_of_40(), year_of_500()
+    asked, bank, book = basket_of_40(), year_of_500(), ledger_of_2000()
     return [
+        ("ledger, 2,000 lines", lambda: calculate("ledger", book), 50),
         ("basket, 40 needs at six suppliers", lambda: _within(calculate("basket", asked)), 5000),
         ("bank_match, 500 lines, 2,000 receipts", lambda: calculate("bank_match", bank), 500),
     ]
@@ -53,6 +54,34 @@ def basket_of_40() -> dict[str, Any]:
             for k in rng.sample(range(6), rng.randint(2, 6))
         ]
     return {"needs": needs, "offers": offers, "suppliers": suppliers, "today": str(_TODAY)}
+
+
+def ledger_of_2000() -> dict[str, Any]:
+    """Two thousand lines of nine repairs and twenty suppliers, sixty costs to come, eight budgets."""
+    rng = random.Random(3)
+    lines = [
+        {
+            "day": _TODAY - timedelta(days=n % 600), "repair": n % 9, "supplier": f"Supplier {n % 20}", "kind": rng.choice(["part", "tool", "steel", "consumable"]),
+            "net": str(rng.randint(100, 90_000) / 100), "gross": str(rng.randint(100, 90_000) / 100),
+        }
+        for n in range(2000)
+    ]  # fmt: skip
+    coming = [
+        {
+            "what": f"Need {n}",
+            "repair": n % 9,
+            "low": "50",
+            "likely": "80",
+            "high": "140",
+            "ordered": n % 3 == 0,
+        }
+        for n in range(60)
+    ]
+    budgets = [
+        {"name": f"Area {n}", "amount": "1000", "repairs": [n], "kinds": ["tool"] if n == 7 else []}
+        for n in range(1, 9)
+    ]
+    return {"lines": lines, "coming": coming, "budgets": budgets, "minutes": 60_000, "hour": "15"}
 
 
 def year_of_500() -> dict[str, Any]:

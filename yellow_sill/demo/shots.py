@@ -32,7 +32,6 @@ VIEWS = [
         (1280, 800),
         "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))",
     ),
-    ("joints", "/v/1/repairs/2/joints/", (1280, 800), ""),
     ("protect", "/v/1/repairs/2/protect/", (1280, 800), ""),
     ("log", "/v/1/repairs/1/log/", (1280, 800), ""),
     ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
@@ -45,12 +44,8 @@ VIEWS = [
         (1280, 800),
         "",
     ),
-    (
-        "order",
-        "/v/1/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L&job=sill_diaph_L",
-        (1280, 800),
-        "",
-    ),
+    ("wanted", "/v/1/parts/", (1280, 800), ""),
+    ("money", "/v/1/parts/money/", (1280, 800), ""),
     ("round-tablet", "/v/1/datums/round/1/?key=distance%202L%209R", (820, 1180), ""),
 ]
 

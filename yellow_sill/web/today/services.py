@@ -168,11 +168,18 @@ def money(vehicle: Vehicle, today: date) -> MoneySoFar:
     )
 
 
+#: So many bars have room beside the chart.
+MOST_BARS = 6
+
+
 def bars(by_kind: list[tuple[str, Money]]) -> list[Bar]:
-    """Bars of the kinds in share of the dearest, for the drawing."""
+    """Bars of the kinds in share of the dearest, for the drawing; what comes after the dearest five is one."""
+    if len(by_kind) > MOST_BARS:
+        head, rest = by_kind[: MOST_BARS - 1], by_kind[MOST_BARS - 1 :]
+        by_kind = [*head, ("Everything else", sum((amount for _, amount in rest[1:]), rest[0][1]))]
     dearest = float(by_kind[0][1].amount) if by_kind else 1.0
     return [
-        Bar(word=word, amount=amount, width=round(130 * float(amount.amount) / (dearest or 1.0), 1))
+        Bar(word=word, amount=amount, width=round(max(0.0, 130 * float(amount.amount) / (dearest or 1.0)), 1))
         for word, amount in by_kind
     ]
 
