@@ -2,6 +2,7 @@ import io
 import re
 import tempfile
 from datetime import date
+from decimal import ROUND_HALF_UP, Decimal
 
 from django.apps import apps
 from django.db import connection
@@ -97,8 +98,31 @@ class Demo(TestCase):
                     )
 
     def test_money_is_the_sum_of_its_lines(self):
+        """140 lines, added up here once more as one does on paper: a line at a time, each receipt in pounds at its rate."""
+        penny, total = Decimal("0.01"), Decimal(0)
+        to_penny = lambda amount: amount.quantize(penny, ROUND_HALF_UP)
+
+        def worth(line, tax_in, off):
+            share = Decimal(1) if tax_in else 1 + line.tax_rate / 100
+            return line.quantity * line.unit_price * (1 - line.discount / 100) * (1 - off / 100), share
+
+        for line in self.vehicle.cost_lines.filter(receipt=None):
+            net, share = worth(line, line.tax_included, Decimal(0))
+            total += to_penny(net * share) * (-1 if line.back else 1)
+        for receipt in self.vehicle.receipts.all():
+            lines = [worth(line, receipt.tax_in, receipt.discount) for line in receipt.lines.all()]
+            carried = receipt.carriage * (
+                lines[0][1] if lines else 1
+            )  # in the demo one rate stands on a receipt with carriage
+            whole = sum(to_penny(net * share) for net, share in lines) + carried
+            total += to_penny(whole * receipt.rate) * (-1 if receipt.credit else 1)
+        self.assertEqual(self.vehicle.cost_lines.count(), 140)
+        stored = sum(self.vehicle.cost_lines.values_list("gross_minor", flat=True))
+        self.assertLess(
+            abs(total - Decimal(stored) / 100), Decimal("0.05")
+        )  # carriage shared before tax is rounded
         page = self.client.get(reverse("logbook:logbook", args=[self.vehicle.pk]))
-        self.assertContains(page, "£\u00a0599.35")
+        self.assertContains(page, f"£\u00a0{stored / 100:,.2f}".replace(",", "\u202f"))
 
     def test_pictures_are_drawn_and_the_same_each_time(self):
         self.assertEqual(drawn_picture(3), drawn_picture(3))

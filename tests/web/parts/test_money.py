@@ -271,7 +271,7 @@ class Money(TestCase):
         self.send("money", what="budget", name="Parts", amount="80", kinds=["part"])
         self.send("money", what="terms", hour="20", charge="48", mark_up="10", tax_rate="20")
         self.send("papers", paper="estimate", codes=[self.repair.code])
-        stored = keep_statement(self.vehicle, "bank.csv", [["2026-01-02", "GAS", "-10"]], by="W")
+        stored = keep_statement(self.vehicle, "bank.csv", [[self.today.isoformat(), "GAS", "-10"]], by="W")
         take_lines(stored, {"day": 0, "text": 1, "amount": 2}, False, version=None, by="W")
         self.send(
             "bank", what="yes", line=BankLine.objects.get().pk, key=f"c{CostLine.objects.get(item='Gas').pk}"

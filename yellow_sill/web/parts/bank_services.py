@@ -23,7 +23,7 @@ from yellow_sill.web.shells.models import Vehicle
 from .models import BankLine, BankStatement, CostLine, Receipt
 
 #: A payment is looked for so long before and after the day of a receipt.
-REACH = timedelta(days=45)
+REACH = timedelta(days=100)
 
 
 def rows_of(text: str) -> list[list[str]]:

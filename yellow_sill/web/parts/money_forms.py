@@ -150,6 +150,19 @@ class ReceiptLineForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.vehicle = vehicle
         self.fields["repair"].choices, self.fields["need"].choices = repairs, needs
+        for name, field in self.fields.items():  # they stand beside the form, not in it
+            field.widget.attrs |= {
+                "form": "receipt",
+                "aria-label": f"{field.label or name}, line {self.prefix.removeprefix('line')}",
+            }
+
+    def figures(self) -> list[forms.BoundField]:
+        """What is added up."""
+        return [self[name] for name in ("quantity", "unit_price", "tax_rate", "discount")]
+
+    def belongs(self) -> list[forms.BoundField]:
+        """What it is for."""
+        return [self[name] for name in ("kind", "repair", "need")]
 
     def clean(self) -> dict:
         told = super().clean()

@@ -22,7 +22,7 @@ from ..money_forms import ReceiptForm, ReceiptLineForm, needs_to_pay
 from ..receipt_services import drop_receipt, keep_receipt, lines_of, mirror, receipt_told
 
 #: Empty lines below those that are typed; lines of a receipt at most.
-EMPTY, MOST_LINES = 3, 200
+EMPTY, MORE, MOST_LINES = 3, 5, 200
 
 
 @with_vehicle
@@ -31,7 +31,7 @@ def receipt(request: HttpRequest, vehicle: Vehicle, number: int | None = None) -
     stored = get_object_or_404(vehicle.receipts, number=number) if number else None
     head, lines = _forms(request, vehicle, stored)
     error, conflict, status, told = None, None, 200, None
-    if request.method == "POST":
+    if request.method == "POST" and "more" not in request.POST:
         try:
             if done := _done(request, vehicle, stored, head, lines):
                 return done
@@ -48,9 +48,12 @@ def receipt(request: HttpRequest, vehicle: Vehicle, number: int | None = None) -
             if not conflict:  # its lines differ
                 conflict = [("Lines", "as you typed them", "as somebody stored them meanwhile")]
     told = _told(stored, head, lines)
+    sums = iter(told.lines if told else ())
+    rows = [(line, next(sums, None) if line["item"].value() else None) for line in lines]
     context = {
-        "current_stage": "parts", "receipt": stored, "form": head, "lines": lines, "error": error, "conflict": conflict, "stored": stored, "told": told,
-        "told_lines": told.lines if told else [], "pages": _pages(stored),
+        "current_stage": "parts", "receipt": stored, "form": head, "lines": rows, "count": len(lines),
+        "error": error, "conflict": conflict, "stored": stored, "told": told,
+        "pages": _pages(stored),
         "payments": list(stored.payments.all()) if stored else [],
     }  # fmt: skip
     return render(request, "parts/receipt.html", context, status=status)
@@ -63,7 +66,12 @@ def _forms(
     start = ReceiptForm.of(stored) if stored else {"currency": vehicle.currency, "day": days.today()}
     head = ReceiptForm(request.POST if sent else None, request.FILES if sent else None, initial=start)
     there = lines_of(stored) if stored else []
-    count = min(MOST_LINES, whole_number(request.POST.get("count", "")) or 0) if sent else len(there) + EMPTY
+    more_lines = MORE if "more" in request.POST else 0
+    count = (
+        min(MOST_LINES, (whole_number(request.POST.get("count", "")) or 0) + more_lines)
+        if sent
+        else len(there) + EMPTY
+    )
     more = {
         "vehicle": vehicle, "needs": needs_to_pay(vehicle), "repairs": [("", "the vehicle"), *((each.pk, each.code) for each in vehicle.repairs.all())],
     }  # fmt: skip
