@@ -35,6 +35,11 @@ class ArrivalTest(TestCase):
             ({"sizes": [{"what": "Length", "wanted": 1480, "came": 1470}]}, "back", 0.0),
             ({"holes": [{"what": "Drain", "wanted": [500, 700], "came": [502, 700]}]}, "mend", 0.2),
             ({"coating": "transport", "missing": ["nut"]}, "mend", 2.25),
+            (
+                {"marks": None, "holes": [{"what": "Drain", "wanted": [-20, 40], "came": [-20, 52]}]},
+                "mend",
+                0.6,
+            ),
             ({"bow": 30}, "back", 0.0),
             ({"ribs_off": 5, "fit_factor": 2}, "mend", 4.0),
         ):
@@ -53,7 +58,7 @@ class ArrivalTest(TestCase):
 
     def test_refused(self) -> None:
         for more, what in (
-            ({"marks": None}, "how far the two marks|How far the two marks"),
+            ({"holes": [{"what": "Drain", "wanted": [-1, 200]}]}, "above 0"),
             ({"holes": [{"what": "Drain", "wanted": [100, 200]}]}, "do not meet"),
         ):
             with self.assertRaisesRegex(BadField, what):

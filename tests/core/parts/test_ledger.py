@@ -53,6 +53,23 @@ class LedgerTest(TestCase):
         self.assertEqual((sill.spent, sill.to_come, sill.over), (pounds(96), pounds(40), pounds(36)))
         self.assertEqual(told.unbudgeted, pounds(48))
 
+    def test_what_lies_in_the_garage_is_not_bought_again(self) -> None:
+        coming = [
+            {"what": "Steel", "repair": 2, "kind": "steel", "low": "30", "likely": "40", "high": "60"},
+            {"what": "Gas", "kind": "consumable", "likely": "10"},
+        ]
+        for worth, rest in (("0", 50), ("10", 40), ("90", 10)):
+            told = ledger(
+                asked(
+                    coming=coming,
+                    in_hand={"steel": worth},
+                    budgets=[{"name": "A", "amount": "0", "repairs": [2]}],
+                )
+            )
+            self.assertAlmostEqual(float(told.to_come.likely.amount), rest, delta=2.5)
+            self.assertEqual(told.budgets[0].to_come, pounds(rest - 10))
+            self.assertLessEqual(told.to_come.low.amount, told.to_come.high.amount)
+
     def test_refused(self) -> None:
         for more, what in (
             ({"budgets": [{"name": "A", "amount": "1"}] * 2}, "same name"),

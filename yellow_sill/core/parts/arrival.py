@@ -53,6 +53,7 @@ VERDICTS = {
 
 _Name = Annotated[str, Field(min_length=1, max_length=80)]
 _Length = Annotated[float, Field(ge=0.1, le=20_000)]
+_Place = Annotated[float, Field(ge=-20_000, le=20_000)]
 _Off = Annotated[float, Field(ge=0, le=2000)]
 #: "": nobody has said; "none": it fits either side, or there is only one.
 Hand = Literal["", "left", "right", "none"]
@@ -67,18 +68,22 @@ class SizeChecked(Record):
 
 
 class HoleChecked(Record):
-    """A hole's place by tape from two marks that part and car have in common, mm; ``came``: the same two on the part that came."""
+    """A hole's place, mm: by tape from two marks that part and car have in common, or, without marks, along and up from a corner.
+
+    ``came``: the same two on the part that came.
+    """
 
     what: _Name
-    wanted: Annotated[list[_Length], Field(min_length=2, max_length=2)]
-    came: Annotated[list[_Length], Field(min_length=2, max_length=2)] | None = None
+    wanted: Annotated[list[_Place], Field(min_length=2, max_length=2)]
+    came: Annotated[list[_Place], Field(min_length=2, max_length=2)] | None = None
 
 
 class ArrivalRequest(Record):
     """A part beside the car.
 
     Attributes:
-        hand: the one that is wanted, came: the one that came ("" nobody has said); marks: distance of the two marks, mm, for the holes.
+        hand: the one that is wanted, came: the one that came ("" nobody has said);
+        marks: distance of the two marks, mm, for holes by tape (None: places are typed).
         ribs: whether ribs and swages are asked, ribs_off: how far they are off at worst, mm; bow: how far it is from straight, mm. None: not looked at.
         missing: pieces that it should have and has not; None: not looked at. coating: see COATINGS.
         fit_factor: the own one on such hours; hour: worth of one; back, back_until: what sending it back costs, and the last day for it.
@@ -130,7 +135,7 @@ def arrival(request: ArrivalRequest) -> ArrivalTold:
     What was not looked at is unknown and never reads as fitting; more that is off never gives a better verdict.
 
     Args: request: see ArrivalRequest.
-    Raises: BadField: holes without the distance of the marks, distances that do not meet.
+    Raises: BadField: distances from the marks that are not above 0 or do not meet.
     Source: rules of thumb, docs/methods.md section 6.
     """
     found = [*_told(request)]
@@ -229,13 +234,19 @@ def place_from(marks: float, distances: Sequence[float], where: str = "holes") -
     return along, math.sqrt(square)
 
 
-def _hole(hole: HoleChecked, marks: float | None) -> Difference:
+def _place(marks: float | None, figures: Sequence[float]) -> tuple[float, float]:
     if marks is None:
-        raise BadField("How far the two marks are apart is not said.", "marks", "Measure it on the car.")
-    wanted = place_from(marks, hole.wanted)
+        return figures[0], figures[1]
+    if min(figures) <= 0:
+        raise BadField("A distance from a mark is above 0.", "holes", "Measure it again, from both marks.")
+    return place_from(marks, figures)
+
+
+def _hole(hole: HoleChecked, marks: float | None) -> Difference:
+    wanted = _place(marks, hole.wanted)
     if hole.came is None:
         return _difference(hole.what, "unknown", Said("The place of this hole is not measured."))
-    off = math.dist(wanted, place_from(marks, hole.came))
+    off = math.dist(wanted, _place(marks, hole.came))
     if off <= HOLE_FITS:
         return _difference(hole.what, "fits", Said("In its place, {off} off.", off=Mm(off, 1)))
     if off <= HOLE_SLOT:

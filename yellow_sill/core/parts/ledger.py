@@ -62,7 +62,10 @@ class BudgetAsked(Record):
 
 
 class LedgerRequest(Record):
-    """All lines, the minutes that were logged, what an hour of one's own is worth (0: not counted), what is to come, the budget by area."""
+    """All lines, the minutes that were logged, what an hour of one's own is worth (0: not counted), what is to come, the budget by area.
+
+    ``in_hand``: by kind, what lies in the garage, paid already: so much less of that kind is still to come.
+    """
 
     currency: Annotated[str, OneOf(CURRENCIES)] = "GBP"
     lines: Annotated[list[LedgerLine], Field(max_length=MOST_LINES)]
@@ -70,6 +73,7 @@ class LedgerRequest(Record):
     hour: Amount = Decimal(0)
     coming: Annotated[list[Coming], Field(max_length=5000)] = []
     budgets: Annotated[list[BudgetAsked], Field(max_length=60)] = []
+    in_hand: dict[_Kind, Amount] = {}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -188,19 +192,34 @@ def _sum(pence: Iterable[tuple[int, int]], request: LedgerRequest) -> Sum:
     return Sum(net=less, tax=whole - less, gross=whole)
 
 
+def still_to_buy(request: LedgerRequest) -> dict[str, Decimal]:
+    """The share of each kind that is still to be bought, once what is in hand is used up: 0 to 1."""
+    found = {}
+    for kind, worth in request.in_hand.items():
+        whole = sum(
+            (each.likely or Decimal(0) for each in request.coming if each.kind == kind and not each.ordered),
+            Decimal(0),
+        )
+        if whole:
+            found[kind] = max(Decimal(0), 1 - worth / whole)
+    return found
+
+
 def _parted(request: LedgerRequest) -> tuple[list[Uncertain], list[Uncertain], list[str]]:
     """What is ordered, what else is to come, and what of both has no price."""
     ordered: list[Uncertain] = []
     open_: list[Uncertain] = []
     unknown: list[str] = []
+    left = still_to_buy(request)
     for each in request.coming:
         if each.likely is None:
             unknown.append(each.what)
             continue
+        share = Decimal(1) if each.ordered else left.get(each.kind, Decimal(1))
         told = Uncertain(
-            low=Money(each.likely if each.low is None else each.low, request.currency),
-            likely=Money(each.likely, request.currency),
-            high=Money(each.likely if each.high is None else each.high, request.currency),
+            low=Money((each.likely if each.low is None else each.low) * share, request.currency),
+            likely=Money(each.likely * share, request.currency),
+            high=Money((each.likely if each.high is None else each.high) * share, request.currency),
         )
         (ordered if each.ordered else open_).append(told)
     return ordered, open_, unknown
@@ -252,6 +271,7 @@ def _budgets(request: LedgerRequest, pence: Pence) -> tuple[list[BudgetTold], Mo
     spent = [0] * (len(request.budgets) + 1)  # the last: of no budget
     committed, to_come = [Decimal(0)] * len(spent), [Decimal(0)] * len(spent)
     places: dict[tuple[int, str], int] = {}
+    left = still_to_buy(request)
 
     def place(repair: int, kind: str) -> int:
         if (repair, kind) not in places:
@@ -263,7 +283,8 @@ def _budgets(request: LedgerRequest, pence: Pence) -> tuple[list[BudgetTold], Mo
         spent[place(line.repair, line.kind)] += gross
     for cost in request.coming:
         into = committed if cost.ordered else to_come
-        into[place(cost.repair, cost.kind)] += cost.likely or 0
+        share = Decimal(1) if cost.ordered else left.get(cost.kind, Decimal(1))
+        into[place(cost.repair, cost.kind)] += (cost.likely or 0) * share
     money = lambda amount: Money(amount, request.currency).rounded()  # noqa: E731
     told = []
     for n, each in enumerate(request.budgets):

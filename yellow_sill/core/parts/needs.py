@@ -28,7 +28,7 @@ USUAL = {
     "returned": ("quoted",),
     "sold": (),
 }
-#: A need that must be ordered within so many days is told.
+#: What can go back for so many days only is told on the page of the day.
 SOON_DAYS = 7
 _Days = Annotated[int, Field(ge=0, le=2000)]
 
@@ -54,12 +54,16 @@ class NeedsRequest(Record):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NeedTold:
-    """How a need stands; ``late``: something of it should have happened by now; ``words``: what presses, "" for nothing."""
+    """How a need stands.
+
+    ``late``: something of it should have happened by now; ``soon``: it is here, and can go back for a few days only; ``words``: what presses, "" for nothing.
+    """
 
     name: str
     state: str
     late: bool
     words: Said | str
+    soon: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,7 +115,14 @@ def _told(need: NeedAsked, today: date) -> NeedTold:
             if left >= 0
             else Said("Since {day} it can no longer go back.", day=Day(need.back_until))
         )
-    return NeedTold(name=need.name, state=need.state, late=late, words=joined(parts) if parts else "")
+    soon = (
+        need.state == "arrived"
+        and need.back_until is not None
+        and 0 <= (need.back_until - today).days <= SOON_DAYS
+    )
+    return NeedTold(
+        name=need.name, state=need.state, late=late, words=joined(parts) if parts else "", soon=soon
+    )
 
 
 def _to_order(need: NeedAsked, by: date, today: date) -> tuple[bool, Said]:

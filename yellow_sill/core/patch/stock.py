@@ -59,3 +59,29 @@ def offcut_outline(
             Decimal("0.01"), ROUND_HALF_UP
         )
     return outline, share
+
+
+#: A pattern is larger than what it closes by so much (flanges, laps), and of a sheet so much becomes patterns; rules of thumb.
+FLANGES, YIELD = 1.25, 0.65
+
+
+def steel_lacking(
+    cuts: Sequence[tuple[float, float]], stock: Sequence[tuple[float, float]]
+) -> list[tuple[float, float]]:
+    """Sheet metal that must be bought: (thickness mm, area m²), thin ones first.
+
+    Args: cuts: thickness, mm, and area, mm², of each piece to be made; stock: the same of each sheet that lies there.
+    Source: area with flanges over the usual yield, beside the stock of the same thickness; docs/methods.md section 4.
+
+    >>> steel_lacking([(1.0, 200_000)], [(1.0, 100_000), (2.0, 900_000)])
+    [(1.0, 0.28)]
+    """
+    asked: dict[float, float] = {}
+    for thickness, area in cuts:
+        asked[round(thickness, 2)] = asked.get(round(thickness, 2), 0.0) + area * FLANGES / YIELD
+    for thickness, area in stock:
+        if round(thickness, 2) in asked:
+            asked[round(thickness, 2)] -= area
+    return [
+        (thickness, round(area / 1e6, 2)) for thickness, area in sorted(asked.items()) if area / 1e6 >= 0.005
+    ]

@@ -87,6 +87,7 @@ class Stage:
         burns: what of it burns, for who makes sparks: key, words, where it is.
         lacks: what of a vehicle it knows to be missing or to be bought (see ``Lack``).
         expects: what of a vehicle's work it knows to cost money still (see ``Expected``).
+        in_hand: the kind of cost and the worth of what lies in the garage of it, paid already.
         facts: what it knows for the gates of others, by name, of a repair on a day.
         hours: (repair's number, kind, minutes) that were logged for a vehicle.
         books: enters what a repair has cost (vehicle, repair or None, item, price with tax, supplier, day, by).
@@ -113,6 +114,7 @@ class Stage:
     burns: Callable[[Any], Iterable[tuple[str, str, str]]] | None = None
     lacks: Callable[[Any], Iterable["Lack"]] | None = None
     expects: Callable[[Any], Iterable["Expected"]] | None = None
+    in_hand: Callable[[Any], Iterable[tuple[str, Any]]] | None = None
     facts: Callable[[Any, date], dict[str, Any]] | None = None
     hours: Callable[[Any], Iterable[tuple[int, str, int]]] | None = None
     books: Callable[[Any, Any, str, Any, str, date, str], None] | None = None

@@ -102,7 +102,12 @@ def ledger_of(vehicle: Vehicle, today: date, *, hour: Decimal) -> Ledger:
         for day, repair, supplier, kind, net, gross in rows
     ]  # fmt: skip - they were looked at when they were stored
     minutes = vehicle.work_entries.aggregate(spent=Sum("minutes"))["spent"] or 0
+    in_hand: dict[str, Decimal] = {}
+    for say in told("in_hand"):
+        for kind, worth in say(vehicle):
+            in_hand[kind] = in_hand.get(kind, Decimal(0)) + worth
     request = LedgerRequest.read({
+        "in_hand": in_hand,
         "currency": vehicle.currency, "lines": [], "minutes": minutes, "hour": hour, "coming": coming_of(vehicle, today),
         "budgets": [each.model_dump() for each in budgets_asked(vehicle)],
     })  # fmt: skip

@@ -176,7 +176,7 @@ def _late(vehicle: Vehicle, today: date) -> list[Alert]:
             urgent=True,
         )
         for need, each in zip(needs, told_of(needs, today).needs, strict=True)
-        if each.late
+        if each.late or each.soon
     ]
 
 

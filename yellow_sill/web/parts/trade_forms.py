@@ -87,9 +87,10 @@ class ArrivalForm(forms.Form):
         required=False, max_length=1000, label="Sizes, one a line: what, wanted, as it came (mm)",
         widget=forms.Textarea(attrs={"rows": 3, "placeholder": "length, 1480, 1481.5"}),
     )  # fmt: skip
-    marks = _size("Distance of the two marks for holes")
+    marks = _size("Distance of the two marks, for holes by tape")
     holes = forms.CharField(
-        required=False, max_length=2000, label="Holes, one a line: what, wanted from mark 1 and 2, as it came from mark 1 and 2 (mm)",
+        required=False, max_length=2000,
+        label="Holes, one a line: what, wanted from mark 1 and 2, as it came from mark 1 and 2; without marks: along and up (mm)",
         widget=forms.Textarea(attrs={"rows": 3, "placeholder": "front drain, 310, 620, 311, 619"}),
     )  # fmt: skip
     has_ribs = forms.ChoiceField(
@@ -136,8 +137,8 @@ class ArrivalForm(forms.Form):
                 figures = [float(amount_typed(each, ".")) if each else None for each in rest]
             except BadField as error:
                 raise forms.ValidationError(error.message) from None
-            if any(each is not None and not 0 < each <= 20_000 for each in figures):
-                raise forms.ValidationError(f"'{line.strip()[:40]}': lengths are above 0 to 20000 mm.")
+            if any(each is not None and not -20_000 <= each <= 20_000 for each in figures):
+                raise forms.ValidationError(f"'{line.strip()[:40]}': lengths go up to 20000 mm.")
             found.append([what[:80], *figures, *[None] * (most - len(figures))])
         return found
 
@@ -151,18 +152,12 @@ class ArrivalForm(forms.Form):
         found = []
         for what, a, b, c, d in self._rows("holes", 4):
             if a is None or b is None or (c is None) != (d is None):
-                raise forms.ValidationError(f"'{what}' needs its distance from both marks.")
+                raise forms.ValidationError(f"'{what}' needs both figures of its place.")
             found.append({"what": what, "wanted": [a, b], "came": None if c is None else [c, d]})
         return found
 
     def clean_missing(self) -> list[str]:
         return [line.strip()[:80] for line in self.cleaned_data["missing"].splitlines() if line.strip()][:30]
-
-    def clean(self) -> dict:
-        told = super().clean()
-        if told.get("holes") and told.get("marks") is None and "marks" not in self.errors:
-            self.add_error("marks", "Holes are found from two marks: how far are they apart?")
-        return told
 
     def asked(self) -> dict:
         """The core's request, but for what the need knows itself."""

@@ -1,6 +1,7 @@
 from yellow_sill.web.frame.stages import Stage, Tab
 
 from .bundle import SECTION
+from .lack_services import lacking_steel, worth_in_hand
 
 STAGE = Stage(
     place=44,
@@ -19,5 +20,7 @@ STAGE = Stage(
         Tab(place=65, key="fit", label="Fit", url_name="patch:fit", of_cut=True, cuts=True, board=True),
     ),
     benches=(("Steel in stock", "patch:stock"), ("bench sums", "patch:sums")),
+    lacks=lacking_steel,
+    in_hand=worth_in_hand,
     bundle=SECTION,
 )

@@ -138,8 +138,19 @@ def burning(vehicle: Vehicle) -> list[tuple[str, str, str]]:
 
 
 def missing(vehicle: Vehicle) -> list[Lack]:
-    """What the register has as missing."""
-    return [
+    """What the register has as missing, and what waits for somebody's work (chrome, plating, retrimming)."""
+    parts = vehicle.strip_parts.select_related("view")
+    waits = [
+        Lack(
+            key=f"strip-work-{part.number}",
+            name=f"{part.name}: {part.waits_for}"[:80],
+            why="to be refurbished, by the strip register",
+            view=part.view,
+            at=part.at,
+        )
+        for part in parts.filter(state="refurbish").exclude(waits_for="")
+    ]
+    return waits + [
         Lack(
             key=f"strip-{part.number}",
             name=part.name,
@@ -147,5 +158,5 @@ def missing(vehicle: Vehicle) -> list[Lack]:
             view=part.view,
             at=part.at,
         )
-        for part in vehicle.strip_parts.filter(state="missing").select_related("view")
+        for part in parts.filter(state="missing")
     ]
