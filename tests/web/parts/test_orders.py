@@ -99,6 +99,7 @@ class Orders(TestCase):
         self.assertContains(self.client.get(found.url), "data-progress")
         jobs.work_off()
         shown = self.client.get(found.url)
+        self.assertNotIn("ETag", shown)  # it goes on while nothing is stored
         self.assertContains(shown, "Waiting saves £\u00a030.00")
         self.assertContains(shown, "£\u00a090.00")
         self.assertNotContains(shown, 'name="need" value="1 Sill" checked')
@@ -134,6 +135,7 @@ class Orders(TestCase):
             if each["name"] == "Outer sill" and each["hand"] == "left"
         )
         item["mood"] = mood
+        self.shop = shop.RequestHandlerClass.shop
         return shop, item
 
     def quoted(self, address, item):
@@ -142,6 +144,16 @@ class Orders(TestCase):
         page = reverse("parts:need", args=[self.vehicle.pk, need.number])
         number = self.vehicle.suppliers.get().number
         self.assertContains(self.client.get(page, {"look": number, "words": "sill"}), item["ref"])
+        other = next(
+            each["ref"]
+            for each in self.shop.items
+            if each["name"] == item["name"] and each["hand"] == "right"
+        )
+        self.assertContains(
+            self.client.post(page, {"what": "offer", "look": number, "ref": other}),
+            "a left one is wanted",
+            status_code=422,
+        )
         self.client.post(page, {"what": "offer", "look": number, "ref": item["ref"]})
         self.assertEqual(need.quotes.get().ref, item["ref"])
         return need

@@ -213,7 +213,14 @@ def _quote_of(need: Need, supplier: str) -> NeedQuote | None:
 def quote_from(
     need: Need, supplier: Supplier, found: CatalogueItem, rate: Decimal, *, today: date, by: str
 ) -> NeedQuote:
-    """Write an article of a catalogue down as a quote; what that supplier quoted before is replaced. Raises: BadField, ChangedMeanwhile."""
+    """Write an article of a catalogue down as a quote; what that supplier quoted before is replaced.
+
+    Raises: BadField: the wrong hand, what no quote can have; ChangedMeanwhile.
+    """
+    if need.side and found.hand and found.hand != need.side:
+        raise BadField(
+            f"That is a {found.hand} one; a {need.side} one is wanted.", "ref", "Take the other hand."
+        )
     old = _quote_of(need, supplier.name)
     values = {
         "name": supplier.name, "source": found.source, "price": found.price, "currency": found.currency, "rate": rate, "carriage": found.carriage,

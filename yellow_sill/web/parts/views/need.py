@@ -21,6 +21,7 @@ from yellow_sill.web.frame.pictures import picture_response
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import open_to, with_vehicle
 from yellow_sill.web.shells.models import Role, Vehicle
+from yellow_sill.web.shells.unchanged import always_anew_with
 
 from .. import catalogue
 from ..forms import CommaDecimalField, NeedForm, QuoteForm, StepForm, plain
@@ -46,6 +47,7 @@ from ..order_services import quote_from
 from ..services import with_sums
 
 
+@always_anew_with("look")
 @with_vehicle
 @open_to(Role.HELPER, what=("keep", "quote", "unquote", "offer", "choose", "step", "unstep"))
 def need(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:

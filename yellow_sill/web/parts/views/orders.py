@@ -21,6 +21,7 @@ from yellow_sill.web.frame.models import ChangedMeanwhile, Job
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.unchanged import always_anew_with
 
 from ..models import PartOrder, Supplier
 from ..need_services import needs_of, told_of
@@ -39,6 +40,7 @@ from ..paper_services import order_paper
 from ..trade_forms import SupplierForm
 
 
+@always_anew_with("find")
 @with_vehicle
 def orders(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """``find`` in the address shows a basket that was asked for, ``supplier`` opens one."""
