@@ -23,6 +23,8 @@ MOST_BODY = 100_000
 FIRMS = ("Lantern Panels", "Harbour Breakers")
 #: What happens to an order of an article: nothing, it comes late, the wrong thing is packed, the price is raised once it was looked at.
 MOODS = ("steady", "steady", "late", "wrong", "steady", "dearer")
+#: So often an article is seen at its first price.
+LOOKS = 2
 _NAMES = (
     ("Outer sill", "sill", 148.0), ("Inner sill", "sill", 92.0), ("Front wing", "wing", 231.0), ("Rear arch repair section", "arch", 74.0),
     ("Floor pan, front", "floor", 118.0), ("Jacking point", "jack", 27.5), ("Door skin", "door", 126.0), ("Mud flap", "flap", 9.8),
@@ -42,8 +44,8 @@ class Shop:
     lock: Lock = field(default_factory=Lock)
 
     def price(self, item: dict[str, Any]) -> str:
-        """What it costs now: one that is dearer has risen by a tenth since it was first looked at."""
-        risen = item["mood"] == "dearer" and self.seen.get(item["ref"], 0) > 1
+        """What it costs now: one that is dearer has risen by a tenth once it was found and looked at."""
+        risen = item["mood"] == "dearer" and self.seen.get(item["ref"], 0) > LOOKS
         return f"{float(item['price']) * (1.1 if risen else 1.0):.2f}"
 
     def shown(self, item: dict[str, Any]) -> dict[str, Any]:
@@ -66,6 +68,7 @@ class Shop:
         for known in self.orders.values():
             if mine and known["mine"] == mine:
                 return 200, self.told(known)
+        self.seen[item["ref"]] = self.seen.get(item["ref"], 0) + 1
         if str(asked.get("price", "")) != self.price(item):
             return 409, {"error": "The price has changed.", "price": self.price(item), "currency": item["currency"]}  # fmt: skip
         quantity = max(1, min(1000, int(asked.get("quantity", 1))))

@@ -271,10 +271,18 @@ class Money(TestCase):
         self.send("money", what="budget", name="Parts", amount="80", kinds=["part"])
         self.send("money", what="terms", hour="20", charge="48", mark_up="10", tax_rate="20")
         self.send("papers", paper="estimate", codes=[self.repair.code])
-        stored = keep_statement(self.vehicle, "bank.csv", [[self.today.isoformat(), "GAS", "-10"]], by="W")
+        stored = keep_statement(
+            self.vehicle,
+            "bank.csv",
+            [[self.today.isoformat(), "GAS", "-10"], [self.today.isoformat(), "BREAD", "-3"]],
+            by="W",
+        )
         take_lines(stored, {"day": 0, "text": 1, "amount": 2}, False, version=None, by="W")
         self.send(
-            "bank", what="yes", line=BankLine.objects.get().pk, key=f"c{CostLine.objects.get(item='Gas').pk}"
+            "bank",
+            what="yes",
+            line=BankLine.objects.get(text="GAS").pk,
+            key=f"c{CostLine.objects.get(item='Gas').pk}",
         )
         again = import_vehicle(export_vehicle(self.vehicle), owner("Somebody else"))
         told = lambda each: sorted(
@@ -283,7 +291,9 @@ class Money(TestCase):
         self.assertEqual(told(again), told(self.vehicle))
         self.assertEqual(again.receipts.get(number=2).mirrors.number, 1)
         self.assertTrue(again.receipts.get(number=1).is_pdf)
-        self.assertEqual(again.bank_lines.get().line.item, "Gas")
+        self.assertEqual(
+            (again.statements.get().rows, again.bank_lines.get().line.item), ([], "Gas")
+        )  # the bread stays private
         self.assertEqual(again.surplus.get().line.kind, "sold")
         self.assertEqual(
             (

@@ -195,6 +195,32 @@ class Orders(TestCase):
         self.assertFalse(PartOrder.objects.exists())
         self.assertEqual(self.state(need), "wanted")
 
+    def test_what_the_supplier_took_is_ordered_though_it_refuses_the_next(self):
+        shop, item = self.in_catalogue("steady")
+        with answering(shop) as address:
+            need = self.quoted(address, item)
+            flap = self.need("Mud flap")
+            self.quote(flap, "Lantern Panels", "9")
+            flap.quotes.update(
+                ref=next(each["ref"] for each in self.shop.items if each["name"] == "Mud flap")
+            )
+            for each in self.shop.items:  # it is dearer by the time it is ordered
+                each.update({"price": "9.00", "mood": "dearer"} if each["name"] == "Mud flap" else {})
+            self.shop.seen[flap.quotes.get().ref] = 1
+            answer = self.client.post(
+                self.page,
+                {
+                    "what": "place",
+                    "from": "Lantern Panels",
+                    "need": [f"{need.number} Outer sill", f"{flap.number} Mud flap"],
+                    "wire": "yes",
+                },
+            )
+            self.assertRedirects(answer, self.page)
+        stored = PartOrder.objects.get()
+        self.assertEqual((self.state(need), self.state(flap), stored.needs.count()), ("ordered", "wanted", 1))
+        self.assertIn("Mud flap was not taken", stored.told)
+
     def test_silence_and_nonsense_are_told_and_nothing_is_lost(self):
         shop, item = self.in_catalogue("steady")
         with answering(shop) as address:

@@ -75,9 +75,11 @@ class BankLinePart(Record):
 
 
 class StatementPart(Record):
+    """A statement: of its payments those that were booked; its rows are the purse of whoever brought it in, and stay there."""
+
     number: Number
     name: _Short
-    rows: Annotated[list[Annotated[list[str], Field(max_length=200)]], Field(max_length=20_000)]
+    rows: Annotated[list[Annotated[list[str], Field(max_length=200)]], Field(max_length=20_000)] = []
     columns: dict[str, Any] = {}
     heading: bool = True
     by: Name

@@ -113,6 +113,14 @@ def customer_sheet(request: CustomerRequest) -> CustomerSheet:
     )
 
 
+def agreed_total(nets: Sequence[Money], tax_rate: Decimal) -> Money | None:
+    """With tax, what was agreed for some repairs. Args: nets: without tax, of each that was agreed to; none gives None."""
+    if not nets:
+        return None
+    net = sum(nets[1:], nets[0])
+    return (net * (1 + tax_rate / 100)).rounded()
+
+
 def _words(request: CustomerRequest, told: Sequence[RepairTold], total: Sum, over: Money | None) -> Said:
     hours = sum((each.hours for each in told), Decimal(0))
     parts: list[str] = [

@@ -53,9 +53,18 @@ def money_of(vehicle: Vehicle) -> MoneyPart:
     }
     return MoneyPart(
         receipts=[_receipt(each) for each in sorted(receipts, key=lambda each: each.number)],
-        statements=[part(StatementPart, each, lines=[part(BankLinePart, line) for line in oldest_first(each.lines.all())]) for each in statements],
+        statements=[part(StatementPart, each, rows=[], lines=_booked(each)) for each in statements],
         terms=part(TermsPart, terms) if terms else None, **plain,
     )  # fmt: skip
+
+
+def _booked(stored: BankStatement) -> list[BankLinePart]:
+    """The payments of a statement that paid something here; the rest of somebody's purse goes to nobody."""
+    return [
+        part(BankLinePart, line)
+        for line in oldest_first(stored.lines.all())
+        if line.state == BankLine.State.BOOKED
+    ]
 
 
 def _receipt(stored: Receipt) -> ReceiptPart:

@@ -5,10 +5,10 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from yellow_sill.core.errors import BadField
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.basket import BasketRequest, BasketSupplier
-from yellow_sill.core.parts.wire import ORDER_STATES, CatalogueItem, require_same_price
+from yellow_sill.core.parts.wire import ORDER_STATES, CatalogueItem, OrderTold, require_same_price
 from yellow_sill.web.frame import jobs
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.models import Job
@@ -134,7 +134,8 @@ def place_order(
 ) -> PartOrder:
     """Order needs from one supplier: the quote is taken, each goes on to ordered.
 
-    With ``by_wire`` each is asked of the supplier's catalogue first, at the quoted price; nothing is stored unless all of it is taken.
+    With ``by_wire`` each is asked of the supplier's catalogue first, at the quoted price; what the supplier took is ordered, even where it refuses
+    a later one: that is told in the order then.
     Raises: BadField: a need that is not open any more or has no quote of this supplier, another price than the quoted one; NoAnswer.
     """
     open_ = {key_of(each): each for each in to_order(vehicle)}
@@ -148,13 +149,21 @@ def place_order(
     if not picked:
         raise BadField("Nothing is ticked.", "basket", "Tick what is ordered.")
     number = PartOrder.next_number(vehicle=vehicle)
-    told = _wired(vehicle, supplier, picked, number) if by_wire else {}
+    told: dict[str, Any] = {}
+    if by_wire:
+        picked, told = _wired(vehicle, supplier, picked, number)
     order = PartOrder.objects.create(
         vehicle=vehicle, number=number, supplier=supplier, ordered_on=today, note=why[:300], by=by, changed_by=by, **told
     )  # fmt: skip
     for need, quote in picked:
         best = compared(need, hour=Decimal(0), today=today)
-        choose(need, quote.number, why or f"order {number}", best=best.chosen if best else "", by=by)
+        choose(
+            need,
+            quote.number,
+            why or f"as the basket proposes, order {number}",
+            best=best.chosen if best else "",
+            by=by,
+        )
         need.set_fields(by, order=order)
         step = state_of(need)
         usual = step is not None and step.state == "quoted"
@@ -163,28 +172,41 @@ def place_order(
 
 
 def _wired(
-    vehicle: Vehicle, supplier: str, picked: Iterable[tuple[Need, NeedQuote]], number: int
-) -> dict[str, Any]:
-    """Send an order; the fields of it that the supplier told. Raises: BadField, NoAnswer."""
+    vehicle: Vehicle, supplier: str, rows: list[tuple[Need, NeedQuote]], number: int
+) -> tuple[list[tuple[Need, NeedQuote]], dict[str, Any]]:
+    """Send an order; what of it the supplier took, and the fields that it told. Raises: BadField, NoAnswer: nothing was taken."""
     stored = vehicle.suppliers.filter(name=supplier).first()
     if stored is None or not stored.address:
         raise BadField(f"{supplier} has no catalogue that answers.", "basket", "Order by hand, and write it down.")  # fmt: skip
-    rows = list(picked)
     for need, quote in rows:
+        if need.quantity != need.quantity.to_integral_value():
+            raise BadField(f"{need.name}: a catalogue takes whole numbers.", "basket", "Order it by hand.")
         if not quote.ref:
             raise BadField(f"The quote for {need.name} is not from the catalogue.", "basket", "Look it up there first.")  # fmt: skip
         now = catalogue.item(stored.address, quote.ref)
         require_same_price(Money(quote.price, quote.currency), Money(now.price, now.currency))
-    answers = [
-        catalogue.place(
-            stored.address, ref=quote.ref, quantity=need.quantity, price=quote.price, mine=f"{vehicle.pk}-{number}-{need.number}-{quote.version}"
-        )
-        for need, quote in rows
-    ]  # fmt: skip
+    taken_rows: list[tuple[Need, NeedQuote]] = []
+    answers: list[OrderTold] = []
+    refused = ""
+    for need, quote in rows:
+        mine = f"{vehicle.pk}-{number}-{need.number}-{quote.version}"
+        try:
+            answers.append(
+                catalogue.place(
+                    stored.address, ref=quote.ref, quantity=need.quantity, price=quote.price, mine=mine
+                )
+            )
+        except CoreError as error:
+            if not answers:
+                raise
+            refused = f"{need.name} was not taken: {error.what}"
+            break
+        taken_rows.append((need, quote))
     last = max(answers, key=lambda each: each.expected or date.min)
-    return {
+    words = [each.words for each in answers if each.words] + [refused]
+    return taken_rows, {
         "reference": " ".join(each.order for each in answers)[:60], "state": last.state, "expected": last.expected,
-        "told": "; ".join(each.words for each in answers if each.words)[:300],
+        "told": "; ".join(each for each in words if each)[:300],
     }  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from django.db.models import Sum
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.parts.amount import Money
-from yellow_sill.core.parts.customer import CustomerRequest, CustomerSheet, customer_sheet
+from yellow_sill.core.parts.customer import CustomerRequest, CustomerSheet, agreed_total, customer_sheet
 from yellow_sill.web.cut.hours import planned_hours
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.pictures import kept_with
@@ -75,12 +75,10 @@ def hours_and_parts(vehicle: Vehicle, paper: str, today: date) -> list[dict[str,
     planned = planned_hours(vehicle)
     worked = dict(vehicle.work_entries.exclude(repair=None).order_by().values_list("repair__number").annotate(all=Sum("minutes")))  # fmt: skip
     parts: dict[int, list[dict[str, Any]]] = {}
-    bought: dict[int, Decimal] = {}
     rows = vehicle.cost_lines.exclude(repair=None).order_by("bought_on", "pk")
     for number, item, net in rows.values_list("repair__number", "item", "net_minor"):
         amount = Money.from_minor(net, vehicle.currency).amount
         parts.setdefault(number, []).append({"item": item, "net": str(amount)})
-        bought[number] = bought.get(number, Decimal(0)) + amount
     if paper != "bill":
         for each in coming_of(vehicle, today):
             if each["repair"] and each.get("likely") is not None:
@@ -108,14 +106,16 @@ def sheet_of(paper: CustomerPaper, agreed: Decimal | None) -> CustomerSheet:
 
 
 def agreed_before(paper: CustomerPaper) -> Decimal | None:
-    """With tax, what the customer agreed to before this paper: the last estimate or variation that was agreed; None for nothing."""
-    earlier = (
-        paper.vehicle.papers.filter(number__lt=paper.number, paper__in=("estimate", "variation"))
-        .exclude(agreed_on=None)
-        .order_by("-number")
-        .first()
-    )
-    return sheet_of(earlier, None).total.gross.amount if earlier else None
+    """With tax, what the customer agreed to before this paper for its repairs: for each the last sheet that has it; None for nothing."""
+    codes = {each["code"] for each in paper.repairs}
+    nets: dict[str, Money] = {}
+    earlier = paper.vehicle.papers.filter(
+        number__lt=paper.number, paper__in=("estimate", "variation")
+    ).exclude(agreed_on=None)
+    for each in earlier.order_by("number"):
+        nets |= {told.code: told.sum for told in sheet_of(each, None).repairs if told.code in codes}
+    whole = agreed_total(list(nets.values()), paper.tax_rate)
+    return whole.amount if whole else None
 
 
 @one_change

@@ -119,7 +119,7 @@ def _done(
 def statement(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpResponse:
     """One statement: which of its columns hold what, and what they would tell, before a line is taken."""
     stored = get_object_or_404(vehicle.statements, number=number)
-    head = stored.rows[0]
+    head = stored.rows[0] if stored.rows else []  # brought in with a bundle: its payments only
     form = ColumnsForm(
         request.POST if request.POST.get("what") in ("look", "take") else None, initial=ColumnsForm.of(stored), head=head
     )  # fmt: skip

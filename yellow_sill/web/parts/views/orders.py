@@ -96,7 +96,9 @@ def _done(
             vehicle, request.POST.get("from", ""), request.POST.getlist("need"), why=request.POST.get("why", "").strip(),
             by_wire="wire" in request.POST, today=today, by=by,
         )  # fmt: skip
-        messages.success(request, f"Order {made.number} to {made.supplier} is written down.")
+        messages.success(
+            request, f"Order {made.number} to {made.supplier} is written down. {made.told}".strip()
+        )
         return redirect("parts:orders", vehicle.pk)
     if what == "ask":
         number = whole_number(request.POST.get("order", ""))
