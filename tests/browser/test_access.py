@@ -3,6 +3,11 @@ from axe_playwright_python.sync_playwright import Axe
 from tests.browser.base import BrowserCase
 from tests.builders import DAY, finding, picture, repair, vehicle
 from yellow_sill.demo.datums import take_round
+from yellow_sill.demo.money_lines import receipt_head, receipt_line
+from yellow_sill.web.parts.bank_services import keep_statement
+from yellow_sill.web.parts.money_services import keep_budget
+from yellow_sill.web.parts.need_services import go_on, keep_need
+from yellow_sill.web.parts.receipt_services import keep_receipt
 from yellow_sill.web.survey.photo_services import add_survey_photo
 
 
@@ -17,6 +22,9 @@ class EveryPage(BrowserCase):
         "v/{0}/repairs/1/options/", "v/{0}/repairs/1/around/", "v/{0}/repairs/1/release/", "v/{0}/repairs/rules/", "v/{0}/hold/", "v/{0}/hold/?view=left",
         "v/{0}/hold/?try=1&out=floor_L&out=sill_inner_L&brace=ATR-BBL&advise=1", "v/{0}/hold/ways/", "v/{0}/hold/order/?job=floor_L&job=sill_inner_L&job=sill_outer_L",
         "v/{0}/hold/braces/", "v/{0}/hold/measured/", "v/{0}/stock/", "v/{0}/bench/?kind=shape", "v/{0}/bench/?kind=gauge&text=18+swg",
+        "v/{0}/parts/", "v/{0}/parts/1/", "v/{0}/parts/1/arrival/", "v/{0}/parts/orders/", "v/{0}/parts/money/?budget=1", "v/{0}/parts/receipts/new/",
+        "v/{0}/parts/receipts/1/", "v/{0}/parts/bank/", "v/{0}/parts/bank/1/", "v/{0}/parts/customer/", "v/{0}/parts/surplus/", "v/{0}/parts/money/line/",
+        "v/{0}/parts/money/in/", "v/{0}/strip/",
         "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
 
@@ -28,7 +36,35 @@ class EveryPage(BrowserCase):
         photo = add_survey_photo(
             found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren"
         )
+        self.bought(mine)
         return mine.pk, found.panel_id, photo.pk
+
+    def bought(self, mine):
+        """A need that came, a receipt, a budget, a statement."""
+        values = {"name": "Outer sill", "hand": "left"}
+        need = keep_need(mine, values, photo=None, stored=None, version=None, today=DAY, by="Wren")
+        for state in ("ordered", "arrived"):
+            go_on(need, state, day=DAY, today=DAY, why="by telephone", by="Wren")
+        row = receipt_line("Outer sill", 1, "148.00", "20", "part", None, need.pk)
+        keep_receipt(
+            mine,
+            receipt_head(0, "Lantern Panels", DAY),
+            [row],
+            upload=None,
+            stored_as=None,
+            version=None,
+            by="Wren",
+        )
+        keep_budget(
+            mine,
+            {"name": "Sill", "amount": 100, "repairs": [1], "kinds": []},
+            stored=None,
+            version=None,
+            by="Wren",
+        )
+        keep_statement(
+            mine, "bank.csv", [["Day", "Text", "Out"], ["2026-03-01", "LANTERN", "-148,00"]], by="Wren"
+        )
 
     def violations(self, path):
         self.open("/" + path)

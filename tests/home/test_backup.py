@@ -86,6 +86,22 @@ class Making(HomeCase):
         made = make_backup(home, None, KNOWN, now=NOW)
         self.assertRaisesRegex(BadBackup, "a.jpg", rehearse, home, made, KNOWN)
 
+    def test_a_receipt_that_came_as_pdf_is_in_it_and_looked_over(self):
+        home = self.moved_in(photos=("a.jpg", "r.pdf"))
+        (home.photos / "r.pdf").write_bytes(b"%PDF-1.4 a receipt %%EOF")
+        made = make_backup(home, None, KNOWN, now=NOW)
+        told = rehearse(home, made, KNOWN)
+        self.assertEqual((told.photos, told.missing), (2, 0))
+        (home.photos / "r.pdf").write_bytes(b"%PDF-1.4 cut sh")
+        self.assertRaisesRegex(
+            BadBackup,
+            "r.pdf",
+            rehearse,
+            home,
+            make_backup(home, home.folder / "again.zip", KNOWN, now=NOW),
+            KNOWN,
+        )
+
     def test_a_disk_without_room_is_told_before_anything_is_unpacked(self):
         made = make_backup(self.moved_in(), None, KNOWN, now=NOW)
         with mock.patch("shutil.disk_usage", return_value=mock.Mock(free=1000)):

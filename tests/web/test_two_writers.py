@@ -21,6 +21,9 @@ OPENED = {
     "cut:around": ("?own=1",),
     "shells:correct": ("?panel=L-SILL",),
     "hold:hold": ("?try=1&out=floor_L",),
+    "parts:money": ("?budget=1",),
+    "parts:orders": ("?supplier=1",),
+    "parts:surplus": ("?thing=3",),
 }
 
 

@@ -120,7 +120,7 @@ def _suppliers(vehicle: Vehicle, today: date) -> None:
         keep_supplier(vehicle, values, stored=None, version=None, by=OWNER)
 
 
-def _head(ago: int, supplier: str, today: date, **more: Any) -> dict[str, Any]:
+def receipt_head(ago: int, supplier: str, today: date, **more: Any) -> dict[str, Any]:
     usual = {
         "currency": "GBP", "rate": Decimal(1), "tax_in": True, "rounds": "line", "discount": Decimal(0), "discount_after": False, "carriage": Decimal(0),
         "printed": None, "credit": False, "despite": "", "note": "", "reference": "",
@@ -128,7 +128,7 @@ def _head(ago: int, supplier: str, today: date, **more: Any) -> dict[str, Any]:
     return usual | {"day": today - timedelta(ago), "supplier": supplier} | more
 
 
-def _line(
+def receipt_line(
     item: str, quantity: Any, price: str, tax: str, kind: str, repair: Repair | None, need: int | None
 ) -> dict[str, Any]:
     return {
@@ -142,9 +142,9 @@ def _receipt(
     lines: Any,
 ) -> Receipt:  # fmt: skip
     rows = [
-        _line(item, quantity, price, tax, kind, None if place is None else repairs[place], needs.get(need)) for item, quantity, price, tax, kind, place, need in lines
+        receipt_line(item, quantity, price, tax, kind, None if place is None else repairs[place], needs.get(need)) for item, quantity, price, tax, kind, place, need in lines
     ]  # fmt: skip
-    head = _head(ago, supplier, today, currency=currency, rate=Decimal(rate), tax_in=tax_in, carriage=Decimal(carriage), reference=f"{supplier[:2].upper()}-{7000 + ago}")  # fmt: skip
+    head = receipt_head(ago, supplier, today, currency=currency, rate=Decimal(rate), tax_in=tax_in, carriage=Decimal(carriage), reference=f"{supplier[:2].upper()}-{7000 + ago}")  # fmt: skip
     upload = None
     if ago == 39:
         upload = SimpleUploadedFile("receipt.jpg", drawn_picture(39), "image/jpeg")
@@ -178,17 +178,17 @@ def _shop(vehicle: Vehicle, repairs: list[Repair], today: date, month: int) -> N
     repair = repairs[month % 2] if ago < 200 else None
     picks = [MONTHLY[(month * 3 + n) % len(MONTHLY)] for n in range(4)]
     rows = [
-        _line(item, 1 + (month + n) % 2, price, "20", kind, repair, None)
+        receipt_line(item, 1 + (month + n) % 2, price, "20", kind, repair, None)
         for n, (item, price, kind) in enumerate(picks)
     ]
-    keep_receipt(vehicle, _head(ago, "Fallow & Pike", today, discount=Decimal(5 if month % 6 == 0 else 0)), rows, upload=None, stored_as=None, version=None, by=OWNER)  # fmt: skip
+    keep_receipt(vehicle, receipt_head(ago, "Fallow & Pike", today, discount=Decimal(5 if month % 6 == 0 else 0)), rows, upload=None, stored_as=None, version=None, by=OWNER)  # fmt: skip
     if month % 2 == 0:
         item, price = COATS[month // 2 % len(COATS)]
-        rows = [_line(item, 1, price, "20", "coating", repair, None)]
-        keep_receipt(vehicle, _head(ago - 9, "Coat Cellar", today, tax_in=False, carriage=Decimal("4.95")), rows, upload=None, stored_as=None, version=None, by=OWNER)  # fmt: skip
+        rows = [receipt_line(item, 1, price, "20", "coating", repair, None)]
+        keep_receipt(vehicle, receipt_head(ago - 9, "Coat Cellar", today, tax_in=False, carriage=Decimal("4.95")), rows, upload=None, stored_as=None, version=None, by=OWNER)  # fmt: skip
     if month % 4 == 1:
-        rows = [_line("Shield gas, refill", 1, "46.00", "20", "consumable", None, None)]
-        keep_receipt(vehicle, _head(ago - 4, "Harbour Gas", today, tax_in=False), rows, upload=None, stored_as=None, version=None, by=OWNER)  # fmt: skip
+        rows = [receipt_line("Shield gas, refill", 1, "46.00", "20", "consumable", None, None)]
+        keep_receipt(vehicle, receipt_head(ago - 4, "Harbour Gas", today, tax_in=False), rows, upload=None, stored_as=None, version=None, by=OWNER)  # fmt: skip
 
 
 def _surplus(vehicle: Vehicle, today: date) -> None:

@@ -16,7 +16,7 @@ from pathlib import Path, PurePosixPath
 from PIL import Image
 
 from .database import Examined, Migration, State, examined
-from .places import FILE_MODE, FOLDER_MODE, Home, HomeError, synced
+from .places import FILE_MODE, FOLDER_MODE, KEPT_KINDS, Home, HomeError, kept_files, synced
 
 FORMAT = "yellow-sill.backup/1"
 DATABASE, TOLD = "yellow-sill.sqlite3", "backup.json"
@@ -97,7 +97,7 @@ def make_backup(
 
 
 def _pack(unfinished: Path, copy: Path, told: Examined, photos: Path, now: datetime) -> None:
-    files = sorted(photos.glob("*.jpg")) if photos.is_dir() else []
+    files = kept_files(photos)
     head = {
         "format": FORMAT,
         "made_at": now.isoformat(),
@@ -186,7 +186,7 @@ def _is_photo(name: str) -> bool:
         len(path.parts) == 2
         and path.parts[0] == "photos"
         and name == str(path)
-        and path.suffix == ".jpg"
+        and path.suffix in KEPT_KINDS
         and "\\" not in name
         and not path.name.startswith(".")
     )
@@ -238,6 +238,13 @@ def newest_whole(home: Home, known: Set[Migration], *, most: int = 12) -> tuple[
     return None
 
 
+def _require_pdf(paper: Path) -> None:
+    """Raises: ValueError for what is no whole PDF."""
+    data = paper.read_bytes()
+    if not data.startswith(b"%PDF-") or b"%%EOF" not in data[-2048:]:
+        raise ValueError(paper.name)
+
+
 def rehearse(home: Home, source: Path, known: Set[Migration]) -> Inside:
     """Bring a backup back into a scratch folder and compare: each photo that its database knows is there and can be decoded.
 
@@ -246,8 +253,11 @@ def rehearse(home: Home, source: Path, known: Set[Migration]) -> Inside:
     with tempfile.TemporaryDirectory(prefix="yellow-sill-rehearsal-") as scratch:
         folder = Path(scratch)
         told = unpacked(source, folder, known)
-        for photo in sorted((folder / "photos").glob("*.jpg")):
+        for photo in kept_files(folder / "photos"):
             try:
+                if photo.suffix == ".pdf":
+                    _require_pdf(photo)
+                    continue
                 with Image.open(io.BytesIO(photo.read_bytes())) as picture:
                     picture.verify()
             except (OSError, SyntaxError, ValueError):

@@ -8,6 +8,8 @@ from enum import StrEnum
 from pathlib import Path
 from urllib.parse import quote
 
+from .places import KEPT_KINDS
+
 HEADER = b"SQLite format 3\x00"
 #: A table that only ours has, one of the first builds that no migration reaches, and the tables that hold rows worth counting.
 OURS, EARLIEST = "shells_vehicle", "repairs_cut"
@@ -107,7 +109,7 @@ def _inside(opened: sqlite3.Connection, known: Set[Migration], thorough: bool) -
         for table in sorted(tables)
         if not table.rpartition("_")[2].startswith("historical") and _has_file(opened, table)
         for (name,) in opened.execute(f'SELECT file FROM "{table}"')  # noqa: S608 - names of ours
-        if isinstance(name, str) and name.endswith(".jpg")
+        if isinstance(name, str) and name.endswith(KEPT_KINDS)
     )
     state, why = State.SOUND, ""
     apps = {app for app, _ in known}

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from .backup import newest_whole
 from .database import Examined, Migration, State, examined
-from .places import FOLDER_MODE, FULL, Home, tighten
+from .places import FOLDER_MODE, FULL, Home, kept_files, tighten
 from .restore import go_on
 
 #: With less free than this it is told at the start, bytes.
@@ -68,9 +68,7 @@ def _try_to_write(home: Home) -> None:
 
 def _lived_in(home: Home) -> bool:
     """Whether something here says that there was a database once."""
-    return any(
-        next(folder.glob(kind), None) for folder, kind in ((home.photos, "*.jpg"), (home.backups, "*.zip"))
-    )
+    return bool(kept_files(home.photos)) or next(home.backups.glob("*.zip"), None) is not None
 
 
 def _fault(home: Home, told: Examined, known: Set[Migration]) -> str:
@@ -85,7 +83,7 @@ def _fault(home: Home, told: Examined, known: Set[Migration]) -> str:
     what = "is missing" if told.state is State.MISSING else "cannot be opened"
     beside = ""
     if told.state in (State.MISSING, State.EMPTY):
-        photos = sum(1 for _ in home.photos.glob("*.jpg")) if home.photos.is_dir() else 0
+        photos = len(kept_files(home.photos))
         words = "a photo lies" if photos == 1 else f"{photos} photos lie"
         beside = ", but there are backups of it"
         if photos:
@@ -110,7 +108,7 @@ def _way_back(home: Home, known: Set[Migration]) -> str:
 
 def _photos(home: Home, told: Examined) -> list[str]:
     """What is said of photos that their rows know and the folder lacks."""
-    there = {path.name for path in home.photos.glob("*.jpg")} if home.photos.is_dir() else set()
+    there = {path.name for path in kept_files(home.photos)}
     missing = len(told.photos - there)
     if not missing:
         return []

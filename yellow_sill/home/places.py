@@ -15,6 +15,15 @@ FOLDER_MODE, FILE_MODE = 0o700, 0o600
 FULL = (errno.ENOSPC, errno.EDQUOT)
 
 
+#: What is kept beside the database: photos, and receipts that came as PDF.
+KEPT_KINDS = (".jpg", ".pdf")
+
+
+def kept_files(folder: Path) -> list[Path]:
+    """The photos and papers in a folder, by name; none where there is no such folder."""
+    return sorted(path for path in folder.glob("*") if path.suffix in KEPT_KINDS) if folder.is_dir() else []
+
+
 class HomeError(Exception):
     """Something about the data folder that a person must see to; its text says what and how."""
 
