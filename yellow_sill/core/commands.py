@@ -278,6 +278,22 @@ COMMANDS = {
     "bank_match": Command(
         "parts.bank:MatchRequest", "parts.bank:match", "which payment may have paid which receipt"
     ),
+    "plan": Command(
+        "order.asked:PlanRequest",
+        "order.plan:plan",
+        "every step in a slot so that all is done soonest, with the proof, or what contradicts what",
+        long=True,
+    ),
+    "finish": Command(
+        "order.finish:FinishRequest",
+        "order.finish:finish",
+        "when it will be done: as likely as not, four times in five, and what moves it most",
+    ),
+    "what_now": Command(
+        "order.what_now:NowRequest",
+        "order.what_now:what_now",
+        "which open steps fit the minutes, hands, warmth and sparks there are now",
+    ),
     "strip_register": Command(
         "strip.register:RegisterRequest",
         "strip.register:register",
