@@ -3,6 +3,7 @@
 import csv
 import io
 from collections.abc import Iterable, Sequence
+from typing import Any
 
 from ..errors import BadField
 
@@ -36,3 +37,14 @@ def csv_text(head: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
     writer.writerow(head)
     writer.writerows([safe_cell(value) for value in row] for row in rows)
     return stream.getvalue()
+
+
+def cells_of(text: str, delimiters: str = ",;\t") -> list[list[str]]:
+    """The cells of a table, whatever divides them; rows without a word in them are left out."""
+    try:
+        dialect: Any = csv.Sniffer().sniff(text[:4000], delimiters=delimiters)
+    except csv.Error:
+        dialect = csv.excel
+    return [
+        row for row in csv.reader(io.StringIO(text, newline=""), dialect) if any(cell.strip() for cell in row)
+    ]

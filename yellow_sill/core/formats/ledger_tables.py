@@ -1,6 +1,5 @@
 """Lines of cost as a table: CSV and a workbook out, with nothing in them that a spreadsheet would run; CSV in, row by row, with a reason for each refused."""
 
-import csv
 import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -20,7 +19,7 @@ from ..parts.landed import Rate
 from ..parts.receipt import Price
 from ..records import OneOf, Record
 from ..said import Listed, Quoted, Said
-from .csv import csv_text, safe_cell, whole_words
+from .csv import cells_of, csv_text, safe_cell, whole_words
 
 #: Columns of the table; those of NEEDED must be there to bring one in.
 COLUMNS = (
@@ -95,11 +94,7 @@ def read_costs(text: str, kinds: Mapping[str, str], *, months_first: bool = Fals
     Args: text; kinds: keys of kinds of cost and their words, both of which are read.
     Raises: BadField: no table, a column that is lacking, more rows than can be read at once.
     """
-    try:
-        dialect: Any = csv.Sniffer().sniff(text[:4000], delimiters=",;\t")
-    except csv.Error:
-        dialect = csv.excel
-    table = [row for row in csv.reader(io.StringIO(text, newline=""), dialect) if any(cell.strip() for cell in row)]  # fmt: skip
+    table = cells_of(text)
     if len(table) < 2:
         raise BadField(
             "There is no line of cost in it.", "table", "The first row names the columns, a line on each row."

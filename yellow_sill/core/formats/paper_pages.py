@@ -15,13 +15,18 @@ LONGEST_PX = 1600
 _one_at_a_time = Lock()
 
 
-def page_count(data: bytes) -> int:
-    """How many pages a PDF has. Raises: BadField: too large, none, locked, damaged, without or with too many pages."""
-    if len(data) > MOST_BYTES:
+def require_size(size: int) -> None:
+    """Raises: BadField for a file that is larger than a receipt may be."""
+    if size > MOST_BYTES:
         raise BadField(
-            Said("This file has {size:.0f} MB; a receipt may have {most} MB.", size=len(data) / 1024 / 1024, most=MOST_BYTES // 1024 // 1024),
+            Said("This file has {size:.0f} MB; a receipt may have {most} MB.", size=size / 1024 / 1024, most=MOST_BYTES // 1024 // 1024),
             "file", "Save it smaller, or send the page that counts.",
         )  # fmt: skip
+
+
+def page_count(data: bytes) -> int:
+    """How many pages a PDF has. Raises: BadField: too large, none, locked, damaged, without or with too many pages."""
+    require_size(len(data))
     with _one_at_a_time:
         document = _opened(data)
         count = len(document)

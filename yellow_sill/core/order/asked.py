@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -139,7 +140,7 @@ def _fitting(request: PlanRequest) -> None:
             )  # fmt: skip
         longest = max(int((slot.ends - slot.begins).total_seconds() // 60) for slot in rooms)
         longest -= FIRE_WATCH_MIN if step.sparks else 0
-        if not _goes_on(step) and step.minutes > longest:
+        if not goes_on(step) and step.minutes > longest:
             raise BadField(
                 Said(
                     "{name} takes {minutes} min; the longest slot for it has {longest}.",
@@ -152,35 +153,17 @@ def _fitting(request: PlanRequest) -> None:
             )
 
 
-def _goes_on(step: Step) -> bool:
-    return step.pauses and not step.sparks and step.hands == 1
-
-
 def goes_on(step: Step) -> bool:
     """Whether it may go on in the next slot: sparks and two people are for one slot only."""
-    return _goes_on(step)
+    return step.pauses and not step.sparks and step.hands == 1
 
 
 def loop_of(steps: Sequence[Step]) -> list[str]:
     """The keys of a ring of steps that wait for one another, each for the next; nothing where there is none."""
-    after = {step.key: list(step.after) for step in steps}
-    colour: dict[str, int] = {}
-    for first in after:
-        if colour.get(first):
-            continue
-        path, ways = [first], [iter(after[first])]
-        colour[first] = 1
-        while ways:
-            following = next(ways[-1], None)
-            if following is None:
-                colour[path.pop()] = 2
-                ways.pop()
-            elif colour.get(following) == 1:
-                return path[path.index(following) :]
-            elif following in after and not colour.get(following):
-                colour[following] = 1
-                path.append(following)
-                ways.append(iter(after[following]))
+    try:
+        TopologicalSorter({step.key: step.after for step in steps}).prepare()
+    except CycleError as ring:
+        return list(reversed(ring.args[1][1:]))
     return []
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import BadField
+from ..parts.forecast import FIFTH
 from ..records import Record
 from ..said import Day, Quoted, Said, joined
 from .asked import Key, Minutes, Slot, require_slots
@@ -18,8 +19,6 @@ from .asked import Key, Minutes, Slot, require_slots
 DRAWS, SEED = 2000, 20260311
 #: How far a person's speed runs through all steps, as the correlation of any two; rule of thumb.
 TOGETHER = 0.3
-#: Exceeded once in five: so many standard deviations of a normal above its middle.
-FIFTH = 0.8416212336
 #: Slots missed of slots had, before anything is known: as much as so many slots.
 MISSED, OF = 1.0, 6.0
 #: Slots are taken to go on in their rhythm for so many years at most.

@@ -247,38 +247,30 @@ def _hole(hole: HoleChecked, marks: float | None) -> Difference:
     if hole.came is None:
         return _difference(hole.what, "unknown", Said("The place of this hole is not measured."))
     off = math.dist(wanted, _place(marks, hole.came))
-    if off <= HOLE_FITS:
-        return _difference(hole.what, "fits", Said("In its place, {off} off.", off=Mm(off, 1)))
-    if off <= HOLE_SLOT:
-        return _difference(
-            hole.what,
-            "mend",
-            Said("{off} off: slot it, and cover the slot with a washer.", off=Mm(off, 1)),
-            HOURS["slot"],
-        )
-    if off <= HOLE_MOST:
-        return _difference(
-            hole.what,
-            "mend",
-            Said("{off} off: weld it up and drill it anew.", off=Mm(off, 1)),
-            HOURS["drill"],
-        )
-    return _difference(hole.what, "back", Said("{off} off: likely for another body or year.", off=Mm(off)))
+    return _graded(hole.what, off, (
+        (HOLE_FITS, "fits", Said("In its place, {off} off.", off=Mm(off, 1)), 0.0),
+        (HOLE_SLOT, "mend", Said("{off} off: slot it, and cover the slot with a washer.", off=Mm(off, 1)), HOURS["slot"]),
+        (HOLE_MOST, "mend", Said("{off} off: weld it up and drill it anew.", off=Mm(off, 1)), HOURS["drill"]),
+    ), Said("{off} off: likely for another body or year.", off=Mm(off)))  # fmt: skip
+
+
+def _graded(
+    what: str, off: float, grades: Sequence[tuple[float, str, Said, float]], beyond: Said
+) -> Difference:
+    """How far something is off against what is still good. Args: grades: up to how far, verdict, words, hours; beyond: words where it goes back."""
+    for most, verdict, words, hours in grades:
+        if off <= most:
+            return _difference(what, verdict, words, hours)
+    return _difference(what, "back", beyond)
 
 
 def _ribs(off: float | None) -> Difference:
     if off is None:
         return _difference("Ribs", "unknown", Said("Nobody has held its ribs and swages to the car's."))
-    if off <= RIB_FITS:
-        return _difference("Ribs", "fits", Said("They line up."))
-    if off <= RIB_MOST:
-        return _difference(
-            "Ribs",
-            "mend",
-            Said("{off} off at worst: dress them over a tool, slowly.", off=Mm(off, 1)),
-            HOURS["rib"],
-        )
-    return _difference("Ribs", "back", Said("{off} off: they will be seen for ever.", off=Mm(off, 1)))
+    return _graded("Ribs", off, (
+        (RIB_FITS, "fits", Said("They line up."), 0.0),
+        (RIB_MOST, "mend", Said("{off} off at worst: dress them over a tool, slowly.", off=Mm(off, 1)), HOURS["rib"]),
+    ), Said("{off} off: they will be seen for ever.", off=Mm(off, 1)))  # fmt: skip
 
 
 def _bow(bow: float | None) -> Difference:
@@ -286,16 +278,10 @@ def _bow(bow: float | None) -> Difference:
         return _difference(
             "Straightness", "unknown", Said("Nobody has laid it on a straight edge; new is not straight yet.")
         )
-    if bow <= BOW_FITS:
-        return _difference("Straightness", "fits", Said("{bow} from straight.", bow=Mm(bow, 1)))
-    if bow <= BOW_MOST:
-        return _difference(
-            "Straightness",
-            "mend",
-            Said("{bow} from straight: straighten it before it is offered up.", bow=Mm(bow, 1)),
-            HOURS["straighten"],
-        )
-    return _difference("Straightness", "back", Said("{bow} from straight: it came bent.", bow=Mm(bow, 1)))
+    return _graded("Straightness", bow, (
+        (BOW_FITS, "fits", Said("{bow} from straight.", bow=Mm(bow, 1)), 0.0),
+        (BOW_MOST, "mend", Said("{bow} from straight: straighten it before it is offered up.", bow=Mm(bow, 1)), HOURS["straighten"]),
+    ), Said("{bow} from straight: it came bent.", bow=Mm(bow, 1)))  # fmt: skip
 
 
 def _missing(missing: Sequence[str] | None) -> Iterator[Difference]:

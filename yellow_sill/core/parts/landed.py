@@ -72,6 +72,10 @@ class Quote(Record):
     lacks: Annotated[list[_Name], Field(max_length=30)] = []
     grade: Annotated[str, Field(max_length=40)] = ""
 
+    def own(self, amount: Decimal) -> Decimal:
+        """An amount of it with tax, in the own currency, not rounded."""
+        return amount * (Decimal(1) if self.tax_in else 1 + self.tax_rate / 100) * self.rate
+
 
 class ChoiceRequest(Record):
     """Quotes for one need: what an hour of the own is worth (0: not counted), by when it is needed, what day it is, the own factor on fitting hours."""
@@ -125,9 +129,8 @@ def landed(quote: Quote, request: ChoiceRequest) -> Landed:
     Args: quote; request: the own currency, quantity, worth of an hour, days.
     Source: price × quantity with tax, carriage, own hours, expected loss; docs/methods.md section 6.
     """
-    share = Decimal(1) if quote.tax_in else Decimal(1) + quote.tax_rate / 100
-    goods = Money(quote.price * request.quantity * share * quote.rate, request.currency).rounded()
-    carriage = Money(quote.carriage * share * quote.rate, request.currency).rounded()
+    goods = Money(quote.own(quote.price * request.quantity), request.currency).rounded()
+    carriage = Money(quote.own(quote.carriage), request.currency).rounded()
     fit = FIT_H[quote.source] if quote.fit_h is None else quote.fit_h
     hours = quote.hours + fit * request.fit_factor
     worth = Money(request.hour * Decimal(str(round(hours, 4))), request.currency).rounded()

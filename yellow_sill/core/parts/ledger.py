@@ -1,6 +1,6 @@
 """The ledger: what was spent, what is ordered, what it will cost to finish, by repair, supplier, kind and month, beside the budget and the hours."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -14,7 +14,7 @@ from ..said import Quoted, Said, joined
 from .amount import CURRENCIES, Money, to_minor
 from .forecast import Band, Uncertain, band
 from .landed import Amount
-from .lines import Sum
+from .lines import Sum, from_minor, running
 
 MOST_LINES = 30_000
 _Name = Annotated[str, Field(max_length=120)]
@@ -140,7 +140,7 @@ def ledger(request: LedgerRequest) -> Ledger:
     _require(request)
     digits = CURRENCIES[request.currency][0]
     pence = [(line, to_minor(line.net, digits), to_minor(line.gross, digits)) for line in request.lines]
-    total = _sum(((net, gross) for _, net, gross in pence), request)
+    total = from_minor(sum(net for _, net, _ in pence), sum(gross for _, _, gross in pence), request.currency)
     spent = sum(gross for _, _, gross in pence if gross > 0)
     ordered, open_, unknown = _parted(request)
     zero = Money(Decimal(0), request.currency)
@@ -181,15 +181,6 @@ def _require(request: LedgerRequest) -> None:
                 "coming",
                 "The low one is the least, the high one the most.",
             )
-
-
-def _sum(pence: Iterable[tuple[int, int]], request: LedgerRequest) -> Sum:
-    net = gross = 0
-    for one, other in pence:
-        net += one
-        gross += other
-    whole, less = Money.from_minor(gross, request.currency), Money.from_minor(net, request.currency)
-    return Sum(net=less, tax=whole - less, gross=whole)
 
 
 def still_to_buy(request: LedgerRequest) -> dict[str, Decimal]:
@@ -240,7 +231,7 @@ def _groups(request: LedgerRequest, names: Sequence[str], pence: Pence) -> list[
         grosses[name] = grosses.get(name, 0) + gross
     ordered = sorted(counts, key=lambda name: (-grosses[name], name))
     return [
-        Group(name=name, count=counts[name], sum=_sum([(nets[name], grosses[name])], request))
+        Group(name=name, count=counts[name], sum=from_minor(nets[name], grosses[name], request.currency))
         for name in ordered
     ]
 
@@ -251,11 +242,9 @@ def _steps(request: LedgerRequest, pence: Pence) -> list[tuple[date, Money]]:
         month = months.setdefault((line.day.year, line.day.month), [line.day, 0])
         month[0] = max(month[0], line.day)
         month[1] += gross
-    so_far, steps = 0, []
-    for _, (day, gross) in sorted(months.items()):
-        so_far += gross
-        steps.append((day, Money.from_minor(so_far, request.currency)))
-    return steps
+    return running(
+        ((day, Money.from_minor(gross, request.currency)) for day, gross in months.values()), request.currency
+    )
 
 
 def area_of(budgets: Sequence[BudgetAsked], repair: int, kind: str) -> int | None:

@@ -5,6 +5,7 @@ from collections.abc import Container, Iterable
 from yellow_sill.core.cut.rates import Logged, Rates, cut_minutes, logged_factor
 from yellow_sill.core.outlines import perimeter_of
 from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import rules_of
@@ -65,6 +66,7 @@ def planned_hours(vehicle: Vehicle) -> dict[int, dict[str, float]]:
     return {repair.number: minutes for repair, minutes in _worked_out(vehicle, "minutes").items()}
 
 
+@by_revision(4, "cut", "repairs", "logbook", "survey", "shells")
 def logged_hours(vehicle: Vehicle) -> dict[str, Logged]:
     """By kind of work, what was logged against what the rates gave, over the repairs where that work is done."""
     done = {

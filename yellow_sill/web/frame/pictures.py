@@ -114,9 +114,9 @@ def stored(path: Path, data: bytes) -> None:
     written(path, data)
 
 
-def kept(data: bytes, record: Callable[[str], R]) -> R:
-    """Write a cleaned picture to the photo folder and record it by its new name; the file goes again if the record fails."""
-    name = f"{secrets.token_hex(16)}.jpg"
+def kept(data: bytes, record: Callable[[str], R], suffix: str = ".jpg") -> R:
+    """Write a cleaned picture, or a paper, to the photo folder and record it by its new name; the file goes again if the record fails."""
+    name = f"{secrets.token_hex(16)}{suffix}"
     path = photo_path(name)
     stored(path, data)
     try:

@@ -22,6 +22,7 @@ from yellow_sill.web.cut.hours import logged_hours, planned_hours
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.cut.views.common import repair_context
 from yellow_sill.web.frame import days
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.page import names_of
@@ -268,11 +269,7 @@ def record(request: HttpRequest, repair: Repair) -> HttpResponse:
 @require_GET
 @with_repair
 def record_file_view(request: HttpRequest, repair: Repair) -> HttpResponse:
-    return HttpResponse(
-        record_file(repair),
-        content_type="application/pdf",
-        headers={"Content-Disposition": f'attachment; filename="{repair.code}-record.pdf"'},
-    )
+    return attachment(record_file(repair), f"{repair.code}-record.pdf", "application/pdf")
 
 
 @require_GET
@@ -324,11 +321,7 @@ def export(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     name = "".join(
         c if c.isalnum() else "-" for c in f"{vehicle.make}-{vehicle.model}-{vehicle.body_no}".lower()
     ).strip("-")
-    return HttpResponse(
-        data,
-        content_type="application/zip",
-        headers={"Content-Disposition": f'attachment; filename="{name}.zip"'},
-    )
+    return attachment(data, f"{name}.zip", "application/zip")
 
 
 @require_GET
@@ -339,11 +332,7 @@ def table(request: HttpRequest, vehicle: Vehicle, table: str) -> HttpResponse:
     if table not in ("findings", "costs"):
         raise Http404
     text = findings_csv(bundle) if table == "findings" else costs_csv(bundle, vehicle.currency)
-    return HttpResponse(
-        "\ufeff" + text,
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{table}.csv"'},
-    )
+    return attachment("\ufeff" + text, f"{table}.csv", "text/csv; charset=utf-8")
 
 
 @makers_only

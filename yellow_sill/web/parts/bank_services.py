@@ -1,12 +1,11 @@
 """Bank statements: read with the columns that a person chose, matched, and booked only where somebody says so."""
 
-import csv
-import io
 from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from typing import Any
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.formats.csv import cells_of
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.bank import (
     MOST_LINES,
@@ -28,11 +27,7 @@ REACH = timedelta(days=100)
 
 def rows_of(text: str) -> list[list[str]]:
     """The cells of a table, whatever divides them. Raises: BadField: none, too many rows."""
-    try:
-        dialect: Any = csv.Sniffer().sniff(text[:4000], delimiters=",;\t|")
-    except csv.Error:
-        dialect = csv.excel
-    rows = [row for row in csv.reader(io.StringIO(text, newline=""), dialect) if any(cell.strip() for cell in row)]  # fmt: skip
+    rows = cells_of(text, ",;\t|")
     if not rows:
         raise BadField("There is nothing in it.", "table", "Export the statement as CSV.")
     if len(rows) > MOST_LINES:

@@ -13,8 +13,6 @@ from yellow_sill.core.formats.ledger_tables import CostRow
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.forecast import quoted_cost
 from yellow_sill.core.parts.ledger import BudgetAsked, Ledger, LedgerLine, LedgerRequest, ledger
-from yellow_sill.core.parts.lines import Sum as MoneySum
-from yellow_sill.core.parts.lines import from_minor
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
@@ -152,12 +150,6 @@ def filtered(vehicle: Vehicle, asked: Mapping[str, str]) -> Any:
     if len(month := asked.get("month", "")) == 7:
         lines = lines.filter(bought_on__startswith=month)
     return lines
-
-
-def sums_of(vehicle: Vehicle, lines: Any) -> MoneySum:
-    """Net, tax and gross of some lines, added up by the database."""
-    whole = lines.order_by().aggregate(net=Sum("net_minor"), gross=Sum("gross_minor"))
-    return from_minor(whole["net"] or 0, whole["gross"] or 0, vehicle.currency)
 
 
 def table_of(vehicle: Vehicle, lines: Any) -> list[list[Any]]:

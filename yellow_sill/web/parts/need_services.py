@@ -134,18 +134,20 @@ def taken(need: Need) -> NeedQuote | None:
     return next((each for each in need.quotes.all() if each.number == need.chosen), None)
 
 
-@by_revision(4, "cut", "repairs", "logbook", "survey", "shells")
 def own_fit_factor(vehicle: Vehicle) -> float:
     """How much longer fitting takes this person than the rates say, by the log; 1 without a job."""
     logged = logged_hours(vehicle).get("fit")
     return logged.shrunk if logged and logged.jobs else 1.0
 
 
+def as_core(quote: NeedQuote) -> Quote:
+    """A quote as the core takes it."""
+    return Quote(**{name: getattr(quote, name) for name in Quote.model_fields})
+
+
 def compared(need: Need, *, hour: Decimal, today: date, fit_factor: float = 1.0) -> SourceChoice | None:
     """The quotes of a need side by side; None without any. Args: fit_factor: the own one on hours of fitting. Raises: BadField."""
-    quotes = [
-        Quote(**{name: getattr(each, name) for name in Quote.model_fields}) for each in need.quotes.all()
-    ]
+    quotes = [as_core(each) for each in need.quotes.all()]
     if not quotes:
         return None
     request = ChoiceRequest.read({

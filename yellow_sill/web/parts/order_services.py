@@ -16,7 +16,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from . import catalogue
 from .models import Need, NeedQuote, PartOrder, Supplier
-from .need_services import choose, compared, go_on, keep_quote, needs_of, state_of
+from .need_services import as_core, choose, compared, go_on, keep_quote, needs_of, state_of
 
 #: Needs in these states can be ordered; sources that nobody orders.
 OPEN, NOT_BOUGHT = ("wanted", "quoted", "returned"), ("made",)
@@ -69,9 +69,8 @@ def _state(need: Need) -> str:
 
 def paid_minor(need: Need, quote: NeedQuote, *, carriage: bool) -> Money:
     """What a quote comes to for its need in the own currency, with tax."""
-    share = Decimal(1) if quote.tax_in else 1 + quote.tax_rate / 100
     worth = quote.price * need.quantity + (quote.carriage if carriage else 0)
-    return Money(worth * share * quote.rate, need.vehicle.currency).rounded()
+    return Money(as_core(quote).own(worth), need.vehicle.currency).rounded()
 
 
 def offers_of(vehicle: Vehicle, needs: Iterable[Need]) -> list[tuple[Need, list[tuple[NeedQuote, Money]]]]:
@@ -102,8 +101,7 @@ def basket_values(vehicle: Vehicle, today: date) -> dict[str, Any] | None:
             if quote.source in NOT_BOUGHT:
                 continue
             if quote.name not in known:
-                share = Decimal(1) if quote.tax_in else 1 + quote.tax_rate / 100
-                carriage = Money(quote.carriage * share * quote.rate, vehicle.currency).rounded().amount
+                carriage = Money(as_core(quote).own(quote.carriage), vehicle.currency).rounded().amount
                 there = suppliers.setdefault(quote.name, {"name": quote.name, "carriage": Decimal(0)})
                 there["carriage"] = max(there["carriage"], carriage)
             offers.append({

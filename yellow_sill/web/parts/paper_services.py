@@ -10,6 +10,7 @@ from yellow_sill.core.parts.customer import NO_TAX_PAPER, CustomerSheet
 from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.shells.models import Vehicle
 
+from .forms import plain
 from .models import CustomerPaper, Need, PartOrder
 from .need_services import taken
 from .order_services import paid_minor
@@ -27,7 +28,7 @@ def to_find(need: Need) -> bool:
 
 
 def _count(need: Need) -> str:
-    return f"{need.quantity.normalize():f}"
+    return plain(need.quantity)
 
 
 def _facts(need: Need) -> list[tuple[str, str]]:
@@ -69,7 +70,7 @@ def order_paper(order: PartOrder) -> bytes:
         worth = paid_minor(need, quote, carriage=False) if quote else None
         whole = whole + worth if worth else whole
         name = f"{need.name}{f', {need.side}' if need.side else ''}{f' (ref. {quote.ref})' if quote and quote.ref else ''}"
-        price = f"{quote.price.normalize():f} {quote.currency}" if quote else ""
+        price = f"{plain(quote.price)} {quote.currency}" if quote else ""
         table.append([str(need.number), name, _count(need), price, str(worth) if worth else ""])
     table.append(["", "Together, without carriage", "", "", str(whole)])
     facts = [
@@ -115,7 +116,7 @@ def customer_paper(paper: CustomerPaper, told: CustomerSheet) -> bytes:
         table += [[item, "", str(price)] for item, price in each.parts]
         table.append(["Together", "", str(each.sum)])
         sections.append(Section(head=f"{each.code}  {each.title}", table=table))
-    whole = [["All of it", "", ""], ["Net", "", str(told.total.net)], [f"Tax, {paper.tax_rate.normalize():f} %", "", str(told.total.tax)],
+    whole = [["All of it", "", ""], ["Net", "", str(told.total.net)], [f"Tax, {plain(paper.tax_rate)} %", "", str(told.total.tax)],
              ["To pay", "", str(told.total.gross)]]  # fmt: skip
     sections.append(Section(head="Together", table=whole))
     rows = [

@@ -1,6 +1,5 @@
 """Receipts: their lines with the shares of discount, carriage and tax, credit notes, and the photo or PDF beside them."""
 
-import secrets
 from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 from typing import Any
@@ -8,12 +7,12 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.formats.paper_pages import MOST_BYTES, page_count
+from yellow_sill.core.formats.paper_pages import page_count, require_size
 from yellow_sill.core.parts.amount import Money
 from yellow_sill.core.parts.receipt import ReceiptRequest, ReceiptTold, receipt, shared
 from yellow_sill.core.said import Said
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.pictures import kept_with, photo_path, stored
+from yellow_sill.web.frame.pictures import kept, kept_with
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import CostLine, Receipt
@@ -76,22 +75,11 @@ def keep_receipt(
 
 
 def _with_pdf(upload: UploadedFile, record: Callable[[dict[str, str]], Receipt]) -> Receipt:
-    """Keep a PDF as it came, beside its record."""
-    if upload.size > MOST_BYTES:
-        raise BadField(
-            f"This file has {upload.size / 1024 / 1024:.0f} MB; a receipt may have {MOST_BYTES // 1024 // 1024} MB.",
-            "file", "Save it smaller, or send the page that counts.",
-        )  # fmt: skip
+    """Keep a PDF as it came, beside its record. Raises: BadField."""
+    require_size(upload.size)
     data = upload.read()
     page_count(data)
-    name = f"{secrets.token_hex(16)}.pdf"
-    path = photo_path(name)
-    stored(path, data)
-    try:
-        return record({"file": name})
-    except BaseException:
-        path.unlink(missing_ok=True)
-        raise
+    return kept(data, lambda name: record({"file": name}), ".pdf")
 
 
 def store_lines(made: Receipt, lines: Sequence[Mapping[str, Any]], told: ReceiptTold, by: str) -> None:

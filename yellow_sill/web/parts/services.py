@@ -48,11 +48,16 @@ class CostSums:
     by_supplier: list[tuple[str, MoneySum]]
 
 
+def total_of(vehicle: Vehicle, lines: QuerySet[CostLine]) -> MoneySum:
+    """Net, tax and gross of some lines. Added up in whole pence by the database."""
+    whole = lines.order_by().aggregate(net=Sum("net_minor"), gross=Sum("gross_minor"))
+    return from_minor(whole["net"] or 0, whole["gross"] or 0, vehicle.currency)
+
+
 def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> CostSums:
-    """Total and totals by kind and supplier, dearest first. Added up in whole pence by the database."""
+    """Total and totals by kind and supplier, dearest first."""
     words, currency = dict(KINDS), vehicle.currency
     plain = lines.order_by()
-    whole = plain.aggregate(net=Sum("net_minor"), gross=Sum("gross_minor"))
 
     def by(column: str) -> list[tuple[str, MoneySum]]:
         rows = (
@@ -66,7 +71,7 @@ def sums(vehicle: Vehicle, lines: QuerySet[CostLine]) -> CostSums:
         ]
 
     return CostSums(
-        total=from_minor(whole["net"] or 0, whole["gross"] or 0, currency),
+        total=total_of(vehicle, plain),
         by_kind=by("kind"),
         by_supplier=by("supplier"),
     )

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.tables import table_text
@@ -205,9 +206,7 @@ def delete(request: HttpRequest, vehicle: Vehicle, code: str) -> HttpResponse:
 @require_GET
 @with_vehicle
 def table(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
-    answer = HttpResponse("\ufeff" + book_csv(vehicle), content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = 'attachment; filename="datums.csv"'
-    return answer
+    return attachment("\ufeff" + book_csv(vehicle), "datums.csv", "text/csv; charset=utf-8")
 
 
 @require_POST

@@ -21,6 +21,7 @@ from yellow_sill.core.units import exact_length
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer, json_body
 from yellow_sill.web.frame.devices import stream_of
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import say_meanwhile
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -250,11 +251,7 @@ def sheet_pdf(request: HttpRequest, vehicle: Vehicle, number: int) -> HttpRespon
     """The measuring sheet: the drawing and empty boxes in walking order."""
     round_ = _one(vehicle, number)
     name = f"round-{number}-sheet.pdf"
-    return HttpResponse(
-        measuring_sheet(round_, steps_of(round_)),
-        content_type="application/pdf",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
+    return attachment(measuring_sheet(round_, steps_of(round_)), name, "application/pdf")
 
 
 @require_POST

@@ -32,11 +32,10 @@ from ..money_services import (
     keep_budget,
     keep_terms,
     ledger_of,
-    sums_of,
     table_of,
     terms_of,
 )
-from ..services import with_sums
+from ..services import total_of, with_sums
 
 #: Lines on a page.
 A_PAGE = 30
@@ -109,7 +108,7 @@ def _page(request: HttpRequest, vehicle: Vehicle) -> dict[str, Any]:
     kept = {name: value for name, value in asked.items() if value}
     return {
         "current_stage": "parts", "told": told, "terms": terms, "page": page, "rows": with_sums(vehicle, page.object_list), "kinds": KINDS,
-        "filter": asked, "filtered": bool(kept), "kept": urlencode(kept), "shown_sum": sums_of(vehicle, lines) if kept else told.total,
+        "filter": asked, "filtered": bool(kept), "kept": urlencode(kept), "shown_sum": total_of(vehicle, lines) if kept else told.total,
         "by": by, "groups": list(GROUPS.items()), "rows_by": _grouped(vehicle, told, by),
         "chart": money_drawing(told.steps, told.committed, told.finish, set_aside if told.budgets else None, today),
         "budgets": [(record, each) for record, each in zip(vehicle.budgets.all(), told.budgets, strict=True)],

@@ -12,6 +12,7 @@ from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -151,6 +152,4 @@ def strip(
         data, mime, file_name = strip_file(offer, name, form, request.GET.get("paper", "A4"))
     except KeyError:
         raise Http404 from None
-    return HttpResponse(
-        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{file_name}"'}
-    )
+    return attachment(data, file_name, mime)

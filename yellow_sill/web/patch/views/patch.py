@@ -19,6 +19,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.views.common import chosen_cut, one_cut, repair_context
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of
 from yellow_sill.web.frame.middleware import error_json
 from yellow_sill.web.frame.models import ChangedMeanwhile
@@ -259,6 +260,4 @@ def download(request: HttpRequest, repair: Repair, cut_number: int, form: str) -
     data, mime, name = pattern_file(
         cut, stored, form, paper=request.GET.get("paper", "A4"), mirror_hand=hand, card=card
     )
-    return HttpResponse(
-        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    return attachment(data, name, mime)

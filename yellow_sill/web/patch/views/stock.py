@@ -11,6 +11,7 @@ from yellow_sill.core.geometry import bounds_of
 from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.frame import days, jobs, units
 from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -218,6 +219,4 @@ def plan_download(request: HttpRequest, vehicle: Vehicle, number: int, form: str
         raise Http404
     one = get_object_or_404(CuttingPlan, vehicle=vehicle, number=number)
     data, mime, name = plan_file(one, form, request.GET.get("paper", "A4"))
-    return HttpResponse(
-        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    return attachment(data, name, mime)

@@ -10,6 +10,7 @@ from yellow_sill.core.errors import CoreError
 from yellow_sill.core.patch.gauges import gauge_rows
 from yellow_sill.core.patch.tiles import PAPERS_MM
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.typed import whole_number
@@ -131,6 +132,4 @@ def sum_download(request: HttpRequest, vehicle: Vehicle, number: int, sheet: str
         data, mime, name = sum_file(stored, sheet, form, request.GET.get("paper", "A4"))
     except KeyError:
         raise Http404 from None
-    return HttpResponse(
-        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    return attachment(data, name, mime)

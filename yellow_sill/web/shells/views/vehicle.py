@@ -14,6 +14,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.shell import BODY_TYPES, build_shell
 from yellow_sill.core.shell.file import MOST_BYTES, read_shell, shell_schema, write_shell
 from yellow_sill.web.frame.board_json import answer
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.keeping.services import is_householder
 
 from ..access import makers_only, may_make, role_of, with_vehicle
@@ -161,11 +162,7 @@ def from_file(request: HttpRequest) -> HttpResponse:
 @with_vehicle
 def shell_file(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """The vehicle's shell as a file."""
-    return HttpResponse(
-        write_shell(shell_of(vehicle)),
-        content_type="application/json",
-        headers={"Content-Disposition": 'attachment; filename="shell.json"'},
-    )
+    return attachment(write_shell(shell_of(vehicle)), "shell.json", "application/json")
 
 
 @require_GET

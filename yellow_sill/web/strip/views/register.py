@@ -13,6 +13,7 @@ from yellow_sill.core.strip.register import STATES
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.boards import Tag
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
 from yellow_sill.web.frame.models import ChangedMeanwhile
 from yellow_sill.web.frame.pictures import picture_response
@@ -172,11 +173,7 @@ def labels(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         raise Http404("There is no such box.")
     page = request.build_absolute_uri(reverse("strip:boxes", args=[vehicle.pk]))
     data = labels_of(vehicle, some, f"{page}?box={{box}}")
-    return HttpResponse(
-        data,
-        content_type="application/pdf",
-        headers={"Content-Disposition": f'attachment; filename="labels{quote(name)}.pdf"'},
-    )
+    return attachment(data, f"labels{quote(name)}.pdf", "application/pdf")
 
 
 @require_GET

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.web.frame import days, units
+from yellow_sill.web.frame.files import attachment
 from yellow_sill.web.frame.tables import table_text
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -103,11 +104,7 @@ def report(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 @require_GET
 @with_vehicle
 def report_pdf(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
-    return HttpResponse(
-        report_file(vehicle),
-        content_type="application/pdf",
-        headers={"Content-Disposition": 'attachment; filename="survey-report.pdf"'},
-    )
+    return attachment(report_file(vehicle), "survey-report.pdf", "application/pdf")
 
 
 @require_GET
@@ -115,13 +112,10 @@ def report_pdf(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
 def table(request: HttpRequest, vehicle: Vehicle, form: str) -> HttpResponse:
     """The findings as CSV or JSON, in the form that can be taken in again."""
     if form == "csv":
-        answer = HttpResponse("\ufeff" + survey_csv(vehicle), content_type="text/csv; charset=utf-8")
-    elif form == "json":
-        answer = HttpResponse(survey_json(vehicle), content_type="application/json")
-    else:
-        raise Http404
-    answer["Content-Disposition"] = f'attachment; filename="survey.{form}"'
-    return answer
+        return attachment("\ufeff" + survey_csv(vehicle), "survey.csv", "text/csv; charset=utf-8")
+    if form == "json":
+        return attachment(survey_json(vehicle), "survey.json", "application/json")
+    raise Http404
 
 
 @with_vehicle
