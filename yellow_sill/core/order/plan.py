@@ -16,10 +16,10 @@ from .asked import (
     require_plan,
     rooms_of,
 )
-from .greedy import greedy, used
+from .serial import least_finish, searched, used
 
-#: The solver's own measure of work, about seconds; the same work finds the same plan.
-EFFORT, WHY_EFFORT = 5.0, 1.0
+#: The solver's own measure of work, about seconds; the same work finds the same plan. It is asked for so many steps at most: beyond, the search is ahead of it.
+EFFORT, WHY_EFFORT, MOST_PROVED = 5.0, 1.0, 25
 #: Of plans that finish at once: what a slot in which the shell is turned counts, and an hour that an area is open.
 TURN, OPEN_H = 40, 1
 #: Slots after the last one that a quick plan needs, in which the search may still look.
@@ -284,20 +284,30 @@ def _solved(
     request: PlanRequest, rooms: Sequence[Room], effort: float, without: frozenset[str]
 ) -> tuple[dict[str, int], int, int, int] | None:
     """Starts in time worked, the finish and its bound on the clock, turns; None for no plan. First the finish, then turns and open areas."""
-    start = greedy(request, rooms)
+    least = least_finish(request, rooms)
+    tried = None if without else searched(request, rooms, least)
+    start = {step.key: at for step, at in zip(request.steps, tried.starts, strict=True)} if tried else None
+    if tried and start and len(request.steps) > MOST_PROVED:
+        return start, int(tried.finish), least, tried.turns
     model = _Model(request, rooms[: used(start, request.steps, rooms) + SPARE] if start else rooms, without)
     if start:
         model.begin_at(start)
     solver = model.solved(model.last, 0.6 * effort)
     if solver is None:
-        return None
+        return (start, int(tried.finish), least, tried.turns) if tried and start else None
     last = solver.value(model.last)
-    bound = last if model.proved else min(last, -int(-solver.best_objective_bound // 1))
+    if tried and start and tried.finish < last:
+        return start, int(tried.finish), max(least, _bound(model, solver)), tried.turns
+    bound = last if model.proved else min(last, max(least, _bound(model, solver)))
     if rest := [*(TURN * turn for turn in model.turns), *(OPEN_H * span for span in model.spans)]:
         model.keep(solver)
         solver = model.solved(sum(rest), 0.4 * effort) or solver
     starts = {key: solver.value(var) for key, var in model.start.items()}
     return starts, solver.value(model.last), bound, sum(solver.value(turn) for turn in model.turns)
+
+
+def _bound(model: _Model, solver: Any) -> int:
+    return -int(-solver.best_objective_bound // 1)
 
 
 def _contradiction(request: PlanRequest, rooms: Sequence[Room]) -> list[Said]:
