@@ -284,6 +284,21 @@ COMMANDS = {
         "every step in a slot so that all is done soonest, with the proof, or what contradicts what",
         long=True,
     ),
+    "work_steps": Command(
+        "order.work:StepsRequest",
+        "order.steps:made_steps",
+        "the steps of every repair and sheet with their ties, as a person changed them",
+    ),
+    "plan_again": Command(
+        "order.replan:ReplanRequest",
+        "order.replan:replan",
+        "a plan again with least change, and what a step put elsewhere does",
+    ),
+    "holds_up": Command(
+        "order.chain:ChainRequest",
+        "order.chain:chain",
+        "what a step waits for, what waits for it, and the chain that sets when it ends",
+    ),
     "finish": Command(
         "order.finish:FinishRequest",
         "order.finish:finish",

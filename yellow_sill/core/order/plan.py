@@ -79,7 +79,13 @@ def plan(request: PlanRequest, told: Callable[[float], Any] | None = None) -> Pl
             if contradict
             else Said("No plan was found in the time; give it more slots, or fewer ties."),
         )  # fmt: skip
-    starts, last, bound, turns = found
+    return told_plan(request, rooms, *found)
+
+
+def told_plan(
+    request: PlanRequest, rooms: Sequence[Room], starts: Mapping[str, int], last: int, bound: int, turns: int
+) -> Plan:
+    """A plan from the start of each step in time worked, its finish and the bound of that on the clock, min, and the slots in which the shell is turned."""
     first = min(slot.begins for slot in request.slots)
     placed = sorted(
         (_placed(step, starts[step.key], rooms, first) for step in request.steps), key=lambda each: each.begins

@@ -56,12 +56,14 @@ class Serial:
         for step in self.steps:
             self.parts[step.repair] = self.parts.get(step.repair, 0) + 1
 
-    def plan(self, urgency: Sequence[float], not_in: Mapping[int, int] | None = None) -> Tried | None:
+    def plan(
+        self, urgency: Sequence[float], not_in: Mapping[int, int] | None = None, *, at_home: bool = False
+    ) -> Tried | None:
         """The plan where the more urgent goes first; None where a step finds no place.
 
-        Args: not_in: by step, the place of a slot before which it does not begin.
+        Args: not_in: by step, the place of a slot before which it does not begin; at_home: those whose place it is go before others, however urgent.
         """
-        return _Run(self, urgency, not_in or {}).done()
+        return _Run(self, urgency, not_in or {}, at_home).done()
 
 
 def _tails(steps: Sequence[Step], behind: Sequence[Sequence[int]]) -> list[float]:
@@ -87,8 +89,10 @@ def _tails(steps: Sequence[Step], behind: Sequence[Sequence[int]]) -> list[float
 class _Run:
     """One plan being made."""
 
-    def __init__(self, serial: Serial, urgency: Sequence[float], not_in: Mapping[int, int]) -> None:
-        self.of, self.urgency, self.not_in = serial, urgency, not_in
+    def __init__(
+        self, serial: Serial, urgency: Sequence[float], not_in: Mapping[int, int], at_home: bool
+    ) -> None:
+        self.of, self.urgency, self.not_in, self.at_home = serial, urgency, not_in, at_home
         count = len(serial.steps)
         self.starts, self.ends = [-1] * count, [0] * count
         self.left = [len(keys) for keys in serial.before]
@@ -127,7 +131,14 @@ class _Run:
                 start = self._start(n, place, room, stood)
                 if start is None:
                     continue
-                rank = (float(n != self.held), float(start - self.now > 0), self.deadline[n], float(start), -self.urgency[n])  # fmt: skip
+                rank = (
+                    float(n != self.held),
+                    float(start > self.now),
+                    self.deadline[n],
+                    float(start),
+                    float(self.at_home and self.not_in.get(n) != place),
+                    -self.urgency[n],
+                )
                 if best is None or rank < best[0]:
                     best = rank, n, start
             if best is None:

@@ -1,0 +1,253 @@
+"""The steps of one repair, in the order of the trade."""
+
+import math
+from collections.abc import Mapping, Sequence
+
+from ..repairs.ribbon import STATES
+from ..repairs.sheets import SHEET_STATES, SheetIs, inside_out
+from .work import (
+    BRACE_MIN,
+    CURE_H,
+    LAMP_MIN,
+    LOOK_MIN,
+    MARK_MIN,
+    MOST_MIN,
+    OPEN_MIN,
+    PART_MIN,
+    ROUND_MIN,
+    SEAL_MIN,
+    SIGN_MIN,
+    TACKS,
+    THUMB_MIN,
+    TREAT_MIN,
+    WAX_MIN,
+    MadeStep,
+    RepairWork,
+    SheetWork,
+    StepsRequest,
+    late_of,
+)
+
+#: What a repair without a drawn cut takes out.
+PIECE = "piece"
+
+
+class Maker:
+    """The steps of one repair."""
+
+    def __init__(self, repair: RepairWork, request: StepsRequest) -> None:
+        self.repair, self.request, self.steps = repair, request, list[MadeStep]()
+        self.place = STATES.index(repair.state)
+
+    def made(self) -> list[MadeStep]:
+        if self.repair.state == STATES[-1]:
+            return []
+        before = self._before()
+        sheets = self.repair.sheets or [SheetWork(name=PIECE, state="planned")]
+        order = inside_out([SheetIs(name=each.name, state=each.state, behind=each.behind) for each in sheets])
+        work = {each.name: each for each in sheets}
+        ends: list[str] = []
+        for told in order:
+            ends.append(self._sheet(work[told.name], before, list(sheets)))
+        self._after(ends)
+        return self.steps
+
+    def _add(
+        self, what: str, name: str, kind: str, minutes: float, after: Sequence[str], **more: object
+    ) -> str:
+        """Add a step after others of this repair; its key. A kind's own pace is in."""
+        pace = self.request.pace.get(kind)
+        likely = max(1, min(MOST_MIN, round(minutes)))
+        step = MadeStep(
+            key=f"R{self.repair.number}:{what}", name=name, repair=self.repair.number, kind=kind, minutes=likely, late_minutes=late_of(likely, pace),
+            after=[key for key in after if key], position=self.repair.position, **more,  # type: ignore[arg-type]
+        )  # fmt: skip
+        step.trade = list(step.after)
+        self.steps.append(step)
+        return step.key
+
+    def _before(self) -> list[str]:
+        """What comes before any metal goes; the keys that a cut waits for."""
+        ends: list[str] = []
+        if self.place < STATES.index("opened"):
+            ends = [
+                self._add(
+                    "open",
+                    "Open it up: strip, bag and label",
+                    "strip",
+                    OPEN_MIN,
+                    [],
+                    pauses=True,
+                    to="opened",
+                )
+            ]
+        if self.place < STATES.index("cut"):
+            ends = [
+                self._add("mark", "Look behind, take transfer marks", "survey", MARK_MIN, ends, pauses=True)
+            ]
+            if self.repair.loose:
+                ends = [
+                    self._add(
+                        "brace", "Brace it: the shell is loose without", "fit", BRACE_MIN, ends, sparks=True
+                    )
+                ]
+            ends = [self._add("round", "Datum round before the cut", "survey", ROUND_MIN, ends)]
+        return ends
+
+    def _minutes(self, sheet: SheetWork, kind: str) -> tuple[float, bool]:
+        """Minutes of a kind, and whether they are a guess; the pace is in what was worked out, and is put onto a rule of thumb here."""
+        if sheet.minutes.get(kind):
+            return sheet.minutes[kind], False
+        pace = self.request.pace.get(kind)
+        return THUMB_MIN[kind] * (pace.factor if pace else 1.0), True
+
+    def _sheet(self, sheet: SheetWork, before: Sequence[str], sheets: Sequence[SheetWork]) -> str:
+        """The steps of one sheet; the key of its last one."""
+        at, name = SHEET_STATES.index(sheet.state), "the piece" if sheet.name == PIECE else sheet.name
+        if self.repair.sheets == [] and self.place >= STATES.index("cut"):
+            at = SHEET_STATES.index({"fitted": "tacked"}.get(self.repair.state, self.repair.state))
+
+        def open_until(state: str) -> bool:
+            return at < SHEET_STATES.index(state)
+
+        def key_of(other: str, what: str) -> str:
+            key = f"R{self.repair.number}:{other}:{what}"
+            return key if any(step.key == key for step in self.steps) else ""
+
+        last = ""
+        in_front = [each.name for each in sheets if sheet.name in each.behind]
+        if open_until("cut"):
+            fronts = [
+                f"R{self.repair.number}:{each.name}:cut"
+                for each in sheets
+                if each.name in in_front and each.state == "planned"
+            ]
+            last = self._runs(
+                sheet, "cut", f"Release and cut out {name}", "cut", [*before, *fronts], to="cut"
+            )
+            last = self._add(f"{sheet.name}:look", f"Look again behind {name}", "survey", LOOK_MIN, [last])
+            bare = self._add(
+                f"{sheet.name}:treat", f"Clean and treat the edges of {name}", "protect", TREAT_MIN, [last], cure_h=self._cure("treat"),
+                within_h={last: self.request.longest_bare_h}, pauses=True,
+            )  # fmt: skip
+            last = bare
+        looked = key_of(sheet.name, "look")
+        made = ""
+        if open_until("made"):
+            minutes, guess = self._minutes(sheet, "make")
+            made = self._add(
+                f"{sheet.name}:make",
+                f"Make the patch for {name}",
+                "make",
+                minutes,
+                [looked],
+                pauses=True,
+                touches=False,
+                to="made",
+                guess=guess,
+            )
+        if open_until("fitted"):
+            minutes, guess = self._minutes(sheet, "fit")
+            last = self._add(
+                f"{sheet.name}:fit",
+                f"Offer up, trim and clamp {name}",
+                "fit",
+                minutes,
+                [last, made],
+                pauses=True,
+                to="fitted",
+                guess=guess,
+                **self._part(),
+            )
+        behind = [key for each in sheet.behind if (key := self._last_weld(each))]
+        weld, guess = self._minutes(sheet, "weld")
+        if open_until("tacked"):
+            checked = f"R{self.repair.number}:{sheet.name}:check"
+            last = self._add(
+                f"{sheet.name}:tack", f"Tack {name}", "weld", max(10.0, TACKS * weld), [last, *behind], sparks=True, until=checked, to="tacked", guess=guess,
+            )  # fmt: skip
+            last = self._add(
+                f"{sheet.name}:check", f"Datum check, {name} tacked", "survey", ROUND_MIN, [last]
+            )
+        if open_until("welded"):
+            last = self._runs(sheet, "weld", f"Weld {name}", "weld", [last], to="welded", share=1 - TACKS)
+        if open_until("dressed"):
+            last = self._runs(sheet, "dress", f"Dress {name}", "dress", [last], to="dressed")
+            last = self._add(f"{sheet.name}:lamp", f"Lamp test of {name}", "survey", LAMP_MIN, [last])
+        if open_until("protected"):
+            minutes, guess = self._minutes(sheet, "protect")
+            last = self._add(
+                f"{sheet.name}:prime",
+                f"Prime {name}, both faces",
+                "protect",
+                minutes,
+                [last],
+                cure_h=self._cure("prime"),
+                to="protected",
+                pauses=True,
+                guess=guess,
+            )
+        return last
+
+    def _last_weld(self, sheet: str) -> str:
+        """The key of the last run of welding of a sheet, empty where it is welded."""
+        begin = f"R{self.repair.number}:{sheet}:weld"
+        return next((step.key for step in reversed(self.steps) if step.key.startswith(begin)), "")
+
+    def _runs(
+        self,
+        sheet: SheetWork,
+        kind: str,
+        name: str,
+        what: str,
+        after: Sequence[str],
+        *,
+        to: str,
+        share: float = 1.0,
+    ) -> str:
+        """Work with sparks, in runs that an evening holds; the key of the last one."""
+        minutes, guess = self._minutes(sheet, kind)
+        minutes *= share
+        runs = max(1, math.ceil(minutes / PART_MIN))
+        last = list(after)
+        for n in range(runs):
+            said = name if runs == 1 else f"{name}, run {n + 1} of {runs}"
+            key = f"{sheet.name}:{what}" if n == runs - 1 else f"{sheet.name}:{what}-{n + 1}"
+            last = [
+                self._add(
+                    key,
+                    said,
+                    kind,
+                    minutes / runs,
+                    last,
+                    sparks=True,
+                    to=to if n == runs - 1 else "",
+                    guess=guess,
+                )
+            ]
+        return last[0]
+
+    def _part(self) -> Mapping[str, object]:
+        """When what it waits for is there, likely and late."""
+        if not self.repair.waits:
+            return {}
+        days = [wait.there for wait in self.repair.waits if wait.there]
+        late = [wait.there_late or wait.there for wait in self.repair.waits if wait.there]
+        return {
+            "not_before": max(days, default=None), "there_late": max((day for day in late if day), default=None),
+            "waits": ", ".join(wait.name for wait in self.repair.waits), "never": len(days) < len(self.repair.waits),
+        }  # fmt: skip
+
+    def _after(self, ends: Sequence[str]) -> None:
+        """What a repair as a whole still wants."""
+        last = [key for key in ends if key]
+        last = [
+            self._add(
+                "seal", "Seal the seams", "protect", SEAL_MIN, last, cure_h=self._cure("seal"), pauses=True
+            )
+        ]
+        last = [self._add("wax", "Wax the cavities, drains open", "protect", WAX_MIN, last, pauses=True)]
+        self._add("sign", "Look it over, sign it off", "survey", SIGN_MIN, last, to="signed off", pauses=True)
+
+    def _cure(self, what: str) -> float:
+        return self.request.cure_h.get(what, CURE_H[what])  # type: ignore[call-overload]

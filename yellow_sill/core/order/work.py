@@ -1,0 +1,154 @@
+"""What the steps of the work are made from: repairs with their sheets, what they wait for, the pace, what a person changed; and a step itself."""
+
+import math
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..parts.forecast import FIFTH
+from ..records import OneOf, Record
+from ..repairs.hours import KINDS
+from ..repairs.ribbon import STATES
+from ..repairs.sheets import SHEET_STATES
+from .asked import MOST_STEPS, POSITIONS, Hours, Key, Minutes, Step
+
+#: Rules of thumb, min, where nothing was worked out; docs/methods.md section 6.
+THUMB_MIN = {"cut": 45, "make": 90, "fit": 45, "weld": 60, "dress": 45, "protect": 40}
+#: Minutes of what is no sheet's own: opening up, marks, a measuring round, a brace, a look, a lamp, a bare edge, sealer, wax, the last look.
+OPEN_MIN, MARK_MIN, ROUND_MIN, BRACE_MIN, LOOK_MIN, LAMP_MIN, TREAT_MIN, SEAL_MIN, WAX_MIN, SIGN_MIN = 45, 25, 30, 60, 10, 10, 20, 25, 30, 15  # fmt: skip
+#: The share of the weld minutes that goes into the tacks; a run of welding or dressing is split into parts no longer than this, min.
+TACKS, PART_MIN = 0.2, 45
+#: How far minutes spread (log) before anything is logged, shrunk by the jobs behind a kind: as much as so many jobs.
+SPREAD, SPREAD_JOBS = 0.45, 3.0
+MOST_MIN = 6000
+_Name = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class Coming(Record):
+    """Something a repair waits for: what, when it is there as likely as not and once in five (None: nobody knows), whether it is ordered at all."""
+
+    name: _Name
+    there: datetime | None = None
+    there_late: datetime | None = None
+    ordered: bool = True
+
+
+class SheetWork(Record):
+    """A sheet of a repair: see ``SheetIs``; minutes by kind of work that were worked out (a kind that is lacking is reckoned by rule of thumb)."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    state: Annotated[str, OneOf(SHEET_STATES)]
+    behind: Annotated[list[str], Field(max_length=20)] = []
+    minutes: dict[Annotated[str, OneOf(KINDS)], Annotated[float, Field(ge=0, le=MOST_MIN)]] = {}
+
+
+class RepairWork(Record):
+    """A repair: its number and state, its sheets, what it waits for, whether it leaves the shell loose until a brace is in, how the shell must stand."""
+
+    number: Annotated[int, Field(ge=1, le=100_000)]
+    state: Annotated[str, OneOf(STATES)]
+    sheets: Annotated[list[SheetWork], Field(max_length=40)] = []
+    waits: Annotated[list[Coming], Field(max_length=40)] = []
+    loose: bool = False
+    position: Annotated[str, OneOf(POSITIONS)] = ""
+
+
+class Pace(Record):
+    """What the log says of a kind of work: what rule-of-thumb minutes are multiplied by, and how many jobs stand behind it."""
+
+    factor: Annotated[float, Field(gt=0, le=20)] = 1.0
+    jobs: Annotated[int, Field(ge=0, le=10_000)] = 0
+
+
+class Untied(Record):
+    """A tie of the trade that a person took off, and why."""
+
+    key: Key
+    why: Annotated[str, Field(max_length=300)] = ""
+
+
+class Changed(Record):
+    """What a person says of a step: of a made one by its key what differs, of an own one all of it. None: as it was made.
+
+    Attributes:
+        own: it is a step of their own; after: keys it waits for besides; untied: see ``Untied``; done: it is done; parts: it is split into so many.
+    """
+
+    key: Key
+    own: bool = False
+    name: Annotated[str, Field(max_length=120)] | None = None
+    repair: Annotated[int, Field(ge=0, le=100_000)] = 0
+    kind: Annotated[str, OneOf(KINDS)] | None = None
+    minutes: Minutes | None = None
+    late_minutes: Minutes | None = None
+    hands: Literal[1, 2] | None = None
+    sparks: bool | None = None
+    position: Annotated[str, OneOf(POSITIONS)] | None = None
+    pauses: bool | None = None
+    cure_h: Hours | None = None
+    not_before: datetime | None = None
+    after: Annotated[list[Key], Field(max_length=40)] = []
+    untied: Annotated[list[Untied], Field(max_length=40)] = []
+    parts: Annotated[int, Field(ge=1, le=12)] = 1
+    done: bool = False
+
+
+class StepsRequest(Record):
+    """All repairs, the pace of each kind, what a person changed; cure_h: hours by what was put on (treat, prime, seal), longest_bare_h: bare metal."""
+
+    repairs: Annotated[list[RepairWork], Field(max_length=300)] = []
+    pace: dict[Annotated[str, OneOf(KINDS)], Pace] = {}
+    changed: Annotated[list[Changed], Field(max_length=MOST_STEPS)] = []
+    cure_h: dict[Annotated[str, OneOf(("treat", "prime", "seal"))], Hours] = {}
+    longest_bare_h: Annotated[float, Field(ge=1, le=2000)] = 336.0
+
+
+#: Cures, h, where no product says otherwise.
+CURE_H = {"treat": 24.0, "prime": 16.0, "seal": 12.0}
+
+
+@dataclass(slots=True, kw_only=True)
+class MadeStep:
+    """A step: as ``Step``, with its sheet and kind, minutes exceeded once in five, whether they are a guess, what it brings its sheet or
+    repair to, what it waits for from elsewhere and whether nobody knows when that comes (``never``)."""
+
+    key: str
+    name: str
+    repair: int
+    kind: str
+    minutes: int
+    late_minutes: int
+    sheet: str = ""
+    to: str = ""
+    guess: bool = False
+    own: bool = False
+    hands: int = 1
+    sparks: bool = False
+    position: str = ""
+    touches: bool = True
+    after: list[str] = field(default_factory=list)
+    trade: list[str] = field(default_factory=list)
+    cure_h: float = 0.0
+    within_h: dict[str, float] = field(default_factory=dict)
+    pauses: bool = False
+    until: str = ""
+    not_before: datetime | None = None
+    there_late: datetime | None = None
+    waits: str = ""
+    never: bool = False
+
+    def plain(self) -> Step:
+        """The step as a plan asks for it."""
+        return Step(
+            key=self.key, name=self.name, repair=self.repair, minutes=self.minutes, hands=2 if self.hands == 2 else 1, sparks=self.sparks,
+            position=self.position, after=self.after, cure_h=self.cure_h, within_h=self.within_h, pauses=self.pauses, until=self.until,
+            not_before=self.not_before,
+        )  # fmt: skip
+
+
+def late_of(minutes: float, pace: Pace | None) -> int:
+    """Minutes exceeded once in five."""
+    spread = SPREAD / math.sqrt(1 + (pace.jobs if pace else 0) / SPREAD_JOBS)
+    return min(MOST_MIN, math.ceil(minutes * math.exp(FIFTH * spread)))
