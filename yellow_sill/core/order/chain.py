@@ -7,9 +7,10 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..days import require_one_zone
 from ..errors import BadField
 from ..records import Record
-from ..said import Day, Quoted, Said
+from ..said import Count, Day, Quoted, Said
 from .asked import Key, PlanRequest, require_plan
 
 
@@ -57,6 +58,8 @@ def chain(request: ChainRequest) -> Chain:
     Source: the binding predecessor of each step, backwards; docs/methods.md section 6.
     """
     require_plan(request)
+    times = [("placed", at) for each in request.placed.values() for at in (each.begins, each.ends)]
+    require_one_zone(times, request.slots[0].begins)
     steps = {step.key: step for step in request.steps}
     if missing := [key for key in steps if key not in request.placed]:
         raise BadField(Said("'{key}' is not in the plan.", key=Quoted(missing[0])), "placed", "Plan again.")
@@ -75,9 +78,12 @@ def chain(request: ChainRequest) -> Chain:
     name = steps[key].name
     ends = request.placed[key].ends
     words = Said(
-        "{name} is done on {day}: {links} before it set that; {on} wait for it.",
-        name=Quoted(name), day=Day(ends.date()), links=len(links) - 1, on=len(on),
-    )  # fmt: skip
+        "{name} is done on {day}: {links} before it set that; {on} for it.",
+        name=Quoted(name),
+        day=Day(ends.date()),
+        links=Count(len(links) - 1, "step", "steps"),
+        on=Count(len(on), "step waits", "steps wait") if on else Said("nothing waits"),
+    )
     return Chain(key=key, back=back, on=on, links=links, words=words)
 
 

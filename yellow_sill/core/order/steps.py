@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from ..days import require_one_zone
 from ..errors import BadField
 from ..said import Quoted, Said
 from .maker import Maker
@@ -28,6 +29,16 @@ def made_steps(request: StepsRequest) -> StepsTold:
     Raises: BadField: a tie of the trade untied without a reason, a change of a step that there is not and never was, sheets behind one another in a ring.
     Source: the order of the work of one sheet and of a repair; docs/methods.md section 6.
     """
+    times = [
+        ("waits", at)
+        for repair in request.repairs
+        for wait in repair.waits
+        for at in (wait.there, wait.there_late)
+        if at
+    ]
+    times += [("changed", change.not_before) for change in request.changed if change.not_before]
+    if times:
+        require_one_zone(times, times[0][1])
     steps: dict[str, MadeStep] = {}
     for repair in request.repairs:
         for step in Maker(repair, request).made():
