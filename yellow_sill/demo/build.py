@@ -32,6 +32,7 @@ from yellow_sill.web.survey.photo_services import add_survey_photo, keep_trace
 from yellow_sill.web.survey.services import look_again, overrule
 from yellow_sill.web.weld.services import save_weld, tick_cautions, weld_of
 
+from .calendar import calendar
 from .datums import BRACED_SHARE, measure, take_round
 from .findings import stored_finding
 from .hold import brace
@@ -107,6 +108,7 @@ def _built(today: date) -> Vehicle:
             note=note,
             by=OWNER,
         )
+    calendar(vehicle, today)
     pickup(owner, today)
     vehicle.save()  # the one that was open last
     return vehicle

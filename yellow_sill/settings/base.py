@@ -58,6 +58,7 @@ INSTALLED_APPS = [
             "parts",
             "strip",
             "logbook",
+            "order",
             "today",
         )
     ),

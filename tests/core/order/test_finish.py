@@ -23,9 +23,15 @@ class FinishTest(TestCase):
         """Ten hours in Saturdays of four: the third. A cure of 50 h costs nothing between two Saturdays; a part on a Sunday moves it to the next."""
         third, fourth = date(2026, 3, 21), date(2026, 3, 28)
         self.assertEqual(told([{"minutes": 300}, {"minutes": 300}]).likely, third)
-        self.assertEqual(told([{"minutes": 240, "cure_h": 50}, {"minutes": 300}]).likely, third)
+        self.assertEqual(
+            told([{"minutes": 240, "cure_h": 50}, {"minutes": 300, "after": ["s0"]}]).likely, third
+        )
         self.assertEqual(told([{"minutes": 60, "there": date(2026, 3, 22)}]).likely, fourth)
-        self.assertEqual(told([{"minutes": 240, "cure_h": 24 * 8}, {"minutes": 60}]).likely, third)
+        self.assertEqual(
+            told([{"minutes": 240, "cure_h": 24 * 8}, {"minutes": 60, "after": ["s0"]}]).likely, third
+        )
+        waits = [{"minutes": 60, "cure_h": 24 * 8}, {"minutes": 60, "after": ["s0"]}, {"minutes": 180}]
+        self.assertEqual(told(waits).likely, third, "while one cures the other is worked on")
 
     @settings(max_examples=40, deadline=None)
     @given(
@@ -49,7 +55,7 @@ class FinishTest(TestCase):
     def test_refused(self) -> None:
         for steps, more, what in (
             ([{"minutes": 60}], {"had": 3, "missed": 4}, "More slots were missed"), ([{"minutes": 60, "late_minutes": 50}], {}, "late is less"),
-            ([{"minutes": 60, "there_late": date(2026, 3, 9)}], {}, "comes late before"), ([{"minutes": 6000}] * 100, {}, "longer than anybody can tell"),
+            ([{"minutes": 60, "there_late": date(2026, 3, 9)}], {}, "comes late before"), ([{"minutes": 60, "after": ["s1"]}, {"minutes": 60}], {}, "before what it waits for"), ([{"minutes": 6000}] * 100, {}, "longer than anybody can tell"),
         ):  # fmt: skip
             with self.assertRaisesRegex(BadField, what):
                 told(steps, **more)

@@ -7,6 +7,7 @@ from unittest import TestCase
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.order.asked import FIRE_WATCH_MIN, PlanRequest, goes_on, rooms_of
+from yellow_sill.core.order.judge import broken
 from yellow_sill.core.order.plan import plan
 
 FIRST = datetime(2026, 3, 7, 9, 0)
@@ -61,6 +62,9 @@ class PlanTest(TestCase):
     def kept(self, request, told):
         """Every rule of the request, looked at on the plan."""
         at = {each.key: each for each in told.placed}
+        self.assertEqual(
+            broken(request.steps, request.slots, {key: each.pieces for key, each in at.items()}), []
+        )
         pieces = sorted(piece for each in told.placed for piece in each.pieces)
         for one, other in itertools.pairwise(pieces):
             self.assertLessEqual(one[1], other[0])

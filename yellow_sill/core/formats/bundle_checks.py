@@ -12,6 +12,7 @@ from .bundle_base import BadBundle
 from .bundle_datums import DatumsPart
 from .bundle_money import ReceiptPart, SurplusPart
 from .bundle_needs import NeedPart
+from .bundle_order import check_calendar
 from .bundle_parts import Bundle
 from .bundle_record import PhotoPart
 from .bundle_repairs import RepairPart
@@ -196,6 +197,7 @@ def check_links(bundle: Bundle) -> None:
             }
         )
     )
+    check_calendar(bundle.calendar)
     for i, repair in enumerate(bundle.repairs):
         _check_repair(repair, i, panels, numbers)
         _check_plans(repair, i, panels)

@@ -26,12 +26,18 @@ MOST_YEARS = 12
 
 
 class FinishStep(Record):
-    """A step in the order of the plan: minutes as likely as not and exceeded once in five, hours it cures, when its part is there (likely, once in five)."""
+    """A step in the order of the plan.
+
+    Attributes:
+        minutes, late_minutes: as likely as not, and exceeded once in five; after: keys of steps before it in the order that it waits for; cure_h: how
+        long it cures before what comes after it; there, there_late: when its part is there, likely and once in five.
+    """
 
     key: Key
     name: Annotated[str, Field(min_length=1, max_length=120)]
     minutes: Minutes
     late_minutes: Minutes | None = None
+    after: Annotated[list[Key], Field(max_length=40)] = []
     cure_h: Annotated[float, Field(ge=0, le=2000)] = 0.0
     there: date | None = None
     there_late: date | None = None
@@ -82,23 +88,27 @@ def finish(request: FinishRequest) -> Finish:
     held = rng.random((DRAWS, len(begins))) >= share
     worked = np.cumsum(held * longs, axis=1)
     common = rng.standard_normal(DRAWS)
-    at = np.zeros(DRAWS)
+    worked_before, at = np.zeros(DRAWS), np.zeros(DRAWS)
     spread: dict[str, np.ndarray] = {}
+    ends: dict[str, np.ndarray] = {}
+    cured: dict[str, np.ndarray] = {}
     for step in request.steps:
+        begins_at = worked_before
+        for key in step.after:
+            begins_at = np.maximum(begins_at, cured[key])
         if step.there:
-            at = np.maximum(at, _worked_at(_arrival(step, first, rng), begins, longs, worked, held))
+            arrival = _arrival(step, first, rng)
+            begins_at = np.maximum(begins_at, _worked_at(arrival, begins, longs, worked, held))
         took = step.minutes * np.exp(
             _log(step) * (math.sqrt(TOGETHER) * common + math.sqrt(1 - TOGETHER) * rng.standard_normal(DRAWS))
         )
-        spread[step.key] = took
-        at = at + took
-        if step.cure_h and step is not request.steps[-1]:
-            at = np.maximum(
-                at,
-                _worked_at(
-                    _clock_at(at, begins, longs, worked) + 60 * step.cure_h, begins, longs, worked, held
-                ),
-            )
+        spread[step.key], ends[step.key] = took, begins_at + took
+        worked_before = worked_before + took  # while it waits, others are worked on
+        at = np.maximum(at, ends[step.key])
+        cured[step.key] = ends[step.key]
+        if step.cure_h:
+            through = _clock_at(ends[step.key], begins, longs, worked) + 60 * step.cure_h
+            cured[step.key] = np.maximum(ends[step.key], _worked_at(through, begins, longs, worked, held))
     done = _clock_at(at, begins, longs, worked)
     likely, late = (first + timedelta(minutes=float(np.quantile(done, part))) for part in (0.5, 0.8))
     delays = _delays(request, spread, at)
@@ -111,7 +121,12 @@ def _require(request: FinishRequest) -> None:
     require_slots(request.slots)
     if request.missed > request.had:
         raise BadField("More slots were missed than there were.", "missed", "Count them again.")
+    seen: set[str] = set()
     for step in request.steps:
+        if step.key in seen or not seen.issuperset(step.after):
+            what = Said("{name} is there twice, or comes before what it waits for.", name=Quoted(step.name))
+            raise BadField(what, "steps", "Give each once, in the order of the plan.")
+        seen.add(step.key)
         if step.late_minutes is not None and step.late_minutes < step.minutes:
             raise BadField(Said("{name}: late is less than likely.", name=Quoted(step.name)), "late_minutes", "Turn them round.")  # fmt: skip
         if step.there_late and (step.there is None or step.there_late < step.there):

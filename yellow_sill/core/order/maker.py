@@ -58,8 +58,10 @@ class Maker:
         """Add a step after others of this repair; its key. A kind's own pace is in."""
         pace = self.request.pace.get(kind)
         likely = max(1, min(MOST_MIN, round(minutes)))
+        sheet = what.rpartition(":")[0]
         step = MadeStep(
-            key=f"R{self.repair.number}:{what}", name=name, repair=self.repair.number, kind=kind, minutes=likely, late_minutes=late_of(likely, pace),
+            key=f"R{self.repair.number}:{what}", sheet="" if sheet == PIECE else sheet, name=name, repair=self.repair.number, kind=kind,
+            minutes=likely, late_minutes=late_of(likely, pace),
             after=[key for key in after if key], position=self.repair.position, **more,  # type: ignore[arg-type]
         )  # fmt: skip
         step.trade = list(step.after)
@@ -106,87 +108,70 @@ class Maker:
         at, name = SHEET_STATES.index(sheet.state), "the piece" if sheet.name == PIECE else sheet.name
         if self.repair.sheets == [] and self.place >= STATES.index("cut"):
             at = SHEET_STATES.index({"fitted": "tacked"}.get(self.repair.state, self.repair.state))
-
-        def open_until(state: str) -> bool:
-            return at < SHEET_STATES.index(state)
-
-        def key_of(other: str, what: str) -> str:
-            key = f"R{self.repair.number}:{other}:{what}"
-            return key if any(step.key == key for step in self.steps) else ""
-
-        last = ""
-        in_front = [each.name for each in sheets if sheet.name in each.behind]
-        if open_until("cut"):
-            fronts = [
-                f"R{self.repair.number}:{each.name}:cut"
-                for each in sheets
-                if each.name in in_front and each.state == "planned"
-            ]
-            last = self._runs(
-                sheet, "cut", f"Release and cut out {name}", "cut", [*before, *fronts], to="cut"
-            )
-            last = self._add(f"{sheet.name}:look", f"Look again behind {name}", "survey", LOOK_MIN, [last])
-            bare = self._add(
-                f"{sheet.name}:treat", f"Clean and treat the edges of {name}", "protect", TREAT_MIN, [last], cure_h=self._cure("treat"),
-                within_h={last: self.request.longest_bare_h}, pauses=True,
+        looked = treated = ""
+        if at < SHEET_STATES.index("cut"):
+            looked, treated = self._taken_out(sheet, name, before, sheets)
+        last = self._fitted(sheet, name, at, looked, treated)
+        last = self._joined(sheet, name, at, last)
+        if at < SHEET_STATES.index("protected"):
+            minutes, guess = self._minutes(sheet, "protect")
+            last = self._add(
+                f"{sheet.name}:prime", f"Prime {name}, both faces", "protect", minutes, [last], cure_h=self._cure("prime"), to="protected",
+                pauses=True, guess=guess,
             )  # fmt: skip
-            last = bare
-        looked = key_of(sheet.name, "look")
-        made = ""
-        if open_until("made"):
+        return last
+
+    def _taken_out(
+        self, sheet: SheetWork, name: str, before: Sequence[str], sheets: Sequence[SheetWork]
+    ) -> tuple[str, str]:
+        """A sheet is cut out, after what lies in front of it; the keys of the look behind it and of its treated edges."""
+        fronts = [
+            f"R{self.repair.number}:{each.name}:cut"
+            for each in sheets
+            if sheet.name in each.behind and each.state == "planned"
+        ]
+        last = self._runs(sheet, "cut", f"Release and cut out {name}", [*before, *fronts], to="cut")
+        looked = self._add(f"{sheet.name}:look", f"Look again behind {name}", "survey", LOOK_MIN, [last])
+        treated = self._add(
+            f"{sheet.name}:treat", f"Clean and treat the edges of {name}", "protect", TREAT_MIN, [looked], cure_h=self._cure("treat"),
+            within_h={looked: self.request.longest_bare_h}, pauses=True,
+        )  # fmt: skip
+        return looked, treated
+
+    def _fitted(self, sheet: SheetWork, name: str, at: int, looked: str, treated: str) -> str:
+        """Its patch is made, which keeps the shell free, and offered up; the key of the last step."""
+        made, last = "", treated
+        if at < SHEET_STATES.index("made"):
             minutes, guess = self._minutes(sheet, "make")
             made = self._add(
-                f"{sheet.name}:make",
-                f"Make the patch for {name}",
-                "make",
-                minutes,
-                [looked],
-                pauses=True,
-                touches=False,
-                to="made",
-                guess=guess,
-            )
-        if open_until("fitted"):
+                f"{sheet.name}:make", f"Make the patch for {name}", "make", minutes, [looked], pauses=True, touches=False, to="made", guess=guess,
+            )  # fmt: skip
+        if at < SHEET_STATES.index("fitted"):
             minutes, guess = self._minutes(sheet, "fit")
             last = self._add(
-                f"{sheet.name}:fit",
-                f"Offer up, trim and clamp {name}",
-                "fit",
-                minutes,
-                [last, made],
-                pauses=True,
-                to="fitted",
-                guess=guess,
+                f"{sheet.name}:fit", f"Offer up, trim and clamp {name}", "fit", minutes, [last, made], pauses=True, to="fitted", guess=guess,
                 **self._part(),
-            )
-        behind = [key for each in sheet.behind if (key := self._last_weld(each))]
-        weld, guess = self._minutes(sheet, "weld")
-        if open_until("tacked"):
+            )  # fmt: skip
+        return last
+
+    def _joined(self, sheet: SheetWork, name: str, at: int, last: str) -> str:
+        """It is tacked with its check, once what lies behind is welded, then welded and dressed; the key of the last step."""
+        if at < SHEET_STATES.index("tacked"):
+            weld, guess = self._minutes(sheet, "weld")
+            behind = [key for each in sheet.behind if (key := self._last_weld(each))]
             checked = f"R{self.repair.number}:{sheet.name}:check"
             last = self._add(
-                f"{sheet.name}:tack", f"Tack {name}", "weld", max(10.0, TACKS * weld), [last, *behind], sparks=True, until=checked, to="tacked", guess=guess,
+                f"{sheet.name}:tack", f"Tack {name}", "weld", max(10.0, TACKS * weld), [last, *behind], sparks=True, until=checked, to="tacked",
+                guess=guess,
             )  # fmt: skip
             last = self._add(
                 f"{sheet.name}:check", f"Datum check, {name} tacked", "survey", ROUND_MIN, [last]
             )
-        if open_until("welded"):
-            last = self._runs(sheet, "weld", f"Weld {name}", "weld", [last], to="welded", share=1 - TACKS)
-        if open_until("dressed"):
-            last = self._runs(sheet, "dress", f"Dress {name}", "dress", [last], to="dressed")
+        if at < SHEET_STATES.index("welded"):
+            last = self._runs(sheet, "weld", f"Weld {name}", [last], to="welded", share=1 - TACKS)
+        if at < SHEET_STATES.index("dressed"):
+            last = self._runs(sheet, "dress", f"Dress {name}", [last], to="dressed")
             last = self._add(f"{sheet.name}:lamp", f"Lamp test of {name}", "survey", LAMP_MIN, [last])
-        if open_until("protected"):
-            minutes, guess = self._minutes(sheet, "protect")
-            last = self._add(
-                f"{sheet.name}:prime",
-                f"Prime {name}, both faces",
-                "protect",
-                minutes,
-                [last],
-                cure_h=self._cure("prime"),
-                to="protected",
-                pauses=True,
-                guess=guess,
-            )
         return last
 
     def _last_weld(self, sheet: str) -> str:
@@ -195,15 +180,7 @@ class Maker:
         return next((step.key for step in reversed(self.steps) if step.key.startswith(begin)), "")
 
     def _runs(
-        self,
-        sheet: SheetWork,
-        kind: str,
-        name: str,
-        what: str,
-        after: Sequence[str],
-        *,
-        to: str,
-        share: float = 1.0,
+        self, sheet: SheetWork, kind: str, name: str, after: Sequence[str], *, to: str, share: float = 1.0
     ) -> str:
         """Work with sparks, in runs that an evening holds; the key of the last one."""
         minutes, guess = self._minutes(sheet, kind)
@@ -212,7 +189,7 @@ class Maker:
         last = list(after)
         for n in range(runs):
             said = name if runs == 1 else f"{name}, run {n + 1} of {runs}"
-            key = f"{sheet.name}:{what}" if n == runs - 1 else f"{sheet.name}:{what}-{n + 1}"
+            key = f"{sheet.name}:{kind}" if n == runs - 1 else f"{sheet.name}:{kind}-{n + 1}"
             last = [
                 self._add(
                     key,

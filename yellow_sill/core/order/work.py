@@ -2,16 +2,18 @@
 
 import math
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime, timedelta
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..errors import BadField
 from ..parts.forecast import FIFTH
 from ..records import OneOf, Record
 from ..repairs.hours import KINDS
 from ..repairs.ribbon import STATES
 from ..repairs.sheets import SHEET_STATES
+from ..said import Said
 from .asked import MOST_STEPS, POSITIONS, Hours, Key, Minutes, Step
 
 #: Rules of thumb, min, where nothing was worked out; docs/methods.md section 6.
@@ -139,10 +141,15 @@ class MadeStep:
     waits: str = ""
     never: bool = False
 
+    @property
+    def said(self) -> str:
+        """Its name with the number of its repair."""
+        return f"R-{self.repair:02d} {self.name}"[:120] if self.repair else self.name
+
     def plain(self) -> Step:
         """The step as a plan asks for it."""
         return Step(
-            key=self.key, name=self.name, repair=self.repair, minutes=self.minutes, hands=2 if self.hands == 2 else 1, sparks=self.sparks,
+            key=self.key, name=self.said, repair=self.repair, minutes=self.minutes, hands=2 if self.hands == 2 else 1, sparks=self.sparks,
             position=self.position, after=self.after, cure_h=self.cure_h, within_h=self.within_h, pauses=self.pauses, until=self.until,
             not_before=self.not_before,
         )  # fmt: skip
@@ -152,3 +159,34 @@ def late_of(minutes: float, pace: Pace | None) -> int:
     """Minutes exceeded once in five."""
     spread = SPREAD / math.sqrt(1 + (pace.jobs if pace else 0) / SPREAD_JOBS)
     return min(MOST_MIN, math.ceil(minutes * math.exp(FIFTH * spread)))
+
+
+def comes(
+    state: str, since: date, days: int | None, late_days: int | None, today: date
+) -> tuple[date | None, date | None, bool]:
+    """When a need is there: likely, once in five, and whether it is ordered; None and None where nobody knows.
+
+    Args: state: of the need; since: the day of it; days, late_days: of the quote that was taken, or of the shortest.
+    Source: what was ordered counts from its order, anything else as if it were ordered today; docs/methods.md section 6.
+    """
+    if state == "arrived":
+        return today, today, True
+    if days is None:
+        return None, None, state == "ordered"
+    begins = since if state == "ordered" else today
+    likely = max(today, begins + timedelta(days=days))
+    late = max(likely, begins + timedelta(days=late_days if late_days is not None else 2 * days))
+    return likely, late, state == "ordered"
+
+
+#: How many areas may be open and how long metal may be bare, h, before somebody says why it is more.
+OPEN_AREAS, LONGEST_BARE_H = 3, 336.0
+
+
+def require_limits(open_areas: int, longest_bare_h: float, why: str) -> None:
+    """Raises: BadField: a limit above the rule without a reason."""
+    if (open_areas > OPEN_AREAS or longest_bare_h > LONGEST_BARE_H) and not why.strip():
+        raise BadField(
+            Said("More than {areas} open areas, or bare metal for more than {days} days, wants a reason.", areas=OPEN_AREAS, days=round(LONGEST_BARE_H / 24)),
+            "why", "Write why; the record keeps it.",
+        )  # fmt: skip

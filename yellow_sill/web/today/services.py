@@ -1,5 +1,6 @@
 """What Today shows: open work, the next step, money so far."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -71,8 +72,8 @@ class MoneySoFar:
     bars: list[Bar]
 
 
-def plan(vehicle: Vehicle) -> Plan:
-    """Open repairs, loose findings and the next steps with their findings' or repairs' records."""
+def plan(vehicle: Vehicle, first: Sequence[int] = ()) -> Plan:
+    """Open repairs, loose findings and the next steps with their findings' or repairs' records. Args: first: repairs of the day, by number."""
     repairs = list(vehicle.repairs.all())
     findings = list(
         vehicle.findings.values_list(
@@ -104,6 +105,8 @@ def plan(vehicle: Vehicle) -> Plan:
         ],
         [LooseFinding(number=f.number, head=f.title or sheet_name(f), grade=f.grade) for f in loose],
     )
+    order = {number: n for n, number in enumerate(dict.fromkeys(first))}
+    steps.sort(key=lambda step: order.get(step.repair or 0, len(order)))
     numbers = [step.finding for step in steps if step.finding is not None]
     by_repair: dict[int | None, Repair] = {repair.number: repair for repair in repairs}
     by_finding: dict[int | None, Finding] = {

@@ -14,6 +14,9 @@ from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.page import Page, show
 from yellow_sill.web.frame.stages import Alert, told
 from yellow_sill.web.keeping.services import worry
+from yellow_sill.web.order.day_services import DayShown, quiet_day
+from yellow_sill.web.order.models import WorkTime
+from yellow_sill.web.order.time_services import running
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import may_make, with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -52,6 +55,9 @@ class TodayPage(Page):
     hours_total: str
     worry: str
     clocks: list[Alert]
+    day: DayShown | None
+    under_way: WorkTime | None
+    bars: str
 
 
 def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
@@ -70,7 +76,8 @@ def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
 @with_vehicle
 def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """What is open, what is next, money so far."""
-    now, facts = days.today(), plan(vehicle)
+    now, day = days.today(), quiet_day(vehicle, days.now())
+    facts = plan(vehicle, [each.step.repair for each in day.steps] if day else [])
     views = list(vehicle.views.defer("features", "silhouette"))
     first = next((located.view.pk for located in facts.steps if located.view), None)
     view = next((v for v in views if v.pk == first), views[0])
@@ -99,6 +106,9 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         money=money(vehicle, now),
         hours_total=hours(vehicle),
         worry=worry(request.user),
+        day=day,
+        under_way=running(vehicle),
+        bars=":4" if day else ":",
         clocks=[alert for say in told("today") for alert in say(vehicle, timezone.now())],
         cells=[
             ("Vehicle", vehicle.model),
