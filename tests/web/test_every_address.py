@@ -16,8 +16,8 @@ from yellow_sill.web.shells.models import Access, Role
 ODD = ("²", "9" * 22, "nan\x00")
 #: Every name that a page looks for in its address, so that one visit tries them all.
 ASKED = [
-    "after", "against", "around", "at", "before", "brace", "by", "corners", "cut", "day", "edit", "ends", "finding", "group", "hour", "job", "kind",
-    "layer", "money", "name", "new", "orders", "out", "own", "panel", "part_price", "photo", "point", "process", "q", "round", "seam", "size", "sort",
+    "after", "against", "around", "at", "before", "brace", "by", "corners", "cut", "day", "edit", "ends", "find", "finding", "group", "hour", "into", "job", "kind",
+    "layer", "money", "name", "new", "orders", "out", "own", "panel", "part_price", "photo", "point", "process", "q", "round", "seam", "size", "slot", "sort",
     "stage", "stand", "state", "step", "tube", "try", "value", "version", "view", "whole_days", "whole_price",
 ]  # fmt: skip
 NONSENSE = (
@@ -27,7 +27,15 @@ NONSENSE = (
     '{"corners": 5, "points": 7, "value": {}, "column": "x", "reading": [], "version": "²"}',
     '{"corners": [["a", 1], [1e308, 2], []]}',
 )
-OPEN = {"accounts:sign_in", "accounts:welcome", "accounts:join", "frame:waiting", "frame:who", "frame:worker"}
+OPEN = {
+    "accounts:sign_in",
+    "accounts:welcome",
+    "accounts:join",
+    "frame:waiting",
+    "frame:who",
+    "frame:worker",
+    "order:feed",
+}
 
 
 def addresses(patterns=None, space: str = "") -> Iterator[tuple[str, URLPattern]]:

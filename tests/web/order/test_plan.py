@@ -1,21 +1,26 @@
 """The plan over the wire: slots laid out, a plan asked for and taken, a step put elsewhere, a day worked through, its hours, the bundle."""
 
+import io
+import re
 from datetime import datetime, time, timedelta
 from unittest.mock import patch
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
+from pypdf import PdfReader
 
 from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.order import serial
+from yellow_sill.web.cut.models import SheetStep
 from yellow_sill.web.frame import days, jobs
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.order.models import StepWord, TakenPlan, WorkSlot, WorkTime
 from yellow_sill.web.order.plan_services import asked_of, plan_of, standing
 from yellow_sill.web.order.slot_services import add_slots, rhythm
-from yellow_sill.web.order.step_services import steps_of
+from yellow_sill.web.order.step_services import add_step, steps_of
 from yellow_sill.web.parts.models import Need
 from yellow_sill.web.shells.models import Access, Role
 
@@ -226,6 +231,18 @@ class Day(PlanCase):
         self.assertContains(told, reverse("logbook:log", args=[self.vehicle.pk, 1]))
         self.repair.refresh_from_db()
         self.assertEqual(self.repair.state, "opened")
+        self.assertFalse(SheetStep.objects.exists(), "nothing half is stored")
+
+    def test_what_was_put_on_cures_though_its_step_is_done(self):
+        said = {"kind": "protect", "minutes": 20}
+        first = add_step(
+            self.vehicle, said | {"name": "Prime the brackets", "cure_h": 10}, today=DAY, by="Wren"
+        )
+        last = add_step(self.vehicle, said | {"name": "Paint them", "after": [first]}, today=DAY, by="Wren")
+        self.deed("done", first)
+        waiting = next(step for step in steps_of(self.vehicle, DAY).steps if step.key == last)
+        self.assertEqual(waiting.after, [])
+        self.assertGreater(waiting.not_before, timezone.localtime().replace(tzinfo=None) + timedelta(hours=9))
 
     def test_a_clock_that_ran_on_is_asked_about_and_a_slip_is_forgotten(self):
         self.planned()
@@ -251,3 +268,52 @@ class Day(PlanCase):
         self.client.force_login(helper)
         self.assertEqual(self.client.post(self.work, {"what": "start", "step": "R1:mark"}).status_code, 302)
         self.assertEqual(self.client.post(self.work, {"what": "done", "step": "R1:mark"}).status_code, 403)
+
+
+class Given(PlanCase):
+    def page_of(self, name, *more):
+        return reverse(f"order:{name}", args=[self.vehicle.pk, *more])
+
+    def test_the_card_and_the_wall_are_paper_that_says_what_the_plan_says(self):
+        self.assertEqual(self.client.get(self.page_of("card")).status_code, 404)
+        self.planned()
+        card = PdfReader(io.BytesIO(self.client.get(self.page_of("card")).content)).pages[0].extract_text()
+        self.assertIn("R-01 Look behind, take transfer marks", card)
+        self.assertIn("13:00-13:25", card)
+        for sheet in ("a3", "a4"):
+            page = PdfReader(io.BytesIO(self.client.get(self.page_of("wall", sheet)).content)).pages[0]
+            self.assertIn("as likely as not", page.extract_text())
+        self.assertEqual(self.client.get(self.page_of("wall", "a9")).status_code, 404)
+
+    def test_a_calendar_program_reads_the_secret_address_until_it_ends(self):
+        self.planned()
+        self.client.post(self.page_of("calendars"), {"what": "address"})
+        shown = self.client.get(self.page_of("calendars"))
+        address = re.search(r"/calendar/[\w-]+\.ics", shown.content.decode())[0]
+        self.client.logout()
+        read = self.client.get(address)
+        self.assertContains(read, "R-01 Look behind")
+        self.assertEqual(read.content.count(b"BEGIN:VEVENT"), 10)
+        self.assertEqual(self.client.get("/calendar/guess.ics").status_code, 404)
+        self.client.force_login(self.owner)
+        self.client.post(self.page_of("calendars"), {"what": "end"})
+        self.assertEqual(self.client.get(address).status_code, 404)
+
+    def test_a_calendar_is_taken_in_once_and_a_bomb_is_told_beside_the_file(self):
+        self.planned()
+        given = self.client.get(self.page_of("ics")).content
+        WorkSlot.objects.all()[0].delete()
+        for _ in range(2):
+            sent = {"what": "take", "weeks": "12", "file": SimpleUploadedFile("a.ics", given)}
+            self.assertEqual(self.client.post(self.page_of("calendars"), sent).status_code, 302)
+            self.assertEqual(WorkSlot.objects.count(), 10)
+        bomb = given.replace(b"END:VEVENT", b"RRULE:FREQ=SECONDLY\r\nEND:VEVENT")
+        sent = {"what": "take", "weeks": "12", "file": SimpleUploadedFile("b.ics", bomb)}
+        told = self.client.post(self.page_of("calendars"), sent)
+        self.assertContains(told, "many times a day", status_code=422)
+
+    def test_what_fits_now_is_listed_and_nonsense_is_told(self):
+        self.planned()
+        usual = {"minutes": "30", "hands": "1", "sparks": "no", "off_the_shell": "no"}
+        self.assertContains(self.client.get(self.page_of("now"), usual), "R-01 Look behind, take transfer")
+        self.assertContains(self.client.get(self.page_of("now"), usual | {"minutes": "soon"}), "whole number")

@@ -19,7 +19,7 @@ POSITIONS = {
 }  # fmt: skip
 #: Sparks end so long before the slot does, min: the fire watch. A change of the shell's position takes so long, min. Rules of thumb.
 FIRE_WATCH_MIN, TURN_MIN = 60, 30
-MOST_STEPS, MOST_SLOTS, LONGEST_SLOT_H = 400, 400, 16
+MOST_STEPS, MOST_SLOTS, LONGEST_SLOT_H = 1000, 400, 16
 Key = Annotated[str, Field(min_length=1, max_length=60)]
 Minutes = Annotated[int, Field(ge=1, le=6000)]
 Hours = Annotated[float, Field(ge=0, le=2000)]

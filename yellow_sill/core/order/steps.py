@@ -37,6 +37,7 @@ def made_steps(request: StepsRequest) -> StepsTold:
         if at
     ]
     times += [("changed", change.not_before) for change in request.changed if change.not_before]
+    times += [("changed", change.holds_until) for change in request.changed if change.holds_until]
     if times:
         require_one_zone(times, times[0][1])
     steps: dict[str, MadeStep] = {}
@@ -53,6 +54,10 @@ def made_steps(request: StepsRequest) -> StepsTold:
             _split(steps, steps[change.key], change.parts)
     for key in done:
         del steps[key]
+    for change in request.changed:
+        for key in change.holds:
+            if change.holds_until and key in steps:
+                steps[key].not_before = max(filter(None, (steps[key].not_before, change.holds_until)))
     for step in steps.values():
         step.after = [key for key in dict.fromkeys(step.after) if key in steps]
         step.within_h = {key: hours for key, hours in step.within_h.items() if key in step.after}

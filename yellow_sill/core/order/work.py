@@ -75,7 +75,8 @@ class Changed(Record):
     """What a person says of a step: of a made one by its key what differs, of an own one all of it. None: as it was made.
 
     Attributes:
-        own: it is a step of their own; after: keys it waits for besides; untied: see ``Untied``; done: it is done; parts: it is split into so many.
+        own: it is a step of their own; after: keys it waits for besides; untied: see ``Untied``; parts: it is split into so many; done: it is done;
+        holds, holds_until: which steps wait until when for what was put on in it to cure.
     """
 
     key: Key
@@ -95,6 +96,8 @@ class Changed(Record):
     untied: Annotated[list[Untied], Field(max_length=40)] = []
     parts: Annotated[int, Field(ge=1, le=12)] = 1
     done: bool = False
+    holds: Annotated[list[Key], Field(max_length=40)] = []
+    holds_until: datetime | None = None
 
 
 class StepsRequest(Record):

@@ -22,6 +22,7 @@ _OPEN = (
     "frame:waiting",
     "frame:who",
     "frame:worker",
+    "order:feed",
 )
 
 

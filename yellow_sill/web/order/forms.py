@@ -161,3 +161,12 @@ class LimitsForm(forms.Form):
             "longest_bare_h": 24 * told["bare_days"],
             "why": told["why"],
         }
+
+
+class CalendarForm(forms.Form):
+    """Somebody's own calendar."""
+
+    file = forms.FileField(
+        label="Calendar file (.ics)", widget=forms.FileInput(attrs={"accept": ".ics,text/calendar"})
+    )
+    weeks = forms.IntegerField(min_value=1, max_value=52, initial=12, label="The weeks ahead")

@@ -107,3 +107,13 @@ class OrderLimits(Versioned):
 
     def __str__(self) -> str:
         return f"{self.open_areas} areas"
+
+
+class CalendarAddress(models.Model):
+    """The secret end of the address under which a calendar program reads the slots; it is a key, so no history and no bundle keeps it."""
+
+    vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="calendar_address")
+    token = models.CharField(max_length=48, unique=True)
+
+    def __str__(self) -> str:
+        return str(self.vehicle)

@@ -1,8 +1,8 @@
 """The plan: asked for, taken, made again with least change; what holds up what; when it will be done."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from yellow_sill.core.errors import BadField
@@ -22,7 +22,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .models import TakenPlan, WorkSlot
 from .slot_services import as_core, limits_of, to_come
-from .step_services import steps_of
+from .step_services import READ, steps_of
 
 
 def plan_of(vehicle: Vehicle) -> TakenPlan | None:
@@ -45,17 +45,26 @@ class Standing:
 
 
 def standing(vehicle: Vehicle, plan: TakenPlan, now: datetime) -> Standing:
-    """Raises: CoreError."""
-    steps = steps_of(vehicle, now.date()).steps
+    """Args: plan: the vehicle's own. Raises: CoreError."""
+    stands = _beside(vehicle, now.date())
+    late = [key for key, each in stands.placed.items() if datetime.fromisoformat(each["ends"]) < now]
+    return replace(stands, overdue=late)
+
+
+@by_revision(4, *READ)
+def _beside(vehicle: Vehicle, today: date) -> Standing:
+    """The plan beside the steps, but for what the clock says of it."""
+    plan = plan_of(vehicle)
+    steps = steps_of(vehicle, today).steps
     open_ = {step.key: step for step in steps}
-    placed = {each["key"]: each for each in plan.placed if each["key"] in open_}
+    placed = {each["key"]: each for each in (plan.placed if plan else []) if each["key"] in open_}
     slots = [as_core(slot) for slot in vehicle.work_slots.filter(missed=False)]
     pieces = {step.key: step.pieces for step in drawn(list(placed.values()))}
     return Standing(
         steps=steps,
         placed=placed,
         lacks=[step for step in steps if step.key not in placed],
-        overdue=[key for key, each in placed.items() if datetime.fromisoformat(each["ends"]) < now],
+        overdue=[],
         broken=broken([step.plain() for step in steps], slots, pieces),
     )
 
@@ -176,17 +185,18 @@ def drawn(placed: Sequence[Mapping[str, Any]], first: str = "") -> list[Drawn]:
     ]  # fmt: skip
 
 
-def chain_of(vehicle: Vehicle, plan: TakenPlan, key: str, now: datetime) -> Chain | None:
+@by_revision(16, *READ)
+def chain_of(vehicle: Vehicle, key: str, today: date) -> Chain | None:
     """What holds up a step, or the whole; None where the plan no longer holds. Raises: CoreError."""
-    stands = standing(vehicle, plan, now)
+    stands = _beside(vehicle, today)
     if not stands.holds or not stands.steps:
         return None
-    values, _ = asked_of(vehicle, now)
+    values, _ = asked_of(vehicle, datetime.combine(today, time()))
     placed = {key: {"begins": each["begins"], "ends": each["ends"]} for key, each in stands.placed.items()}
     return chain(ChainRequest.read(values | {"placed": placed, "key": key}))
 
 
-@by_revision(4, "repairs", "cut", "survey", "shells", "parts", "protect", "hold", "logbook", "order")
+@by_revision(4, *READ)
 def finish_of(vehicle: Vehicle, today: date) -> Finish | None:
     """When it will be done, by the plan's order; None without one. Raises: CoreError."""
     plan = plan_of(vehicle)

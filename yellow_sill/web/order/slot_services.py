@@ -46,16 +46,24 @@ def add_slots(
     ]
     if not new:
         raise BadField("A slot begins then already.", "begins", "Choose another day or time.")
+    require_room(vehicle, new)
+    create_all(new)
+    return len(new)
+
+
+def require_room(vehicle: Vehicle, new: Sequence[WorkSlot]) -> None:
+    """Raises: BadField: a new slot over the change of the clocks or over another one, too many."""
+    if not new:
+        return
     for slot in new:
         _require_clock(slot)
-    old = list(vehicle.work_slots.filter(day__gte=min(days), day__lte=max(days)))
+    days = [slot.day for slot in new]
+    old = vehicle.work_slots.filter(day__gte=min(days), day__lte=max(days))
     require_slots([as_core(slot) for slot in (*old, *new)])
-    if vehicle.work_slots.filter(day__gte=new[0].day).count() + len(new) > MOST_TO_COME:
+    if vehicle.work_slots.filter(day__gte=min(days)).count() + len(new) > MOST_TO_COME:
         raise BadField(
             f"That is more than {MOST_TO_COME} slots to come.", "weeks", "Lay them out for fewer weeks."
         )
-    create_all(new)
-    return len(new)
 
 
 def _require_clock(slot: WorkSlot) -> None:

@@ -25,6 +25,20 @@ from yellow_sill.web.shells.models import Vehicle
 from .models import StepWord
 from .slot_services import limits_of
 
+#: The rooms that the steps are made from, whose changes make them anew.
+READ = (
+    "repairs",
+    "cut",
+    "survey",
+    "shells",
+    "parts",
+    "protect",
+    "hold",
+    "logbook",
+    "order",
+    "weld",
+    "datums",
+)
 #: Which kinds of product a step puts on: the first of them that is at hand tells its cure.
 PUTS_ON = {
     "treat": ("converter",),
@@ -37,7 +51,7 @@ USUAL_C = 15.0
 THERE = ("checked", "fitted", "returned", "sold")
 
 
-@by_revision(4, "repairs", "cut", "survey", "shells", "parts", "protect", "hold", "logbook", "order")
+@by_revision(4, *READ)
 def steps_of(vehicle: Vehicle, today: date) -> StepsTold:
     """The open steps of a vehicle. Raises: CoreError."""
     return made_steps(StepsRequest.read(_asked(vehicle, today)))

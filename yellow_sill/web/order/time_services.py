@@ -2,8 +2,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
+from typing import Any
 
+from django.db import transaction
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
@@ -113,17 +115,28 @@ def finish_step(vehicle: Vehicle, key: str, *, now: datetime, today: date, by: s
     under_way = running(vehicle)
     if under_way is not None and under_way.key == key:
         pause(vehicle, now=now, today=today, by=by)
+    cures = _cures(vehicle, step, now, today)
     if step.to:
         try:
-            _bring(vehicle, step, today, by)
+            with transaction.atomic():
+                _bring(vehicle, step, today, by)
         except CoreError as refused:
             return Done(
                 words=Said("{name} is not written down as done yet.", name=Quoted(step.name)),
                 url=reverse("logbook:log", args=[vehicle.pk, step.repair]), why=str(refused.message),
             )  # fmt: skip
-        return Done(words=Said("{name} is done.", name=Quoted(step.name)))
-    say_of_step(vehicle, key, {"done": True}, today=today, by=by)
+    if cures or not step.to:
+        say_of_step(vehicle, key, cures | ({} if step.to else {"done": True}), today=today, by=by)
     return Done(words=Said("{name} is done.", name=Quoted(step.name)))
+
+
+def _cures(vehicle: Vehicle, step: MadeStep, now: datetime, today: date) -> dict[str, Any]:
+    """What waits for the cure of a step that is done now, and until when."""
+    if not step.cure_h:
+        return {}
+    waits = [each.key for each in steps_of(vehicle, today).steps if step.key in each.after]
+    until = now.replace(tzinfo=None, microsecond=0) + timedelta(hours=step.cure_h)
+    return {"holds": waits, "holds_until": until.isoformat()}
 
 
 def _bring(vehicle: Vehicle, step: MadeStep, today: date, by: str) -> None:

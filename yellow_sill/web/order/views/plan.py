@@ -104,10 +104,14 @@ def _forms(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, A
         every = [*told.steps, *told.unplanned]
     except CoreError:
         every = []
-    others = [(step.key, step.said) for step in every]
     key = request.GET.get("step", "")
     step = next((each for each in every if each.key == key), None)
-    names = dict(others)
+    names = {each.key: each.said for each in every}
+    # of another repair the end alone: a list of hundreds helps nobody
+    others = [
+        (each.key, each.said) for each in every
+        if each.own or each.to == "signed off" or (step is not None and each.repair == step.repair)
+    ]  # fmt: skip
     return {
         "rhythm": RhythmForm(data("rhythm"), initial={"weekday": 5, "begins": "9:00", "ends": "13:00"}),
         "slot": SlotForm(data("slot"), initial=SlotForm.of(slot) if slot else {"day": days.today()}),
@@ -278,7 +282,7 @@ def _proposal(
 
 def _last(vehicle: Vehicle, stored: TakenPlan | None, now: datetime) -> dict[str, Any] | None:
     """The end of the chain that sets the finish, and the number of its first link shown."""
-    found = _quietly(chain_of, vehicle, stored, "", now) if stored else None
+    found = _quietly(chain_of, vehicle, "", now.date()) if stored else None
     return (
         {"links": found.links[-MOST_LINKS:], "first": max(1, len(found.links) - MOST_LINKS + 1)}
         if found
@@ -293,7 +297,7 @@ def _chosen(
     if step is None:
         return None
     at = next((each for each in placed if each["key"] == step.key), None)
-    found = _quietly(chain_of, vehicle, stored, step.key, now) if stored else None
+    found = _quietly(chain_of, vehicle, step.key, now.date()) if stored else None
     names = {each["key"]: each["name"] for each in placed}
     return {
         "step": step, "kind": KIND_WORDS[step.kind], "spent": clock(spent_on(vehicle).get(step.key, 0)),
