@@ -304,6 +304,11 @@ COMMANDS = {
         "order.finish:finish",
         "when it will be done: as likely as not, four times in five, and what moves it most",
     ),
+    "what_if": Command(
+        "order.what_if:WhatIfRequest",
+        "order.what_if:what_if",
+        "when it would be done without a weekday's slots, with a later part or with a helper, beside as it is",
+    ),
     "what_now": Command(
         "order.what_now:NowRequest",
         "order.what_now:what_now",

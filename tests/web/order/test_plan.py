@@ -317,3 +317,17 @@ class Given(PlanCase):
         usual = {"minutes": "30", "hands": "1", "sparks": "no", "off_the_shell": "no"}
         self.assertContains(self.client.get(self.page_of("now"), usual), "R-01 Look behind, take transfer")
         self.assertContains(self.client.get(self.page_of("now"), usual | {"minutes": "soon"}), "whole number")
+
+    def test_what_if_stands_beside_as_it_is_and_changes_nothing(self):
+        plan = self.planned()
+        shown = self.client.get(
+            self.page_of("what_if"), {"without_weekday": "5", "first": DAY, "last": DAY + timedelta(days=8)}
+        )
+        self.assertContains(shown, "days later")
+        self.assertContains(shown, "As it would be")
+        for asked, words in (
+            ({"without_weekday": "5"}, "No slot would be left."), ({"helped": ""}, "Nothing is tried yet."),
+            ({"late_repair": "1", "late_weeks": "3"}, "waits for nothing"), ({"helped": "yes", "first": DAY, "last": "2020-01-01"}, "wrong way round"),
+        ):  # fmt: skip
+            self.assertContains(self.client.get(self.page_of("what_if"), asked), words)
+        self.assertEqual(plan_of(self.vehicle).version, plan.version)

@@ -59,6 +59,8 @@ def slot_card(card: Card) -> bytes:
         canvas.setFillGray(1)
         canvas.rect(piece.x, low, piece.width, 10 * mm, fill=1)
         canvas.setFillGray(0)
+        if piece.width < 24:
+            continue
         canvas.setFont("Helvetica", 7.5)
         canvas.drawString(piece.x + 2, low + 4 * mm, clip_text(piece.name, (piece.width - 4) / mm, 7.5))
     at = low - 12 * mm
@@ -130,7 +132,7 @@ def wall(
         canvas.line(x(month), low, x(month), top)
         canvas.drawString(x(month) + 1.5, top + 2, f"{month:%b %y}")
         month = (month + timedelta(days=32)).replace(day=1)
-    tall = min(11 * mm, (top - low) / max(1, len(spans)))
+    tall = min(18 * mm, (top - low) / max(1, len(spans)))
     for n, span in enumerate(spans):
         y = top - (n + 1) * tall
         canvas.setFont("Helvetica", min(10.0, tall * 0.55))
@@ -141,14 +143,15 @@ def wall(
         if span.first and span.last:
             canvas.setStrokeGray(0)
             canvas.rect(x(span.first), y + tall * 0.2, max(2.0, x(span.last) - x(span.first)), tall * 0.6)
-    for mark, words in ((today, "today"), (likely, "as likely as not"), (late, "four times in five")):
+    marks = ((today, "today"), (likely, "as likely as not"), (late, "four times in five"))
+    for n, (mark, words) in enumerate(marks):
         if mark:
             canvas.setStrokeGray(0)
             canvas.setLineWidth(1.6 if mark == today else 0.8)
-            canvas.line(x(mark), low - 4, x(mark), top)
+            canvas.line(x(mark), low - 4 - 9 * n, x(mark), top)
             canvas.setFont("Helvetica-Bold", 8)
             said = f"{words}, {mark.day}.{mark.month}.{mark.year}"
-            canvas.drawRightString(x(mark) - 2, low - 12 if mark == late else low - 4, said)
+            canvas.drawRightString(x(mark) - 3, low - 4 - 9 * n, said)
     canvas.save()
     return stream.getvalue()
 

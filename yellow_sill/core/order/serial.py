@@ -12,6 +12,8 @@ TRIES, LEAST_TRIES, MOST_TRIES = 180_000, 120, 3000
 #: How far urgency is drawn apart at the beginning, and in a step of the search (log); how many steps such a step touches; how often it begins anew.
 WIDE, NEAR, SHARE, ANEW = 0.5, 2.5, 0.05, 0.1
 SEED = 11
+#: Nothing is begun for less at the end of a slot, min.
+LEAST_PIECE = 10
 #: Of plans that finish alike: what a turn of the shell counts beside an hour that an area is open.
 TURN = 40.0
 
@@ -169,10 +171,9 @@ class _Run:
             if start + step.minutes + turn + other.minutes > end - watch:
                 return None
         elif goes_on(step):
+            enough = end - start >= min(LEAST_PIECE, step.minutes)
             return (
-                start
-                if start < end and start + step.minutes <= of.rooms[-1].worked + of.rooms[-1].long
-                else None
+                start if enough and start + step.minutes <= of.rooms[-1].worked + of.rooms[-1].long else None
             )
         if start + step.minutes > end - (FIRE_WATCH_MIN if step.sparks else 0):
             return None

@@ -122,24 +122,22 @@ class QuickSelect(forms.Select):
     """A select that writes its options itself: a form with hundreds of them is drawn as fast as one with two."""
 
     def render(self, name, value, attrs=None, renderer=None) -> SafeString:
-        chosen = "" if value is None else str(value)
+        values = value if isinstance(value, (list, tuple)) else [value]
+        chosen = {"" if each is None else str(each) for each in values}
         options = format_html_join(
             "",
             '<option value="{}"{}>{}</option>',
             (
-                (
-                    "" if key is None else key,
-                    mark_safe(" selected") if str("" if key is None else key) == chosen else "",
-                    words,
-                )
-                for key, words in self.choices
+                (key, mark_safe(" selected") if key in chosen else "", words)
+                for key, words in (("" if key is None else str(key), words) for key, words in self.choices)
             ),
         )
-        return format_html(
-            "<select{}>{}</select>",
-            flatatt(self.build_attrs(self.attrs, (attrs or {}) | {"name": name})),
-            options,
-        )
+        told = (attrs or {}) | {"name": name, "multiple": self.allow_multiple_selected}
+        return format_html("<select{}>{}</select>", flatatt(self.build_attrs(self.attrs, told)), options)
+
+
+class QuickSelectMany(QuickSelect, forms.SelectMultiple):
+    """The same for some of many."""
 
 
 class QuickTicks(forms.CheckboxSelectMultiple):

@@ -66,7 +66,9 @@ def day_of(vehicle: Vehicle, now: datetime) -> DayShown | None:
         now=round((now - core.begins).total_seconds() / 60 * scale, 1) if slot.begins_at <= now else None,
         steps=[
             DayStep(
-                step=steps[each["key"]], begins=datetime.fromisoformat(each["begins"]), ends=datetime.fromisoformat(each["ends"]),
+                step=steps[each["key"]],
+                begins=max(slot.begins_at, datetime.fromisoformat(each["begins"])),
+                ends=min(slot.ends_at, datetime.fromisoformat(each["ends"])),
                 spent=clock(spent[each["key"]]) if each["key"] in spent else "", runs=bool(under_way and under_way.key == each["key"]),
                 url=page_of(vehicle, steps[each["key"]].repair, steps[each["key"]].kind) if each["repair"] else "",
             )

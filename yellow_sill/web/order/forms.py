@@ -5,7 +5,7 @@ from django import forms
 from yellow_sill.core.order.asked import POSITIONS
 from yellow_sill.core.order.work import LONGEST_BARE_H, OPEN_AREAS
 from yellow_sill.core.repairs.hours import KIND_WORDS
-from yellow_sill.web.frame.fields import DateField, QuickSelect, YesNoField
+from yellow_sill.web.frame.fields import DateField, QuickSelect, QuickSelectMany, YesNoField
 
 from .models import OrderLimits, WorkSlot
 from .slot_services import MOST_WEEKS
@@ -73,7 +73,7 @@ class StepForm(forms.Form):
     )
     not_before = DateField(required=False, label="Not before", to_come=True)
     parts = forms.IntegerField(min_value=1, max_value=12, required=False, label="Split into so many parts")
-    after = forms.MultipleChoiceField(required=False, label="It also waits for")
+    after = forms.MultipleChoiceField(required=False, label="It also waits for", widget=QuickSelectMany)
     untied = forms.ChoiceField(required=False, label="It does not wait for", widget=QuickSelect)
     why = forms.CharField(max_length=300, required=False, label="Because")
 
@@ -112,7 +112,7 @@ class OwnStepForm(forms.Form):
     repair = forms.TypedChoiceField(
         coerce=int, empty_value=0, required=False, label="For", widget=QuickSelect
     )
-    after = forms.MultipleChoiceField(required=False, label="It waits for")
+    after = forms.MultipleChoiceField(required=False, label="It waits for", widget=QuickSelectMany)
 
     def __init__(self, *args, others=(), repairs=(), **kwargs) -> None:
         super().__init__(*args, **kwargs)

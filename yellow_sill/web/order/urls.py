@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import now, paper, plan, work
+from .views import now, paper, plan, what_if, work
 
 app_name = "order"
 _ALL = "v/<int:vehicle_id>/plan/"
@@ -13,5 +13,6 @@ urlpatterns = [
     path(f"{_ALL}wall-<str:sheet>.pdf", paper.wall, name="wall"),
     path(f"{_ALL}garage.ics", paper.ics, name="ics"),
     path("calendar/<str:token>.ics", paper.feed, name="feed"),
+    path(f"{_ALL}what-if/", what_if.page, name="what_if"),
     path(f"{_ALL}work/", work.work, name="work"),
 ]
