@@ -72,8 +72,11 @@ class MoneySoFar:
     bars: list[Bar]
 
 
-def plan(vehicle: Vehicle, first: Sequence[int] = ()) -> Plan:
-    """Open repairs, loose findings and the next steps with their findings' or repairs' records. Args: first: repairs of the day, by number."""
+def plan(vehicle: Vehicle, day: Sequence[tuple[int, str]] = ()) -> Plan:
+    """Open repairs, loose findings and the next steps with their findings' or repairs' records.
+
+    Args: day: what the plan has for the slot that is on or next, number of the repair and step; without one the next steps follow from the ribbons.
+    """
     repairs = list(vehicle.repairs.all())
     findings = list(
         vehicle.findings.values_list(
@@ -105,8 +108,10 @@ def plan(vehicle: Vehicle, first: Sequence[int] = ()) -> Plan:
         ],
         [LooseFinding(number=f.number, head=f.title or sheet_name(f), grade=f.grade) for f in loose],
     )
-    order = {number: n for n, number in enumerate(dict.fromkeys(first))}
-    steps.sort(key=lambda step: order.get(step.repair or 0, len(order)))
+    if day:
+        firsts = {number: what for number, what in reversed(day) if number}
+        ordered = [number for number in dict.fromkeys(number for number, _ in day) if number]
+        steps = [NextStep(what=firsts[number], why="in this slot", repair=number) for number in ordered]
     numbers = [step.finding for step in steps if step.finding is not None]
     by_repair: dict[int | None, Repair] = {repair.number: repair for repair in repairs}
     by_finding: dict[int | None, Finding] = {

@@ -77,7 +77,10 @@ def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
 def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """What is open, what is next, money so far."""
     now, day = days.today(), quiet_day(vehicle, days.now())
-    facts = plan(vehicle, [each.step.repair for each in day.steps] if day else [])
+    facts = plan(vehicle, [(each.step.repair, each.step.name) for each in day.steps] if day else [])
+    other = bool(
+        day and day.steps and not day.steps[0].step.repair
+    )  # the next step is none of a repair: nothing on the drawing is next
     views = list(vehicle.views.defer("features", "silhouette"))
     first = next((located.view.pk for located in facts.steps if located.view), None)
     view = next((v for v in views if v.pk == first), views[0])
@@ -100,7 +103,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         cuts=list(Cut.objects.filter(repair__in=facts.open_repairs, panel__view=view).only("outline")),
         tags=[
             _tag(i, located, vehicle)
-            for i, located in enumerate(facts.steps, start=1)
+            for i, located in enumerate(facts.steps, start=1 + other)
             if located.view and located.view.pk == view.pk
         ],
         money=money(vehicle, now),
