@@ -6,9 +6,10 @@ from datetime import datetime, timedelta
 from unittest import TestCase
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.order.asked import FIRE_WATCH_MIN, PlanRequest, goes_on, rooms_of
+from yellow_sill.core.order.asked import PlanRequest, goes_on, rooms_of
 from yellow_sill.core.order.judge import broken
 from yellow_sill.core.order.plan import plan
+from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 
 FIRST = datetime(2026, 3, 7, 9, 0)
 

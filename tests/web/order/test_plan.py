@@ -17,9 +17,10 @@ from yellow_sill.core.order import serial
 from yellow_sill.web.cut.models import SheetStep
 from yellow_sill.web.frame import days, jobs
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
+from yellow_sill.web.order.day_services import shopping
 from yellow_sill.web.order.models import StepWord, TakenPlan, WorkSlot, WorkTime
 from yellow_sill.web.order.plan_services import asked_of, plan_of, standing
-from yellow_sill.web.order.slot_services import add_slots, rhythm
+from yellow_sill.web.order.slot_services import add_slots, keep_limits, rhythm
 from yellow_sill.web.order.step_services import add_step, steps_of
 from yellow_sill.web.parts.models import Need
 from yellow_sill.web.shells.models import Access, Role
@@ -108,7 +109,7 @@ class Slots(PlanCase):
         self.assertFalse(WorkSlot.objects.filter(pk=slot.pk).exists())
 
     def test_limits_above_the_rule_want_a_reason(self):
-        values = {"what": "limits", "open_areas": "5", "bare_days": "14", "why": ""}
+        values = {"what": "limits", "open_areas": "5", "bare_days": "14", "latest_spark": "20:00", "why": ""}
         self.assertContains(self.post(**values), "wants a reason", status_code=422)
         self.post(**values | {"why": "Both floors are open together."})
         self.assertEqual(self.vehicle.order_limits.open_areas, 5)
@@ -171,6 +172,23 @@ class Plans(PlanCase):
         self.post(what="again", version=plan_of(self.vehicle).version)
         fit = next(each for each in plan_of(self.vehicle).placed if each["key"] == "R1:L-SILL:fit")
         self.assertGreaterEqual(fit["begins"][:10], (DAY + timedelta(days=21)).isoformat())
+        self.assertEqual(shopping(self.vehicle, NOON), [])
+        before = datetime.fromisoformat(fit["begins"]) - timedelta(hours=5)
+        self.assertEqual(shopping(self.vehicle, before), ["Sill end, for R-01"])
+
+    def test_no_sparks_after_the_latest_one(self):
+        add_slots(self.vehicle, [DAY], time(18), time(22), hands=1, note="", by="Wren")
+        self.assertEqual(asked_of(self.vehicle, NOON)[0]["slots"][0]["watch_min"], 120, "until eight")
+        late = {
+            "open_areas": 3,
+            "longest_bare_h": 336.0,
+            "latest_spark": time(21, 30),
+            "why": "Nobody lives there.",
+        }
+        keep_limits(self.vehicle, late, version=None, by="Wren")
+        self.assertEqual(
+            asked_of(self.vehicle, NOON)[0]["slots"][0]["watch_min"], 60, "the fire watch all the same"
+        )
 
     def test_a_persons_word_on_a_step_and_a_step_of_their_own(self):
         keys = [each["key"] for each in self.planned().placed]

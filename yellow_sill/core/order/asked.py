@@ -12,13 +12,14 @@ from ..days import require_one_zone
 from ..errors import BadField
 from ..records import OneOf, Record
 from ..said import Day, Listed, Quoted, Said
+from ..weld.cautions import FIRE_WATCH_MIN
 
 #: How the shell stands, in words; "": as it is.
 POSITIONS = {
     "": "as it is", "wheels": "on its wheels", "stands": "on stands", "left": "tilted left", "right": "tilted right", "over": "upside down",
 }  # fmt: skip
-#: Sparks end so long before the slot does, min: the fire watch. A change of the shell's position takes so long, min. Rules of thumb.
-FIRE_WATCH_MIN, TURN_MIN = 60, 30
+#: A change of the shell's position takes so long, min. Rule of thumb.
+TURN_MIN = 30
 MOST_STEPS, MOST_SLOTS, LONGEST_SLOT_H = 1000, 400, 16
 Key = Annotated[str, Field(min_length=1, max_length=60)]
 Minutes = Annotated[int, Field(ge=1, le=6000)]
@@ -26,11 +27,12 @@ Hours = Annotated[float, Field(ge=0, le=2000)]
 
 
 class Slot(Record):
-    """Time that a person has: from, to (the same day), how many hands there are."""
+    """Time that a person has: from, to (the same day), how many hands there are, how long before its end sparks end, min (the fire watch, or longer)."""
 
     begins: datetime
     ends: datetime
     hands: Literal[1, 2] = 1
+    watch_min: Annotated[int, Field(ge=FIRE_WATCH_MIN, le=24 * 60)] = FIRE_WATCH_MIN
 
 
 class Step(Record):
@@ -75,6 +77,7 @@ class Room:
     worked: int
     long: int
     hands: int
+    watch: int
 
 
 def require_plan(request: PlanRequest) -> None:
@@ -138,8 +141,9 @@ def _fitting(request: PlanRequest) -> None:
                 Said("{name} takes two people, and in no slot is anybody else there.", name=Quoted(step.name)), "slots",
                 "Ask a friend for one of them, and say so.",
             )  # fmt: skip
-        longest = max(int((slot.ends - slot.begins).total_seconds() // 60) for slot in rooms)
-        longest -= FIRE_WATCH_MIN if step.sparks else 0
+        longest = max(
+            int((slot.ends - slot.begins).total_seconds() // 60) - (slot.watch_min if step.sparks else 0) for slot in rooms
+        )  # fmt: skip
         if not goes_on(step) and step.minutes > longest:
             raise BadField(
                 Said(
@@ -173,6 +177,8 @@ def rooms_of(slots: Sequence[Slot]) -> list[Room]:
     first, worked, found = ordered[0].begins, 0, []
     for slot in ordered:
         long = int((slot.ends - slot.begins).total_seconds() // 60)
-        found.append(Room(clock=int((slot.begins - first).total_seconds() // 60), worked=worked, long=long, hands=slot.hands))  # fmt: skip
+        clock = int((slot.begins - first).total_seconds() // 60)
+        watch = min(long, slot.watch_min)
+        found.append(Room(clock=clock, worked=worked, long=long, hands=slot.hands, watch=watch))
         worked += long
     return found

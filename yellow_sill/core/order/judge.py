@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
 from ..said import Day, Quoted, Said
-from .asked import FIRE_WATCH_MIN, Slot, Step
+from .asked import Slot, Step
 
 #: Pieces of a step in the plan: from, to.
 Pieces = Sequence[tuple[datetime, datetime]]
@@ -39,8 +39,8 @@ def _where(step: Step, pieces: Pieces, slots: Sequence[Slot]) -> list[Said]:
             break
         if slot.hands < step.hands:
             found.append(Said("On {day} nobody helps with {name}.", name=name, day=Day(begins.date())))
-        if step.sparks and ends > slot.ends - timedelta(minutes=FIRE_WATCH_MIN):
-            found.append(Said("{name} makes sparks in the last hour of its slot.", name=name))
+        if step.sparks and ends > slot.ends - timedelta(minutes=slot.watch_min):
+            found.append(Said("{name} makes sparks when no more may fly in its slot.", name=name))
     return found
 
 

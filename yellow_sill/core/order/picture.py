@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 
-from .asked import FIRE_WATCH_MIN, Slot
+from .asked import Slot
 
 #: Between two slots of a week, px; so many thin bars lie one under another, so far apart, px.
 GAP_PX, LANES, LANE_PX = 16.0, 3, 5.0
@@ -120,7 +120,7 @@ def weeks(
 
 def bar_of(slot: Slot, steps: Iterable[Drawn], *, x: float, scale: float, key: int = 0) -> SlotBar:
     """One slot to scale with what is worked on in it. Args: x: where it begins, px; scale: px a minute."""
-    wide, watch = _long(slot) * scale, min(_long(slot), FIRE_WATCH_MIN) * scale
+    wide, watch = _long(slot) * scale, min(_long(slot), slot.watch_min) * scale
     bar = SlotBar(
         slot=slot, key=key, x=round(x, 1), width=round(wide, 1), watch=round(x + wide - watch, 1), watch_width=round(watch, 1)
     )  # fmt: skip

@@ -7,7 +7,6 @@ from typing import Any
 
 from ..said import Count, Day, Listed, Quoted, Said, joined
 from .asked import (
-    FIRE_WATCH_MIN,
     TURN_MIN,
     PlanRequest,
     Room,
@@ -163,7 +162,7 @@ class _Model:
         if out is not into:
             self.cp.add_exactly_one(out)
         for room, begun, ended in zip(self.rooms, into, out, strict=True):
-            until = room.worked + room.long - (FIRE_WATCH_MIN if step.sparks else 0)
+            until = room.worked + room.long - (room.watch if step.sparks else 0)
             if room.hands < step.hands or until - room.worked < (1 if goes_on(step) else step.minutes):
                 self.cp.add(begun == 0)
             self.cp.add(self.start[key] >= room.worked).only_enforce_if(begun)
@@ -200,7 +199,7 @@ class _Model:
             self.cp.add(sum(step.minutes * self.in_slot[step.key][n] for step in whole) <= room.long)
             sparks = [step.minutes * self.in_slot[step.key][n] for step in whole if step.sparks]
             if sparks:
-                self.cp.add(sum(sparks) <= max(0, room.long - FIRE_WATCH_MIN))
+                self.cp.add(sum(sparks) <= max(0, room.long - room.watch))
 
     def _all_the_work(self) -> int:
         """The clock when all minutes would be worked without a gap: nothing is done sooner."""

@@ -5,7 +5,7 @@ import random
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from .asked import FIRE_WATCH_MIN, TURN_MIN, PlanRequest, Room, Step, goes_on
+from .asked import TURN_MIN, PlanRequest, Room, Step, goes_on
 
 #: So many plans are tried in a search, times steps; at least and at most so many.
 TRIES, LEAST_TRIES, MOST_TRIES = 180_000, 120, 3000
@@ -166,7 +166,7 @@ class _Run:
             other = of.steps[until]
             if self.left[until] > 1 or n not in of.before[until] or of.cures[n] or room.hands < other.hands:
                 return None
-            watch = FIRE_WATCH_MIN if other.sparks else 0
+            watch = room.watch if other.sparks else 0
             turn = TURN_MIN if step.position and other.position and other.position != step.position else 0
             if start + step.minutes + turn + other.minutes > end - watch:
                 return None
@@ -175,7 +175,7 @@ class _Run:
             return (
                 start if enough and start + step.minutes <= of.rooms[-1].worked + of.rooms[-1].long else None
             )
-        if start + step.minutes > end - (FIRE_WATCH_MIN if step.sparks else 0):
+        if start + step.minutes > end - (room.watch if step.sparks else 0):
             return None
         if of.closes[n] and not self._window(n, start + step.minutes - room.worked + room.clock):
             return None
@@ -190,7 +190,7 @@ class _Run:
                 start = max(room.clock, ready)
                 if start > ended + minutes:
                     return False
-                room_left = room.clock + room.long - (FIRE_WATCH_MIN if step.sparks else 0) - start
+                room_left = room.clock + room.long - (room.watch if step.sparks else 0) - start
                 if room.hands >= step.hands and room_left >= (1 if goes_on(step) else step.minutes):
                     break
             else:
@@ -295,7 +295,7 @@ def _soonest(step: Step, ready: int, rooms: Sequence[Room]) -> int:
     left = step.minutes
     for room in rooms:
         start = max(room.clock, ready)
-        until = room.clock + room.long - (FIRE_WATCH_MIN if step.sparks else 0)
+        until = room.clock + room.long - (room.watch if step.sparks else 0)
         if room.hands < step.hands or start >= until:
             continue
         if goes_on(step):

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -14,6 +14,7 @@ from ..repairs.hours import KINDS
 from ..repairs.ribbon import STATES
 from ..repairs.sheets import SHEET_STATES
 from ..said import Said
+from ..weld.cautions import FIRE_WATCH_MIN
 from .asked import MOST_STEPS, POSITIONS, Hours, Key, Minutes, Step
 
 #: Rules of thumb, min, where nothing was worked out; docs/methods.md section 6.
@@ -182,14 +183,22 @@ def comes(
     return likely, late, state == "ordered"
 
 
-#: How many areas may be open and how long metal may be bare, h, before somebody says why it is more.
-OPEN_AREAS, LONGEST_BARE_H = 3, 336.0
+#: How many areas may be open, how long metal may be bare, h, and until when sparks may fly, before somebody says why it is more.
+OPEN_AREAS, LONGEST_BARE_H, LATEST_SPARK = 3, 336.0, time(20)
 
 
-def require_limits(open_areas: int, longest_bare_h: float, why: str) -> None:
+def require_limits(open_areas: int, longest_bare_h: float, latest_spark: time, why: str) -> None:
     """Raises: BadField: a limit above the rule without a reason."""
-    if (open_areas > OPEN_AREAS or longest_bare_h > LONGEST_BARE_H) and not why.strip():
+    above = open_areas > OPEN_AREAS or longest_bare_h > LONGEST_BARE_H or latest_spark > LATEST_SPARK
+    if above and not why.strip():
         raise BadField(
-            Said("More than {areas} open areas, or bare metal for more than {days} days, wants a reason.", areas=OPEN_AREAS, days=round(LONGEST_BARE_H / 24)),
+            Said("More than {areas} open areas, metal bare for more than {days} days, or sparks after {spark} wants a reason.", areas=OPEN_AREAS,
+                 days=round(LONGEST_BARE_H / 24), spark=f"{LATEST_SPARK:%H:%M}"),
             "why", "Write why; the record keeps it.",
         )  # fmt: skip
+
+
+def watch_of(begins: datetime, ends: datetime, latest_spark: time) -> int:
+    """How long before its end no sparks fly any more in a slot, min: the fire watch, or longer where it goes on after the latest spark."""
+    late = (ends - max(begins, datetime.combine(ends.date(), latest_spark))).total_seconds() / 60
+    return max(FIRE_WATCH_MIN, math.ceil(late))

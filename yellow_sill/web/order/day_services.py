@@ -8,11 +8,12 @@ from yellow_sill.core.order.day import DayTold, InSlot, day_told
 from yellow_sill.core.order.picture import SlotBar, Tick, bar_of, ticks
 from yellow_sill.core.order.work import MadeStep
 from yellow_sill.core.repairs.hours import clock
+from yellow_sill.web.parts.need_services import lacking
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkSlot
 from .plan_services import drawn, plan_of, standing
-from .slot_services import as_core, to_come
+from .slot_services import as_core, limits_of, to_come
 from .time_services import page_of, running, spent_on
 
 #: How wide the bar of a slot is drawn, px.
@@ -54,7 +55,7 @@ def day_of(vehicle: Vehicle, now: datetime) -> DayShown | None:
     stands = standing(vehicle, plan, now)
     slot = slots[0]
     steps = {step.key: step for step in stands.steps}
-    core = as_core(slot)
+    core = as_core(slot, limits_of(vehicle).latest_spark)
     here = sorted(
         (each for each in stands.placed.values() if _in(each, slot, now)), key=lambda each: each["begins"]
     )
@@ -106,3 +107,36 @@ def quiet_day(vehicle: Vehicle, now: datetime) -> DayShown | None:
         return day_of(vehicle, now)
     except CoreError:
         return None
+
+
+#: Shopping looks so many slots ahead.
+SHOPPING_SLOTS = 2
+
+
+def shopping(vehicle: Vehicle, now: datetime) -> list[str]:
+    """What must be bought or fetched for the next slots: parts that their steps wait for, and what runs short of what they use up. Raises: CoreError."""
+    plan = plan_of(vehicle)
+    slots = to_come(vehicle, now)[:SHOPPING_SLOTS]
+    if plan is None or not slots:
+        return []
+    stands = standing(vehicle, plan, now)
+    last = slots[-1].ends_at
+    here = [step for step in stands.steps if step.key in stands.placed and datetime.fromisoformat(stands.placed[step.key]["begins"]) < last]  # fmt: skip
+    found = [f"{step.waits}, for R-{step.repair:02d}" for step in here if step.waits]
+    kinds = {step.kind for step in here}
+    for lack in lacking(vehicle):
+        if any(lack.key.startswith(begin) and kinds & used for begin, used in USED_UP.items()):
+            found.append(lack.name)
+    return list(dict.fromkeys(found))
+
+
+#: Which lacks are used up by which kinds of work, by how their keys begin.
+USED_UP = {"weld-": {"weld", "cut", "dress"}, "can-": {"protect"}, "steel-": {"make"}}
+
+
+def quiet_shopping(vehicle: Vehicle, now: datetime) -> list[str]:
+    """The same, nothing where nothing can be told."""
+    try:
+        return shopping(vehicle, now)
+    except CoreError:
+        return []

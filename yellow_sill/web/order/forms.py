@@ -3,7 +3,7 @@
 from django import forms
 
 from yellow_sill.core.order.asked import POSITIONS
-from yellow_sill.core.order.work import LONGEST_BARE_H, OPEN_AREAS
+from yellow_sill.core.order.work import LATEST_SPARK, LONGEST_BARE_H, OPEN_AREAS
 from yellow_sill.core.repairs.hours import KIND_WORDS
 from yellow_sill.web.frame.fields import DateField, QuickSelect, QuickSelectMany, YesNoField
 
@@ -133,7 +133,6 @@ class OwnStepForm(forms.Form):
 class LimitsForm(forms.Form):
     """The limits of the plan."""
 
-    NAMES = ("open_areas", "bare_days", "why")
     version = forms.IntegerField(required=False, widget=forms.HiddenInput)
     open_areas = forms.IntegerField(
         min_value=1, max_value=50, label=f"Open areas at most (rule: {OPEN_AREAS})"
@@ -143,6 +142,7 @@ class LimitsForm(forms.Form):
         max_value=80,
         label=f"Metal bare for so many days at most (rule: {LONGEST_BARE_H / 24:g})",
     )
+    latest_spark = ClockField(label=f"No sparks after (rule: {LATEST_SPARK:%H:%M})")
     why = forms.CharField(max_length=300, required=False, label="Why more than the rule")
 
     @classmethod
@@ -150,6 +150,7 @@ class LimitsForm(forms.Form):
         return {
             "open_areas": limits.open_areas,
             "bare_days": round(limits.longest_bare_h / 24, 1),
+            "latest_spark": limits.latest_spark,
             "why": limits.why,
             "version": limits.version,
         }
@@ -159,6 +160,7 @@ class LimitsForm(forms.Form):
         return {
             "open_areas": told["open_areas"],
             "longest_bare_h": 24 * told["bare_days"],
+            "latest_spark": told["latest_spark"],
             "why": told["why"],
         }
 

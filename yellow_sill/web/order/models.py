@@ -4,6 +4,7 @@ from datetime import datetime
 
 from django.db import models
 
+from yellow_sill.core.order.work import LATEST_SPARK
 from yellow_sill.core.repairs.hours import KIND_WORDS
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import JSONField
@@ -95,11 +96,12 @@ class WorkTime(Kept):
 
 
 class OrderLimits(Versioned):
-    """How many areas may be open, how long metal may be bare, h, and why that is more than the rule."""
+    """How many areas may be open, how long metal may be bare, h, until when sparks may fly, and why that is more than the rule."""
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="order_limits")
     open_areas = models.PositiveSmallIntegerField(default=3)
     longest_bare_h = models.FloatField(default=336.0)
+    latest_spark = models.TimeField(default=LATEST_SPARK)
     why = models.CharField(max_length=300, blank=True)
 
     class Meta:

@@ -58,7 +58,8 @@ def _beside(vehicle: Vehicle, today: date) -> Standing:
     steps = steps_of(vehicle, today).steps
     open_ = {step.key: step for step in steps}
     placed = {each["key"]: each for each in (plan.placed if plan else []) if each["key"] in open_}
-    slots = [as_core(slot) for slot in vehicle.work_slots.filter(missed=False)]
+    spark = limits_of(vehicle).latest_spark
+    slots = [as_core(slot, spark) for slot in vehicle.work_slots.filter(missed=False)]
     pieces = {step.key: step.pieces for step in drawn(list(placed.values()))}
     return Standing(
         steps=steps,
@@ -78,8 +79,9 @@ def asked_of(vehicle: Vehicle, now: datetime) -> tuple[dict[str, Any], list[Work
         raise BadField("There is no slot to come.", "slots", "Add the evenings and Saturdays that you have.")
     begun = now.replace(second=0, microsecond=0)
     told = []
+    spark = limits_of(vehicle).latest_spark
     for slot in slots:
-        each = as_core(slot).model_dump(mode="json")
+        each = as_core(slot, spark).model_dump(mode="json")
         told.append({**each, "begins": max(slot.begins_at, begun).isoformat()})
     plain = [step.plain().model_dump(mode="json") for step in steps]
     return {"steps": plain, "slots": told, "open_areas": limits_of(vehicle).open_areas}, slots

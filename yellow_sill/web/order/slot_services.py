@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.order.asked import Slot, require_slots
-from yellow_sill.core.order.work import require_limits
+from yellow_sill.core.order.work import LATEST_SPARK, require_limits, watch_of
 from yellow_sill.core.said import Day, Said
 from yellow_sill.web.frame.changes import create_all, one_change
 from yellow_sill.web.shells.models import Vehicle
@@ -19,8 +19,10 @@ from .models import OrderLimits, WorkSlot
 MOST_WEEKS, MOST_TO_COME = 104, 400
 
 
-def as_core(slot: WorkSlot) -> Slot:
-    return Slot(begins=slot.begins_at, ends=slot.ends_at, hands=2 if slot.hands == 2 else 1)
+def as_core(slot: WorkSlot, latest_spark: time = LATEST_SPARK) -> Slot:
+    """Args: latest_spark: of the vehicle's limits."""
+    watch = watch_of(slot.begins_at, slot.ends_at, latest_spark)
+    return Slot(begins=slot.begins_at, ends=slot.ends_at, hands=2 if slot.hands == 2 else 1, watch_min=watch)
 
 
 def to_come(vehicle: Vehicle, now: datetime) -> list[WorkSlot]:
@@ -109,7 +111,7 @@ def drop_slot(slot: WorkSlot, *, version: int | None) -> None:
 @one_change
 def keep_limits(vehicle: Vehicle, values: Mapping[str, Any], *, version: int | None, by: str) -> OrderLimits:
     """Raises: BadField: above the rule without a reason; ChangedMeanwhile."""
-    require_limits(values["open_areas"], values["longest_bare_h"], values["why"])
+    require_limits(values["open_areas"], values["longest_bare_h"], values["latest_spark"], values["why"])
     stored = OrderLimits.objects.filter(vehicle=vehicle).first()
     if stored is None:
         return OrderLimits.objects.create(vehicle=vehicle, changed_by=by, **values)

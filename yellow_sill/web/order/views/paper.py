@@ -13,6 +13,7 @@ from yellow_sill.web.frame.files import attachment, shown
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
 
+from ..day_services import quiet_shopping
 from ..forms import CalendarForm
 from ..models import CalendarAddress
 from ..paper_services import (
@@ -89,7 +90,7 @@ def calendars(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 form.add_error(refused.where if refused.where in form.fields else "file", words)
     address = address_of(vehicle) if vehicle.owner_id == request.user.pk else None
     context = {
-        "current_stage": "order", "form": form,
+        "current_stage": "order", "form": form, "shopping": quiet_shopping(vehicle, days.now()),
         "address": request.build_absolute_uri(reverse("order:feed", args=[address.token])) if address else "",
         "cells": [("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Units", units.unit.get())],
     }  # fmt: skip

@@ -226,7 +226,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, An
     return {
         "current_stage": "order", "plan": stored, "find": find, "job": job, "lost": bool(find) and job is None, "stands": stands, "told": told,
         "trouble": trouble, "slots": slots, "moved": moved, "proposal": proposal is not None, "left": LEFT, "width": WIDTH + LEFT,
-        "rows": weeks([(slot.pk, as_core(slot)) for slot in slots], _drawn(placed, steps, first), comes, width=WIDTH),
+        "rows": weeks([(slot.pk, as_core(slot, limits_of(vehicle).latest_spark)) for slot in slots], _drawn(placed, steps, first), comes, width=WIDTH),
         "limits": limits_of(vehicle),
         "finish": _quietly(finish_of, vehicle, now.date()), "chosen": _chosen(request, vehicle, steps.get(key), placed, stored, now),
         "last": _last(vehicle, stored, now) if not key and not find else None,
