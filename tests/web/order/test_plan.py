@@ -19,7 +19,7 @@ from yellow_sill.web.frame import days, jobs
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.order.day_services import shopping
 from yellow_sill.web.order.models import StepWord, TakenPlan, WorkSlot, WorkTime
-from yellow_sill.web.order.plan_services import asked_of, plan_of, standing
+from yellow_sill.web.order.plan_services import asked_of, plan_of, slots_had, standing
 from yellow_sill.web.order.slot_services import add_slots, keep_limits, rhythm
 from yellow_sill.web.order.step_services import add_step, steps_of
 from yellow_sill.web.parts.models import Need
@@ -237,7 +237,13 @@ class Day(PlanCase):
         entry = self.vehicle.work_entries.get()
         self.assertEqual((entry.minutes, entry.kind, entry.repair), (35, "survey", self.repair))
         self.assertNotIn("R1:mark", [step.key for step in steps_of(self.vehicle, DAY).steps])
+        self.deed("start", "R1:round")
+        self.deed("pause", minutes="20")
+        left = next(step.minutes for step in steps_of(self.vehicle, DAY).steps if step.key == "R1:round")
+        self.assertEqual(left, 10, "twenty of its thirty are worked")
         self.deed("longer", "R1:round", left="90")
+        left = next(step.minutes for step in steps_of(self.vehicle, DAY).steps if step.key == "R1:round")
+        self.assertEqual(left, 90)
         self.assertContains(self.client.get(self.today), "The plan is behind.")
         self.post(what="again", version=plan_of(self.vehicle).version)
         self.assertTrue(standing(self.vehicle, plan_of(self.vehicle), NOON).holds)
@@ -261,6 +267,14 @@ class Day(PlanCase):
         waiting = next(step for step in steps_of(self.vehicle, DAY).steps if step.key == last)
         self.assertEqual(waiting.after, [])
         self.assertGreater(waiting.not_before, timezone.localtime().replace(tzinfo=None) + timedelta(hours=9))
+
+    def test_a_time_that_runs_can_be_stopped_without_a_plan_and_a_slot_gone_by_is_asked_about(self):
+        self.deed("start", "R1:mark")
+        self.assertContains(self.client.get(self.today), "Pause it")
+        add_slots(self.vehicle, [DAY - timedelta(days=7)], time(9), time(13), hands=1, note="", by="Wren")
+        self.assertContains(self.client.get(self.page), "Gone by, and nothing written down")
+        self.post(f"?slot={WorkSlot.objects.get().pk}", what="missed")
+        self.assertEqual(slots_had(self.vehicle, NOON), (1, 1))
 
     def test_a_clock_that_ran_on_is_asked_about_and_a_slip_is_forgotten(self):
         self.planned()

@@ -30,7 +30,7 @@ def broken(steps: Sequence[Step], slots: Sequence[Slot], placed: Mapping[str, Pi
 def _where(step: Step, pieces: Pieces, slots: Sequence[Slot]) -> list[Said]:
     name, found = Quoted(step.name), []
     minutes = sum(((ends - begins) for begins, ends in pieces), timedelta()).total_seconds() / 60
-    if abs(minutes - step.minutes) > 1:
+    if step.minutes > minutes + 1:
         found.append(Said("{name} takes {minutes} min, in the plan it has {has:.0f}.", name=name, minutes=step.minutes, has=minutes))  # fmt: skip
     for begins, ends in pieces:
         slot = next((each for each in slots if each.begins <= begins and ends <= each.ends), None)

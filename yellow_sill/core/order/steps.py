@@ -8,7 +8,7 @@ from ..days import require_one_zone
 from ..errors import BadField
 from ..said import Quoted, Said
 from .maker import Maker
-from .work import THUMB_MIN, Changed, MadeStep, StepsRequest, late_of
+from .work import LEAST_LEFT_MIN, THUMB_MIN, Changed, MadeStep, StepsRequest, late_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,6 +54,12 @@ def made_steps(request: StepsRequest) -> StepsTold:
             _split(steps, steps[change.key], change.parts)
     for key in done:
         del steps[key]
+    for key, spent in request.spent.items():
+        if key in steps and spent:
+            step = steps[key]
+            spread = step.late_minutes / step.minutes
+            step.minutes = max(min(LEAST_LEFT_MIN, step.minutes), step.minutes - spent)
+            step.late_minutes = math.ceil(step.minutes * spread)
     for change in request.changed:
         for key in change.holds:
             if change.holds_until and key in steps:

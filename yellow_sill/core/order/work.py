@@ -102,15 +102,22 @@ class Changed(Record):
 
 
 class StepsRequest(Record):
-    """All repairs, the pace of each kind, what a person changed; cure_h: hours by what was put on (treat, prime, seal), longest_bare_h: bare metal."""
+    """All repairs, the pace of each kind, what a person changed.
+
+    Attributes:
+        spent: minutes that were worked on steps already, by key; cure_h: hours by what was put on (treat, prime, seal); longest_bare_h: of bare metal.
+    """
 
     repairs: Annotated[list[RepairWork], Field(max_length=300)] = []
     pace: dict[Annotated[str, OneOf(KINDS)], Pace] = {}
     changed: Annotated[list[Changed], Field(max_length=MOST_STEPS)] = []
+    spent: dict[Key, Annotated[int, Field(ge=0, le=100_000)]] = {}
     cure_h: dict[Annotated[str, OneOf(("treat", "prime", "seal"))], Hours] = {}
     longest_bare_h: Annotated[float, Field(ge=1, le=2000)] = 336.0
 
 
+#: A step that has taken all its minutes and is not done is taken to want so many more, min.
+LEAST_LEFT_MIN = 10
 #: Cures, h, where no product says otherwise.
 CURE_H = {"treat": 24.0, "prime": 16.0, "seal": 12.0}
 

@@ -14,7 +14,8 @@ from yellow_sill.web.shells.models import Vehicle
 from .models import WorkSlot
 from .plan_services import drawn, plan_of, standing
 from .slot_services import as_core, limits_of, to_come
-from .time_services import page_of, running, spent_on
+from .step_services import spent_on
+from .time_services import page_of, running
 
 #: How wide the bar of a slot is drawn, px.
 WIDTH = 760.0

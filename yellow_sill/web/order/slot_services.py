@@ -32,6 +32,18 @@ def to_come(vehicle: Vehicle, now: datetime) -> list[WorkSlot]:
     ]
 
 
+#: So far back it is asked what became of a slot, days.
+ASKED_DAYS = 60
+
+
+def gone_by(vehicle: Vehicle, now: datetime) -> list[WorkSlot]:
+    """Slots of late in which nothing was written down and of which nobody has said that they were missed, the latest first."""
+    first = now.date() - timedelta(days=ASKED_DAYS)
+    worked = set(vehicle.work_entries.filter(worked_on__gte=first).values_list("worked_on", flat=True))
+    past = vehicle.work_slots.filter(day__gte=first, day__lt=now.date(), missed=False).order_by("-day")
+    return [slot for slot in past if slot.day not in worked]
+
+
 @one_change
 def add_slots(
     vehicle: Vehicle, days: Sequence[date], begins: time, ends: time, *, hands: int, note: str, by: str

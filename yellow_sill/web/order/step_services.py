@@ -82,9 +82,18 @@ def _asked(vehicle: Vehicle, today: date) -> dict[str, Any]:
         "repairs": [_repair(repair, planned.get(repair.number, {}), waits.get(repair.number, [])) for repair in open_],
         "pace": {kind: {"factor": each.shrunk, "jobs": each.jobs} for kind, each in logged_hours(vehicle).items()},
         "changed": [{"key": word.key, **word.said} for word in vehicle.step_words.all()],
+        "spent": spent_on(vehicle),
         "cure_h": _cures(vehicle),
         "longest_bare_h": limits_of(vehicle).longest_bare_h,
     }  # fmt: skip
+
+
+def spent_on(vehicle: Vehicle) -> dict[str, int]:
+    """Minutes that were worked on each step."""
+    found: dict[str, int] = {}
+    for key, minutes in vehicle.work_times.exclude(minutes=None).values_list("key", "minutes"):
+        found[key] = found.get(key, 0) + minutes
+    return found
 
 
 def _morning(day: date | None) -> datetime | None:

@@ -1,6 +1,5 @@
 """Time on a step: started, paused, done; what was worked goes into the hours of its repair, what is done onto its ribbon."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
@@ -21,20 +20,12 @@ from yellow_sill.web.repairs.services import move_on_ribbon
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkTime
-from .step_services import say_of_step, steps_of
+from .step_services import say_of_step, spent_on, steps_of
 
 
 def running(vehicle: Vehicle) -> WorkTime | None:
     """The time that runs; at most one does."""
     return vehicle.work_times.filter(minutes=None).last()
-
-
-def spent_on(vehicle: Vehicle) -> dict[str, int]:
-    """Minutes that were worked on each step."""
-    found: dict[str, int] = {}
-    for key, minutes in vehicle.work_times.exclude(minutes=None).values_list("key", "minutes"):
-        found[key] = found.get(key, 0) + minutes
-    return found
 
 
 def step_at(vehicle: Vehicle, key: str, today: date) -> MadeStep:
@@ -175,10 +166,10 @@ def took_longer(vehicle: Vehicle, key: str, left: int, *, today: date, by: str) 
     step_at(vehicle, key, today)
     if not 0 < left <= MOST_MIN:
         raise BadField("Say how many minutes are left, 1 to 1440.", "left", "Or say that it is done.")
-    say_of_step(vehicle, key, {"minutes": left, "late_minutes": None}, today=today, by=by)
-
-
-def undo_done(vehicle: Vehicle, key: str, said: Mapping, *, today: date, by: str) -> None:
-    """A step that was ticked is not done after all."""
-    if said.get("done"):
-        say_of_step(vehicle, key, {"done": None}, today=today, by=by)
+    say_of_step(
+        vehicle,
+        key,
+        {"minutes": left + spent_on(vehicle).get(key, 0), "late_minutes": None},
+        today=today,
+        by=by,
+    )

@@ -41,13 +41,14 @@ from ..slot_services import (
     as_core,
     change_slot,
     drop_slot,
+    gone_by,
     keep_limits,
     limits_of,
     rhythm,
     to_come,
 )
-from ..step_services import add_step, drop_step, say_of_step, steps_of, word_on
-from ..time_services import page_of, spent_on
+from ..step_services import add_step, drop_step, say_of_step, spent_on, steps_of, word_on
+from ..time_services import page_of
 
 #: How wide a week's row is drawn, px, and where its bars begin.
 WIDTH, LEFT = 690.0, 84.0
@@ -227,7 +228,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, An
         "current_stage": "order", "plan": stored, "find": find, "job": job, "lost": bool(find) and job is None, "stands": stands, "told": told,
         "trouble": trouble, "slots": slots, "moved": moved, "proposal": proposal is not None, "left": LEFT, "width": WIDTH + LEFT,
         "rows": weeks([(slot.pk, as_core(slot, limits_of(vehicle).latest_spark)) for slot in slots], _drawn(placed, steps, first), comes, width=WIDTH),
-        "limits": limits_of(vehicle),
+        "limits": limits_of(vehicle), "gone": gone_by(vehicle, now),
         "finish": _quietly(finish_of, vehicle, now.date()), "chosen": _chosen(request, vehicle, steps.get(key), placed, stored, now),
         "last": _last(vehicle, stored, now) if not key and not find else None,
         "cells": [
