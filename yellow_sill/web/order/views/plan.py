@@ -15,7 +15,7 @@ from yellow_sill.core.repairs.hours import KIND_WORDS, clock
 from yellow_sill.web.frame import days, jobs, units
 from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.meanwhile import both_of, say_meanwhile
-from yellow_sill.web.frame.models import ChangedMeanwhile
+from yellow_sill.web.frame.models import ChangedMeanwhile, Job
 from yellow_sill.web.frame.typed import whole_number
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -138,13 +138,13 @@ def _done(
     if what == "ask":
         return redirect(f"{page}?find={ask_plan(vehicle, now).fingerprint}")
     if what == "take":
-        job = jobs.find(vehicle.pk, request.GET.get("find", ""))
+        job = _job(vehicle, request.GET.get("find", ""))
         if job is None or not job.answer:
             raise BadField("That plan is not kept any more.", "plan", "Have it worked out again.")
         take_plan(vehicle, job.answer, version=version, today=today, by=by)
         messages.success(request, "This is the plan now. Changes takes it back.")
     elif what == "stop":
-        if job := jobs.find(vehicle.pk, request.GET.get("find", "")):
+        if job := _job(vehicle, request.GET.get("find", "")):
             jobs.stop(job)
         return redirect(request.get_full_path())
     elif what == "again":
@@ -155,6 +155,12 @@ def _done(
     else:
         return _steps(request, vehicle, what, forms, by, now)
     return redirect(page)
+
+
+def _job(vehicle: Vehicle, find: str) -> Job | None:
+    """The search for a plan that is shown; None where it is not kept, or something else was searched."""
+    job = jobs.find(vehicle.pk, find) if find else None
+    return job if job is not None and job.command == "plan" else None
 
 
 def _put(request: HttpRequest) -> dict[str, int]:
@@ -216,7 +222,7 @@ def _steps(
 
 def _page(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, Any]:
     stored, find, key = plan_of(vehicle), request.GET.get("find", ""), request.GET.get("step", "")
-    job = jobs.find(vehicle.pk, find) if find else None
+    job = _job(vehicle, find)
     stands, told, trouble = _standing(vehicle, stored, now)
     slots = to_come(vehicle, now)
     proposal, moved = _proposal(request, vehicle, stored, job, now)
