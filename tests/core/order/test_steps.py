@@ -83,6 +83,14 @@ class StepsTest(TestCase):
             "R1:brace", told(repair(loose=True)).steps[2].after, "loose without it: the round, then the cut"
         )
 
+    def test_what_is_not_opened_yet_takes_longer_and_spreads_wider(self):
+        known = {step.key: step for step in told(repair(sheets=[sheet("A", make=100)])).steps}["R1:A:make"]
+        grown = {step.key: step for step in told(repair(state="found", grows=4, grows_late=9, sheets=[sheet("A", make=100)])).steps}["R1:A:make"]  # fmt: skip
+        self.assertEqual((known.minutes, grown.minutes), (100, 200))
+        self.assertAlmostEqual(
+            grown.late_minutes / grown.minutes, 1.5 * known.late_minutes / known.minutes, delta=0.02
+        )
+
     def test_what_nobody_knows_is_not_planned(self):
         known = {"name": "Sill", "there": FIRST, "there_late": FIRST + timedelta(days=20)}
         found = told(

@@ -38,6 +38,7 @@ class Maker:
     def __init__(self, repair: RepairWork, request: StepsRequest) -> None:
         self.repair, self.request, self.steps = repair, request, list[MadeStep]()
         self.place = STATES.index(repair.state)
+        self.wider = math.sqrt(max(1.0, repair.grows_late / repair.grows))
 
     def made(self) -> list[MadeStep]:
         if self.repair.state == STATES[-1]:
@@ -61,7 +62,7 @@ class Maker:
         sheet = what.rpartition(":")[0]
         step = MadeStep(
             key=f"R{self.repair.number}:{what}", sheet="" if sheet == PIECE else sheet, name=name, repair=self.repair.number, kind=kind,
-            minutes=likely, late_minutes=late_of(likely, pace),
+            minutes=likely, late_minutes=late_of(likely * self.wider, pace),
             after=[key for key in after if key], position=self.repair.position, **more,  # type: ignore[arg-type]
         )  # fmt: skip
         step.trade = list(step.after)
@@ -97,11 +98,15 @@ class Maker:
         return ends
 
     def _minutes(self, sheet: SheetWork, kind: str) -> tuple[float, bool]:
-        """Minutes of a kind, and whether they are a guess; the pace is in what was worked out, and is put onto a rule of thumb here."""
+        """Minutes of a kind, and whether they are a guess; the pace is in what was worked out, and is put onto a rule of thumb here.
+
+        What is not opened yet grows: seams and edges go with the square root of its area.
+        """
+        grown = math.sqrt(self.repair.grows)
         if sheet.minutes.get(kind):
-            return sheet.minutes[kind], False
+            return sheet.minutes[kind] * grown, False
         pace = self.request.pace.get(kind)
-        return THUMB_MIN[kind] * (pace.factor if pace else 1.0), True
+        return THUMB_MIN[kind] * (pace.factor if pace else 1.0) * grown, True
 
     def _sheet(self, sheet: SheetWork, before: Sequence[str], sheets: Sequence[SheetWork]) -> str:
         """The steps of one sheet; the key of its last one."""

@@ -48,7 +48,12 @@ class SheetWork(Record):
 
 
 class RepairWork(Record):
-    """A repair: its number and state, its sheets, what it waits for, whether it leaves the shell loose until a brace is in, how the shell must stand."""
+    """A repair.
+
+    Attributes:
+        number, state, sheets; waits: what it waits for; loose: its cut leaves the shell loose until a brace is in; position: how the shell must stand;
+        grows, grows_late: how many times as large the bad metal will be once it is opened, as likely as not and exceeded once in five (1: it is known).
+    """
 
     number: Annotated[int, Field(ge=1, le=100_000)]
     state: Annotated[str, OneOf(STATES)]
@@ -56,6 +61,8 @@ class RepairWork(Record):
     waits: Annotated[list[Coming], Field(max_length=40)] = []
     loose: bool = False
     position: Annotated[str, OneOf(POSITIONS)] = ""
+    grows: Annotated[float, Field(ge=1, le=100)] = 1.0
+    grows_late: Annotated[float, Field(ge=1, le=100)] = 1.0
 
 
 class Pace(Record):

@@ -21,6 +21,7 @@ from yellow_sill.web.parts.need_services import needs_of, state_of, taken
 from yellow_sill.web.protect.product_services import products_at_hand, warmth_of
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.survey.listing import forecast
 
 from .models import StepWord
 from .slot_services import limits_of
@@ -78,8 +79,12 @@ def _asked(vehicle: Vehicle, today: date) -> dict[str, Any]:
             }
         )
     open_ = [repair for repair in vehicle.repairs.all() if repair.state != STATES[-1]]
+    grows = (1.0, 1.0)
+    if any(repair.state == STATES[0] for repair in open_):
+        growth = forecast(vehicle).ratio
+        grows = (max(1.0, growth.p50), max(1.0, growth.p50, growth.p80))
     return {
-        "repairs": [_repair(repair, planned.get(repair.number, {}), waits.get(repair.number, [])) for repair in open_],
+        "repairs": [_repair(repair, grows, planned.get(repair.number, {}), waits.get(repair.number, [])) for repair in open_],
         "pace": {kind: {"factor": each.shrunk, "jobs": each.jobs} for kind, each in logged_hours(vehicle).items()},
         "changed": [{"key": word.key, **word.said} for word in vehicle.step_words.all()],
         "spent": spent_on(vehicle),
@@ -101,7 +106,9 @@ def _morning(day: date | None) -> datetime | None:
     return datetime.combine(day, time()) if day else None
 
 
-def _repair(repair: Repair, minutes: Mapping[str, float], waits: list[dict[str, Any]]) -> dict[str, Any]:
+def _repair(
+    repair: Repair, grows: tuple[float, float], minutes: Mapping[str, float], waits: list[dict[str, Any]]
+) -> dict[str, Any]:
     try:
         sheets: list[SheetIs] = [each.told for each in sheets_of(repair)]
     except CoreError:
@@ -111,6 +118,7 @@ def _repair(repair: Repair, minutes: Mapping[str, float], waits: list[dict[str, 
     return {
         "number": repair.number, "state": repair.state, "waits": waits,
         "sheets": [{"name": each.name, "state": each.state, "behind": list(each.behind), "minutes": share} for each in sheets],
+        "grows": grows[0] if repair.state == STATES[0] else 1.0, "grows_late": grows[1] if repair.state == STATES[0] else 1.0,
         "loose": len(along) > 1 and along[1].held.verdict == "LOOSE",
     }  # fmt: skip
 
