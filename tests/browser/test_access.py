@@ -1,9 +1,16 @@
+from datetime import time
+
 from axe_playwright_python.sync_playwright import Axe
 
 from tests.browser.base import BrowserCase
 from tests.builders import DAY, finding, picture, repair, vehicle
+from yellow_sill.core.order.asked import PlanRequest
+from yellow_sill.core.order.plan import plan
 from yellow_sill.demo.datums import take_round
 from yellow_sill.demo.money_lines import receipt_head, receipt_line
+from yellow_sill.web.frame import days
+from yellow_sill.web.order.plan_services import asked_of, plain_placed, take_plan
+from yellow_sill.web.order.slot_services import add_slots, rhythm
 from yellow_sill.web.parts.bank_services import keep_statement
 from yellow_sill.web.parts.money_services import keep_budget
 from yellow_sill.web.parts.need_services import go_on, keep_need
@@ -24,7 +31,8 @@ class EveryPage(BrowserCase):
         "v/{0}/hold/braces/", "v/{0}/hold/measured/", "v/{0}/stock/", "v/{0}/bench/?kind=shape", "v/{0}/bench/?kind=gauge&text=18+swg",
         "v/{0}/parts/", "v/{0}/parts/1/", "v/{0}/parts/1/arrival/", "v/{0}/parts/orders/", "v/{0}/parts/money/?budget=1", "v/{0}/parts/receipts/new/",
         "v/{0}/parts/receipts/1/", "v/{0}/parts/bank/", "v/{0}/parts/bank/1/", "v/{0}/parts/customer/", "v/{0}/parts/surplus/", "v/{0}/parts/money/line/",
-        "v/{0}/parts/money/in/", "v/{0}/strip/",
+        "v/{0}/parts/money/in/", "v/{0}/strip/", "v/{0}/plan/", "v/{0}/plan/?step=R1:round", "v/{0}/plan/calendars/", "v/{0}/plan/what-if/?helped=yes",
+        "v/{0}/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
         "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
 
@@ -37,6 +45,10 @@ class EveryPage(BrowserCase):
             found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren"
         )
         self.bought(mine)
+        add_slots(mine, rhythm(days.today(), 5, 8), time(9), time(14), hands=1, note="", by="Wren")
+        told = plan(PlanRequest.read(asked_of(mine, days.now())[0]))
+        answer = {"possible": True, "placed": plain_placed(told), "finish": "", "bound": ""}
+        take_plan(mine, answer, version=None, today=days.today(), by="Wren")
         return mine.pk, found.panel_id, photo.pk
 
     def bought(self, mine):
