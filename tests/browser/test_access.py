@@ -9,7 +9,7 @@ from yellow_sill.core.order.plan import plan
 from yellow_sill.demo.datums import take_round
 from yellow_sill.demo.money_lines import receipt_head, receipt_line
 from yellow_sill.web.frame import days
-from yellow_sill.web.order.plan_services import asked_of, plain_placed, take_plan
+from yellow_sill.web.order.plan_services import as_answer, asked_of, take_plan
 from yellow_sill.web.order.slot_services import add_slots, rhythm
 from yellow_sill.web.parts.bank_services import keep_statement
 from yellow_sill.web.parts.money_services import keep_budget
@@ -47,8 +47,7 @@ class EveryPage(BrowserCase):
         self.bought(mine)
         add_slots(mine, rhythm(days.today(), 5, 8), time(9), time(14), hands=1, note="", by="Wren")
         told = plan(PlanRequest.read(asked_of(mine, days.now())[0]))
-        answer = {"possible": True, "placed": plain_placed(told), "finish": "", "bound": ""}
-        take_plan(mine, answer, version=None, today=days.today(), by="Wren")
+        take_plan(mine, as_answer(told), version=None, today=days.today(), by="Wren")
         return mine.pk, found.panel_id, photo.pk
 
     def bought(self, mine):

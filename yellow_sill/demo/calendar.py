@@ -5,7 +5,7 @@ from datetime import date, datetime, time, timedelta
 from yellow_sill.core.order.asked import PlanRequest
 from yellow_sill.core.order.plan import plan
 from yellow_sill.web.order.models import WorkSlot, WorkTime
-from yellow_sill.web.order.plan_services import asked_of, plain_placed, take_plan
+from yellow_sill.web.order.plan_services import as_answer, asked_of, take_plan
 from yellow_sill.web.order.step_services import add_step
 from yellow_sill.web.shells.models import Vehicle
 
@@ -46,9 +46,7 @@ def calendar(vehicle: Vehicle, today: date) -> None:
     turn = {"name": "Turn the bonnet over on its trestles", "kind": "fit", "minutes": 30, "repair": 0}
     add_step(vehicle, turn | {"hands": 2, "pauses": False}, today=today, by=OWNER)
     told = plan(PlanRequest.read(asked_of(vehicle, datetime.combine(today, time(12)))[0]))
-    answer = {"possible": told.possible, "placed": plain_placed(told)}
-    ends_at, bound = (each.isoformat() if each else "" for each in (told.finish, told.bound))
-    take_plan(vehicle, answer | {"finish": ends_at, "bound": bound}, version=None, today=today, by=OWNER)
+    take_plan(vehicle, as_answer(told), version=None, today=today, by=OWNER)
 
 
 def _quiet(today: date, worked: set[date]) -> set[date]:

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from ..errors import CoreError
 from ..order.asked import MOST_STEPS, Key, Slot, require_slots
-from ..order.work import LATEST_SPARK, Changed
+from ..order.work import LATEST_SPARK, LONGEST_BARE_H, OPEN_AREAS, Changed
 from ..records import OneOf, Record
 from ..repairs.hours import KINDS
 from .bundle_base import BadBundle, Name
@@ -59,8 +59,8 @@ class TimePart(Record):
 
 
 class LimitsPart(Record):
-    open_areas: Annotated[int, Field(ge=1, le=50)] = 3
-    longest_bare_h: Annotated[float, Field(ge=1, le=2000)] = 336.0
+    open_areas: Annotated[int, Field(ge=1, le=50)] = OPEN_AREAS
+    longest_bare_h: Annotated[float, Field(ge=1, le=2000)] = LONGEST_BARE_H
     latest_spark: time = LATEST_SPARK
     why: Annotated[str, Field(max_length=300)] = ""
 

@@ -79,6 +79,10 @@ class Room:
     hands: int
     watch: int
 
+    def holds(self, worked: int) -> bool:
+        """Whether a moment of time worked lies in this slot; its end is the next one's."""
+        return self.worked <= worked < self.worked + self.long
+
 
 def require_plan(request: PlanRequest) -> None:
     """Look a request over.

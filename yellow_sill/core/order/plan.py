@@ -15,12 +15,12 @@ from .asked import (
     require_plan,
     rooms_of,
 )
-from .serial import Serial, Tried, least_finish, searched, used
+from .serial import TURN, Serial, Tried, least_finish, searched, used
 
 #: The solver's own measure of work, about seconds; the same work finds the same plan. It is asked for so many steps at most: beyond, the search is ahead of it.
 EFFORT, WHY_EFFORT, MOST_PROVED = 5.0, 1.0, 25
-#: Of plans that finish at once: what a slot in which the shell is turned counts, and an hour that an area is open.
-TURN, OPEN_H = 40, 1
+#: Of plans that finish at once: what an hour that an area is open counts.
+OPEN_H = 1
 #: Slots after the last one that a quick plan needs, in which the search may still look.
 SPARE = 2
 #: So many groups are looked at for a contradiction.
@@ -109,7 +109,7 @@ def _placed(step: Step, start: int, rooms: Sequence[Room], first: datetime) -> P
     """A step's times on the clock, from its start on the axis of time worked."""
     pieces, at, left = [], start, step.minutes
     for room in rooms:
-        if left and room.worked <= at < room.worked + room.long:
+        if left and room.holds(at):
             piece = min(left, room.worked + room.long - at)
             begins = first + timedelta(minutes=room.clock + at - room.worked)
             pieces.append((begins, begins + timedelta(minutes=piece)))
@@ -273,7 +273,7 @@ class _Model:
             for room, begun, ended in zip(
                 self.rooms, self.in_slot[step.key], self.out_slot[step.key], strict=True
             ):
-                self.cp.add_hint(begun, room.worked <= at < room.worked + room.long)
+                self.cp.add_hint(begun, room.holds(at))
                 if ended is not begun:
                     self.cp.add_hint(ended, room.worked < at + step.minutes <= room.worked + room.long)
 
@@ -316,10 +316,7 @@ def _solved(
 
 def _to_the_left(request: PlanRequest, rooms: Sequence[Room], starts: Sequence[int]) -> Tried | None:
     """The same order in the same slots, each step as early in its slot as it may be: no time stands empty at the beginning."""
-    places = {
-        n: next(k for k, room in enumerate(rooms) if room.worked <= at < room.worked + room.long)
-        for n, at in enumerate(starts)
-    }
+    places = {n: next(k for k, room in enumerate(rooms) if room.holds(at)) for n, at in enumerate(starts)}
     return Serial(request, rooms).plan([-float(at) for at in starts], places)
 
 

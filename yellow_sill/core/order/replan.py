@@ -115,17 +115,13 @@ def _kept(
         for k in range(max(LEAST_TRIES, min(MOST_TRIES, TRIES // len(request.steps)))):
             drawn = [each + rng.gauss(0, DRAWN * len(order)) for each in urgency] if k > 1 else urgency
             if tried := serial.plan(drawn, not_in, at_home=k % 2 == 1):
-                moved = sum(not _within(tried.starts[n], rooms[place]) for n, place in home.items())
+                moved = sum(not rooms[place].holds(tried.starts[n]) for n, place in home.items())
                 found.append((moved + tried.finish / DAYS_MIN, k, tried))
                 if not moved:
                     break
         if found:
             return min(found, key=lambda each: each[:2])[2]
     return None
-
-
-def _within(worked: int, room: Room) -> bool:
-    return room.worked <= worked < room.worked + room.long
 
 
 def _told(request: ReplanRequest, told: Plan, rooms: Sequence[Room], put: Mapping[str, datetime]) -> Replan:

@@ -4,6 +4,7 @@ import math
 import random
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from graphlib import TopologicalSorter
 
 from .asked import TURN_MIN, PlanRequest, Room, Step, goes_on
 
@@ -15,7 +16,7 @@ SEED = 11
 #: Nothing is begun for less at the end of a slot, min.
 LEAST_PIECE = 10
 #: Of plans that finish alike: what a turn of the shell counts beside an hour that an area is open.
-TURN = 40.0
+TURN = 40
 
 
 @dataclass(slots=True)
@@ -53,7 +54,9 @@ class Serial:
             for step in self.steps
         ]
         self.cures = [round(60 * step.cure_h) for step in self.steps]
-        self.tails = _tails(self.steps, self.behind)
+        #: Places of the steps, each after all that it waits for.
+        self.order = list(TopologicalSorter(dict(enumerate(self.before))).static_order())
+        self.tails = self._tails()
         self.parts: dict[int, int] = {}
         for step in self.steps:
             self.parts[step.repair] = self.parts.get(step.repair, 0) + 1
@@ -67,25 +70,15 @@ class Serial:
         """
         return _Run(self, urgency, not_in or {}, at_home).done()
 
-
-def _tails(steps: Sequence[Step], behind: Sequence[Sequence[int]]) -> list[float]:
-    """How much hangs on each step, min: itself, its cure, and the longest chain after it."""
-    found: dict[int, float] = {}
-    for start in range(len(steps)):
-        stack = [start]
-        while stack:
-            n = stack[-1]
-            waiting = [other for other in behind[n] if other not in found]
-            if waiting:
-                stack.extend(waiting)
-                continue
-            stack.pop()
+    def _tails(self) -> list[float]:
+        """How much hangs on each step, min: itself, its cure, and the longest chain after it."""
+        found = [0.0] * len(self.steps)
+        for n in reversed(self.order):
+            step = self.steps[n]
             found[n] = (
-                steps[n].minutes
-                + 60 * steps[n].cure_h
-                + max((found[other] for other in behind[n]), default=0.0)
+                step.minutes + 60 * step.cure_h + max((found[other] for other in self.behind[n]), default=0.0)
             )
-    return [found[n] for n in range(len(steps))]
+        return found
 
 
 class _Run:
@@ -276,17 +269,9 @@ def least_finish(request: PlanRequest, rooms: Sequence[Room]) -> int:
     end = rooms[-1].clock + rooms[-1].long
     bound = next((room.clock + work - room.worked for room in rooms if work <= room.worked + room.long), end)
     ends: dict[int, int] = {}
-    left = [len(keys) for keys in serial.before]
-    free = [n for n, count in enumerate(left) if not count]
-    while free:
-        n = free.pop()
-        step = serial.steps[n]
+    for n in serial.order:
         ready = max([serial.there[n], *(ends[other] + serial.cures[other] for other in serial.before[n])])
-        ends[n] = _soonest(step, ready, rooms)
-        for other in serial.behind[n]:
-            left[other] -= 1
-            if not left[other]:
-                free.append(other)
+        ends[n] = _soonest(serial.steps[n], ready, rooms)
     return min(end, max(bound, *ends.values()))
 
 

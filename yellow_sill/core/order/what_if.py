@@ -100,7 +100,7 @@ def _side(steps: Sequence[Step], slots: Sequence[Slot], open_areas: int) -> Side
         return Side(finish=None, slots=0, turns=0)
     first = min(slot.begins for slot in slots)
     used = {
-        next(n for n, room in enumerate(rooms) if room.worked <= at < room.worked + room.long) for at in tried.starts
+        next(n for n, room in enumerate(rooms) if room.holds(at)) for at in tried.starts
     }  # fmt: skip
     return Side(finish=first + timedelta(minutes=tried.finish), slots=len(used), turns=tried.turns)
 

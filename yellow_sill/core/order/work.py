@@ -26,6 +26,8 @@ TACKS, PART_MIN = 0.2, 45
 #: How far minutes spread (log) before anything is logged, shrunk by the jobs behind a kind: as much as so many jobs.
 SPREAD, SPREAD_JOBS = 0.45, 3.0
 MOST_MIN = 6000
+#: How many areas may be open, how long metal may be bare, h, and until when sparks may fly, before somebody says why it is more.
+OPEN_AREAS, LONGEST_BARE_H, LATEST_SPARK = 3, 336.0, time(20)
 _Name = Annotated[str, Field(min_length=1, max_length=120)]
 
 
@@ -120,7 +122,7 @@ class StepsRequest(Record):
     changed: Annotated[list[Changed], Field(max_length=MOST_STEPS)] = []
     spent: dict[Key, Annotated[int, Field(ge=0, le=100_000)]] = {}
     cure_h: dict[Annotated[str, OneOf(("treat", "prime", "seal"))], Hours] = {}
-    longest_bare_h: Annotated[float, Field(ge=1, le=2000)] = 336.0
+    longest_bare_h: Annotated[float, Field(ge=1, le=2000)] = LONGEST_BARE_H
 
 
 #: A step that has taken all its minutes and is not done is taken to want so many more, min.
@@ -195,10 +197,6 @@ def comes(
     likely = max(today, begins + timedelta(days=days))
     late = max(likely, begins + timedelta(days=late_days if late_days is not None else 2 * days))
     return likely, late, state == "ordered"
-
-
-#: How many areas may be open, how long metal may be bare, h, and until when sparks may fly, before somebody says why it is more.
-OPEN_AREAS, LONGEST_BARE_H, LATEST_SPARK = 3, 336.0, time(20)
 
 
 def require_limits(open_areas: int, longest_bare_h: float, latest_spark: time, why: str) -> None:

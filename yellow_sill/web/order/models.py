@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django.db import models
 
-from yellow_sill.core.order.work import LATEST_SPARK
+from yellow_sill.core.order.work import LATEST_SPARK, LONGEST_BARE_H, OPEN_AREAS
 from yellow_sill.core.repairs.hours import KIND_WORDS
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import JSONField
@@ -99,8 +99,8 @@ class OrderLimits(Versioned):
     """How many areas may be open, how long metal may be bare, h, until when sparks may fly, and why that is more than the rule."""
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="order_limits")
-    open_areas = models.PositiveSmallIntegerField(default=3)
-    longest_bare_h = models.FloatField(default=336.0)
+    open_areas = models.PositiveSmallIntegerField(default=OPEN_AREAS)
+    longest_bare_h = models.FloatField(default=LONGEST_BARE_H)
     latest_spark = models.TimeField(default=LATEST_SPARK)
     why = models.CharField(max_length=300, blank=True)
 

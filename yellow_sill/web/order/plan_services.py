@@ -159,10 +159,17 @@ def take_again(
     told = again(vehicle, plan, now, put)
     if not told.plan.possible:
         raise BadField(told.words, "slots")
-    placed = plain_placed(told.plan)
-    ends, bound = told.plan.finish, told.plan.bound
-    _keep(vehicle, placed, ends.isoformat() if ends else "", bound.isoformat() if bound else "", version, now.date(), by)  # fmt: skip
+    answer = as_answer(told.plan)
+    _keep(vehicle, answer["placed"], answer["finish"], answer["bound"], version, now.date(), by)
     return told
+
+
+def as_answer(plan: Plan) -> dict[str, Any]:
+    """A plan as a search beside the pages answers it."""
+    ends = {
+        name: at.isoformat() if at else "" for name, at in (("finish", plan.finish), ("bound", plan.bound))
+    }
+    return {"possible": plan.possible, "placed": plain_placed(plan), **ends}
 
 
 def plain_placed(plan: Plan) -> list[dict[str, Any]]:

@@ -10,6 +10,7 @@ from django.urls import reverse
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.order.work import MadeStep
 from yellow_sill.core.repairs.hours import MOST_MIN, clock
+from yellow_sill.core.repairs.sheets import AS_RIBBON
 from yellow_sill.core.said import Quoted, Said
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import names_of, step_sheet
@@ -137,7 +138,7 @@ def _bring(vehicle: Vehicle, step: MadeStep, today: date, by: str) -> None:
     if cut is not None and step.to not in ("opened", "signed off"):
         step_sheet(cut, step.to, seen=None, made_on=today, by=by, today=today)
     else:
-        to = {"tacked": "fitted"}.get(step.to, step.to)
+        to = AS_RIBBON.get(step.to, step.to)
         if to != repair.state:
             move_on_ribbon(repair, to, version=None, made_on=today, note="", by=by, today=today)
 
