@@ -164,26 +164,26 @@ def order_ahead(vehicle: Vehicle) -> NextRemoval | None:
         return None
 
 
-def money(vehicle: Vehicle, today: date) -> MoneySoFar:
-    """Money so far, with the steps for the chart."""
+def money(vehicle: Vehicle, today: date, most: int) -> MoneySoFar:
+    """Money so far, with the steps for the chart. Args: most: so many bars have room."""
     facts = sums(vehicle, vehicle.cost_lines.all())
     by_kind = [(word, amount.gross) for word, amount in facts.by_kind]
     return MoneySoFar(
         total=facts.total,
         by_kind=by_kind,
         chart=chart(spent_over_time(vehicle), today),
-        bars=bars(by_kind),
+        bars=bars(by_kind, most),
     )
 
 
-#: So many bars have room beside the chart.
-MOST_BARS = 6
+#: So many bars have room beside the chart, and where a slot is shown above it.
+MOST_BARS, FEW_BARS = 6, 4
 
 
-def bars(by_kind: list[tuple[str, Money]]) -> list[Bar]:
-    """Bars of the kinds in share of the dearest, for the drawing; what comes after the dearest five is one."""
-    if len(by_kind) > MOST_BARS:
-        head, rest = by_kind[: MOST_BARS - 1], by_kind[MOST_BARS - 1 :]
+def bars(by_kind: list[tuple[str, Money]], most: int) -> list[Bar]:
+    """Bars of the kinds in share of the dearest, for the drawing; what has no room among ``most`` is one."""
+    if len(by_kind) > most:
+        head, rest = by_kind[: most - 1], by_kind[most - 1 :]
         by_kind = [*head, ("Everything else", sum((amount for _, amount in rest[1:]), rest[0][1]))]
     dearest = float(by_kind[0][1].amount) if by_kind else 1.0
     return [

@@ -23,7 +23,7 @@ from yellow_sill.web.shells.drawing import shell_svg
 from yellow_sill.web.shells.models import ShellView, Vehicle
 from yellow_sill.web.shells.unchanged import by_the_clock
 
-from .services import Located, MoneySoFar, NextRemoval, hours, money, order_ahead, plan
+from .services import FEW_BARS, MOST_BARS, Located, MoneySoFar, NextRemoval, hours, money, order_ahead, plan
 
 
 @require_GET
@@ -57,7 +57,6 @@ class TodayPage(Page):
     clocks: list[Alert]
     day: DayShown | None
     under_way: WorkTime | None
-    bars: str
 
 
 def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
@@ -106,12 +105,11 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             for i, located in enumerate(facts.steps, start=1 + other)
             if located.view and located.view.pk == view.pk
         ],
-        money=money(vehicle, now),
+        money=money(vehicle, now, FEW_BARS if day else MOST_BARS),
         hours_total=hours(vehicle),
         worry=worry(request.user),
         day=day,
         under_way=running(vehicle),
-        bars=":4" if day else ":",
         clocks=[alert for say in told("today") for alert in say(vehicle, timezone.now())],
         cells=[
             ("Vehicle", vehicle.model),
