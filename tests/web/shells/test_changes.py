@@ -16,7 +16,7 @@ from django.test import TestCase, TransactionTestCase
 from django.urls import reverse
 from django.utils import timezone
 
-from tests.builders import DAY, SILL_HOLE, finding, owner, picture, repair, vehicle
+from tests.builders import DAY, SILL_HOLE, finding, owner, picture, repair, vehicle, worked_out
 from yellow_sill.core.cut.check import check_cut
 from yellow_sill.core.cut.through import cuts_through
 from yellow_sill.core.errors import BadField
@@ -37,7 +37,9 @@ from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.coverage_services import mark_looked
 from yellow_sill.web.survey.models import Finding
 from yellow_sill.web.survey.services import look_again, update_finding
+from yellow_sill.web.weld.models import WeldPlan
 from yellow_sill.web.weld.services import save_weld, weld_of
+from yellow_sill.web.weld.step_services import progress_of, record_tack
 
 
 def told(mended) -> bytes:
@@ -348,3 +350,25 @@ class TwoAtOnce(TransactionTestCase):
         mended.refresh_from_db()
         self.assertEqual((tried, mended.model), ([0, 1], "1 things bought"))
         self.assertEqual([change.by for change in changes(mended)], ["Wren", "Robin"])
+
+    def test_a_tack_that_could_not_be_stored_at_first_is_stored_once(self):
+        mended = vehicle(owner())
+        cut = worked_out(repair(mended, [finding(mended)]).cuts.get())
+        at_once = [COST]
+
+        def meanwhile(cost):
+            add_cost(mended, None, cost, by="Robin")
+            connection.close()
+
+        def thinks(*given):
+            if at_once:
+                other = Thread(target=meanwhile, args=[at_once.pop()])
+                other.start()
+                other.join()
+            return progress_of(*given)
+
+        record_tack(cut, 0, 1, "done", now=timezone.now(), by="Wren")
+        with mock.patch("yellow_sill.web.weld.step_services.progress_of", thinks):
+            record_tack(Cut.objects.get(), 0, 2, "blown", now=timezone.now(), by="Wren")
+        self.assertEqual(at_once, [])
+        self.assertEqual([each["what"] for each in WeldPlan.objects.get().events], ["done", "blown"])

@@ -21,6 +21,8 @@ from django.utils import timezone
 from simple_history.models import HistoricalRecords
 from simple_history.signals import pre_create_historical_record
 
+from .again import Given
+
 P = ParamSpec("P")
 R = TypeVar("R")
 
@@ -162,12 +164,14 @@ def one_change(service: Callable[P, R]) -> Callable[P, R]:
     def inner(*args, **kwargs):
         by = str(kwargs.get("by", ""))
         if not connection.in_atomic_block:
+            given = Given([*args, *kwargs.values()])
             try:
                 with _reading_first(), changing(by=by):
                     return service(*args, **kwargs)
             except OperationalError as busy:
                 if "locked" not in str(busy):
                     raise
+            given.put_back()
         with changing(by=by):
             return service(*args, **kwargs)
 
