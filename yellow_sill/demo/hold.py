@@ -1,4 +1,4 @@
-"""What holds the demo vehicle: braces as they were fitted, and the order of work accepted for its left side."""
+"""What holds the demo vehicle: braces as they were fitted, and the order of work accepted for its sills."""
 
 from dataclasses import replace
 from datetime import date, timedelta
@@ -19,15 +19,14 @@ STOOD = [
     (204, False, ("FML", "FMR", "RRL", "RRR")),
     (100, False, None),
 ]
+#: The left side is closed before the right is opened.
 ORDER = [
-    "-floor_L",
-    "-sill_inner_L",
-    "+sill_inner_L",
-    "+floor_L",
     "-sill_outer_L",
     "-sill_diaph_L",
     "+sill_diaph_L",
     "+sill_outer_L",
+    "-sill_outer_R",
+    "+sill_outer_R",
 ]
 ORDER_AGO = 70
 

@@ -75,8 +75,11 @@ class StepsTest(TestCase):
 
     def test_what_is_done_is_no_step_and_long_welding_is_runs(self):
         found = told(repair(state="fitted", sheets=[sheet("A", "tacked", weld=200)])).steps
-        self.assertEqual([step.name for step in found[:4]], [f"Weld A, run {n} of 4" for n in range(1, 5)])
-        self.assertEqual(sum(step.minutes for step in found[:4]), 160, "four fifths of it: the tacks are in")
+        self.assertEqual(found[0].name, "Datum check, A tacked", "nobody has said that it was made")
+        self.assertEqual([step.name for step in found[1:5]], [f"Weld A, run {n} of 4" for n in range(1, 5)])
+        self.assertEqual(sum(step.minutes for step in found[1:5]), 160, "four fifths of it: the tacks are in")
+        cut = [step.key for step in told(repair(state="cut", sheets=[sheet("A", "cut")])).steps]
+        self.assertEqual(cut[:2], ["R1:A:look", "R1:A:treat"], "nor that bare edges were treated")
         self.assertEqual(told(repair(state="signed off")).steps, [])
         self.assertNotIn("brace", " ".join(step.key for step in told(repair()).steps))
         self.assertIn(

@@ -53,6 +53,11 @@ class Maker:
         self._after(ends)
         return self.steps
 
+    def sheet_alone(self) -> list[MadeStep]:
+        """The steps of its first sheet and nothing before or after it."""
+        self._sheet(self.repair.sheets[0], [], self.repair.sheets)
+        return self.steps
+
     def _add(
         self, what: str, name: str, kind: str, minutes: float, after: Sequence[str], **more: object
     ) -> str:
@@ -110,15 +115,19 @@ class Maker:
 
     def _sheet(self, sheet: SheetWork, before: Sequence[str], sheets: Sequence[SheetWork]) -> str:
         """The steps of one sheet; the key of its last one."""
-        at, name = SHEET_STATES.index(sheet.state), "the piece" if sheet.name == PIECE else sheet.name
+        at, name = (
+            SHEET_STATES.index(sheet.state),
+            "the piece" if sheet.name == PIECE else sheet.called or sheet.name,
+        )
         if self.repair.sheets == [] and self.place >= STATES.index("cut"):
             at = SHEET_STATES.index({"fitted": "tacked"}.get(self.repair.state, self.repair.state))
         looked = treated = ""
-        if at < SHEET_STATES.index("cut"):
-            looked, treated = self._taken_out(sheet, name, before, sheets)
+        if at < SHEET_STATES.index("fitted"):
+            looked, treated = self._taken_out(sheet, name, before, sheets, at)
         last = self._fitted(sheet, name, at, looked, treated)
         last = self._joined(sheet, name, at, last)
         if at < SHEET_STATES.index("protected"):
+            last = self._add(f"{sheet.name}:lamp", f"Lamp test of {name}", "survey", LAMP_MIN, [last])
             minutes, guess = self._minutes(sheet, "protect")
             last = self._add(
                 f"{sheet.name}:prime", f"Prime {name}, both faces", "protect", minutes, [last], cure_h=self._cure("prime"), to="protected",
@@ -127,21 +136,26 @@ class Maker:
         return last
 
     def _taken_out(
-        self, sheet: SheetWork, name: str, before: Sequence[str], sheets: Sequence[SheetWork]
+        self, sheet: SheetWork, name: str, before: Sequence[str], sheets: Sequence[SheetWork], at: int
     ) -> tuple[str, str]:
-        """A sheet is cut out, after what lies in front of it; the keys of the look behind it and of its treated edges."""
-        fronts = [
-            f"R{self.repair.number}:{each.name}:cut"
-            for each in sheets
-            if sheet.name in each.behind and each.state == "planned"
-        ]
-        last = self._runs(sheet, "cut", f"Release and cut out {name}", [*before, *fronts], to="cut")
+        """A sheet is cut out, after what lies in front of it; the keys of the look behind it and of its treated edges, which stay until somebody
+        says that they are done."""
+        last = "" if at else self._cut(sheet, name, before, sheets)
         looked = self._add(f"{sheet.name}:look", f"Look again behind {name}", "survey", LOOK_MIN, [last])
         treated = self._add(
             f"{sheet.name}:treat", f"Clean and treat the edges of {name}", "protect", TREAT_MIN, [looked], cure_h=self._cure("treat"),
             within_h={looked: self.request.longest_bare_h}, pauses=True,
         )  # fmt: skip
         return looked, treated
+
+    def _cut(self, sheet: SheetWork, name: str, before: Sequence[str], sheets: Sequence[SheetWork]) -> str:
+        """The key of the last run of its cut."""
+        fronts = [
+            f"R{self.repair.number}:{each.name}:cut"
+            for each in sheets
+            if sheet.name in each.behind and each.state == "planned"
+        ]
+        return self._runs(sheet, "cut", f"Release and cut out {name}", [*before, *fronts], to="cut")
 
     def _fitted(self, sheet: SheetWork, name: str, at: int, looked: str, treated: str) -> str:
         """Its patch is made, which keeps the shell free, and offered up; the key of the last step."""
@@ -169,14 +183,13 @@ class Maker:
                 f"{sheet.name}:tack", f"Tack {name}", "weld", max(10.0, TACKS * weld), [last, *behind], sparks=True, until=checked, to="tacked",
                 guess=guess,
             )  # fmt: skip
+        if at < SHEET_STATES.index("welded"):
             last = self._add(
                 f"{sheet.name}:check", f"Datum check, {name} tacked", "survey", ROUND_MIN, [last]
             )
-        if at < SHEET_STATES.index("welded"):
             last = self._runs(sheet, "weld", f"Weld {name}", [last], to="welded", share=1 - TACKS)
         if at < SHEET_STATES.index("dressed"):
             last = self._runs(sheet, "dress", f"Dress {name}", [last], to="dressed")
-            last = self._add(f"{sheet.name}:lamp", f"Lamp test of {name}", "survey", LAMP_MIN, [last])
         return last
 
     def _last_weld(self, sheet: str) -> str:

@@ -8,6 +8,8 @@ from .asked import Slot
 
 #: Between two slots of a week, px; so many thin bars lie one under another, so far apart, px.
 GAP_PX, LANES, LANE_PX = 16.0, 3, 5.0
+#: A week's slots with its thin bars are so high, px; the lines of its repairs lie below, so far apart, px.
+ROW_PX, LINE_PX = 62.0, 13.0
 #: A week that is shorter is drawn as if it held so many minutes, so that an evening does not fill the sheet.
 LEAST_WEEK_MIN = 360
 #: A mark of the ruler stands every so many minutes, a figure every so many.
@@ -71,14 +73,32 @@ class ThinBar:
     on: bool
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RepairLine:
+    """A repair's way through a week, px: from its first step to its last; ``before``, ``on``: it was open before, it is open after."""
+
+    repair: int
+    x: float
+    y: float
+    width: float
+    before: bool
+    on: bool
+
+    @property
+    def label(self) -> str:
+        return f"R-{self.repair:02d}"
+
+
 @dataclass(slots=True, kw_only=True)
 class WeekRow:
-    """A week: its Monday, its slots, what cures and comes meanwhile, how many areas are open in it at most."""
+    """A week: its Monday, its slots, what cures and comes meanwhile, its repairs' lines, how many areas are open in it at most, how high it is, px."""
 
     monday: date
     slots: list[SlotBar] = field(default_factory=list)
     thin: list[ThinBar] = field(default_factory=list)
+    repairs: list[RepairLine] = field(default_factory=list)
     open: int = 0
+    height: float = ROW_PX
 
 
 def monday_of(at: datetime) -> date:
@@ -106,14 +126,15 @@ def weeks(
     most = max(LEAST_WEEK_MIN, *(sum(_long(slot) for slot in week) for week in by_week.values()))
     wide = max(len(week) for week in by_week.values())
     scale = (width - GAP_PX * (wide - 1)) / most
-    rows = []
+    rows, spans = [], _spans(steps)
     for monday, week in sorted(by_week.items()):
         row, x = WeekRow(monday=monday), 0.0
         for slot in week:
             row.slots.append(bar_of(slot, steps, x=x, scale=scale, key=keys[slot.begins]))
             x += _long(slot) * scale + GAP_PX
         _thin(row, steps, comes)
-        row.open = _open(week, steps)
+        row.open = _open(week, spans)
+        _lines(row, spans)
         rows.append(row)
     return rows
 
@@ -182,8 +203,9 @@ def _at(row: WeekRow, at: datetime) -> float:
     for bar in row.slots:
         if at < bar.slot.begins:
             return max(here, bar.x - GAP_PX / 2)
-        share = min(1.0, (at - bar.slot.begins) / (bar.slot.ends - bar.slot.begins))
-        here = bar.x + share * bar.width
+        here = bar.x + bar.width
+        if at <= bar.slot.ends:
+            return round(bar.x + (at - bar.slot.begins) / (bar.slot.ends - bar.slot.begins) * bar.width, 1)
     return round(here, 1)
 
 
@@ -209,14 +231,35 @@ def _thin(row: WeekRow, steps: Iterable[Drawn], comes: Iterable[tuple[str, datet
         )
 
 
-def _open(week: Sequence[Slot], steps: Iterable[Drawn]) -> int:
-    """How many repairs are open at once at most, from the first to the last step that the plan has of each."""
+def _spans(steps: Iterable[Drawn]) -> dict[int, tuple[datetime, datetime]]:
+    """From the first to the last step that the plan has of each repair, in the order in which they begin."""
     spans: dict[int, tuple[datetime, datetime]] = {}
     for step in steps:
         if step.repair and step.pieces:
             begins, ends = step.pieces[0][0], step.pieces[-1][1]
             was = spans.get(step.repair, (begins, ends))
             spans[step.repair] = (min(was[0], begins), max(was[1], ends))
+    return dict(sorted(spans.items(), key=lambda each: each[1]))
+
+
+def _lines(row: WeekRow, spans: dict[int, tuple[datetime, datetime]]) -> None:
+    first = datetime.combine(row.monday, datetime.min.time())
+    last = first + timedelta(days=7)
+    right = row.slots[-1].x + row.slots[-1].width
+    for repair, (begins, ends) in spans.items():
+        if ends <= first or begins >= last:
+            continue
+        x = 0.0 if begins < first else _at(row, begins)
+        until = right if ends >= last else _at(row, ends)
+        y = ROW_PX + 6 + LINE_PX * len(row.repairs)
+        row.repairs.append(
+            RepairLine(repair=repair, x=x, y=y, width=round(max(2.0, until - x), 1), before=begins < first, on=ends >= last)
+        )  # fmt: skip
+    row.height = ROW_PX + LINE_PX * len(row.repairs)
+
+
+def _open(week: Sequence[Slot], spans: dict[int, tuple[datetime, datetime]]) -> int:
+    """How many repairs are open at once at most."""
     moments = [begins for begins, _ in spans.values()] + [slot.begins for slot in week]
     first, last = week[0].begins, week[-1].ends
     return max(

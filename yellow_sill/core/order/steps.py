@@ -1,13 +1,14 @@
 """The steps of the work, made from every repair and its sheets from the inside out; what a person changed of them, added, split or untied."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from ..days import require_one_zone
 from ..errors import BadField
 from ..said import Quoted, Said
 from .maker import Maker
+from .removal import NO_REPAIR, parts_steps, put_in_order
 from .work import LEAST_LEFT_MIN, THUMB_MIN, Changed, MadeStep, StepsRequest, late_of
 
 
@@ -44,6 +45,9 @@ def made_steps(request: StepsRequest) -> StepsTold:
     for repair in request.repairs:
         for step in Maker(repair, request).made():
             steps[step.key] = step
+    for step in parts_steps(request, request.removal):
+        steps[step.key] = step
+    not_kept = put_in_order(steps, request.removal)
     done: list[str] = []
     for change in request.changed:
         _apply(change, steps)
@@ -71,7 +75,7 @@ def made_steps(request: StepsRequest) -> StepsTold:
     never = _never(steps)
     return StepsTold(
         steps=[step for key, step in steps.items() if key not in never], unplanned=[steps[key] for key in never], done=done,
-        unknown=_unknown(steps.values(), request),
+        unknown=[*_unknown(steps.values(), request), *not_kept],
     )  # fmt: skip
 
 
@@ -83,14 +87,22 @@ def _never(steps: dict[str, MadeStep]) -> list[str]:
     return found
 
 
-def _unknown(steps: Iterable[MadeStep], request: StepsRequest) -> list[Said]:
+def _unknown(steps: Collection[MadeStep], request: StepsRequest) -> list[Said]:
     found = [
         Said("{name} for R-{repair:02d} is not ordered: reckoned as if it were ordered today.", name=Quoted(wait.name), repair=repair.number)
         if wait.there else Said("{name} for R-{repair:02d}: nobody knows when it comes.", name=Quoted(wait.name), repair=repair.number)
         for repair in request.repairs for wait in repair.waits if not wait.ordered or wait.there is None
     ]  # fmt: skip
+    keys = {step.key for step in steps}
     guessed = sorted({step.repair for step in steps if step.guess and step.repair})
-    return found + [Said("R-{repair:02d}: its minutes are rules of thumb, nothing was worked out.", repair=number) for number in guessed]  # fmt: skip
+    found += [
+        Said("R-{repair:02d}: its minutes are rules of thumb, nothing was worked out.", repair=number)
+        for number in guessed
+    ]
+    alone = dict.fromkeys(step.called for step in request.removal if f"R{NO_REPAIR}:{step.part}:weld" in keys)
+    return found + [
+        Said("{part} is in the order of removal and in no repair: its minutes are rules of thumb.", part=called) for called in alone
+    ]  # fmt: skip
 
 
 def _apply(change: Changed, steps: dict[str, MadeStep]) -> None:
@@ -104,7 +116,7 @@ def _apply(change: Changed, steps: dict[str, MadeStep]) -> None:
     step = steps.get(change.key)
     if step is None:
         return  # its sheet has gone past it: what was said of it stays said
-    for name in ("name", "kind", "hands", "sparks", "position", "pauses", "cure_h", "not_before"):
+    for name in ("name", "panel", "kind", "hands", "sparks", "position", "pauses", "cure_h", "not_before"):
         value = getattr(change, name)
         if (value is not None and value != "") or (name == "position" and value == ""):
             setattr(step, name, value)
@@ -130,7 +142,7 @@ def _split(steps: dict[str, MadeStep], step: MadeStep, parts: int) -> None:
         last = n == parts - 1
         steps[key] = MadeStep(
             key=key, name=f"{step.name} {n + 1}/{parts}", repair=step.repair, kind=step.kind, minutes=max(1, each), late_minutes=max(1, late),
-            sheet=step.sheet, to=step.to if last else "", guess=step.guess, own=step.own, hands=step.hands, sparks=step.sparks,
+            sheet=step.sheet, panel=step.panel, to=step.to if last else "", guess=step.guess, own=step.own, hands=step.hands, sparks=step.sparks,
             position=step.position, touches=step.touches, after=list(step.after) if n == 0 else [keys[n - 1]],
             trade=list(step.trade) if n == 0 else [keys[n - 1]], cure_h=step.cure_h if last else 0.0,
             within_h=dict(step.within_h) if n == 0 else {}, pauses=step.pauses, until=step.until if last else "",

@@ -26,6 +26,8 @@ TACKS, PART_MIN = 0.2, 45
 #: How far minutes spread (log) before anything is logged, shrunk by the jobs behind a kind: as much as so many jobs.
 SPREAD, SPREAD_JOBS = 0.45, 3.0
 MOST_MIN = 6000
+#: So many steps an order of removal has at most.
+MOST_REMOVAL = 60
 #: How many areas may be open, how long metal may be bare, h, and until when sparks may fly, before somebody says why it is more.
 OPEN_AREAS, LONGEST_BARE_H, LATEST_SPARK = 3, 336.0, time(20)
 _Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -41,9 +43,11 @@ class Coming(Record):
 
 
 class SheetWork(Record):
-    """A sheet of a repair: see ``SheetIs``; minutes by kind of work that were worked out (a kind that is lacking is reckoned by rule of thumb)."""
+    """A sheet of a repair: see ``SheetIs``; what it is called where that is not its name; minutes by kind of work that were worked out (a kind that is
+    lacking is reckoned by rule of thumb)."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
+    called: Annotated[str, Field(max_length=120)] = ""
     state: Annotated[str, OneOf(SHEET_STATES)]
     behind: Annotated[list[str], Field(max_length=20)] = []
     minutes: dict[Annotated[str, OneOf(KINDS)], Annotated[float, Field(ge=0, le=MOST_MIN)]] = {}
@@ -53,11 +57,12 @@ class RepairWork(Record):
     """A repair.
 
     Attributes:
-        number, state, sheets; waits: what it waits for; loose: its cut leaves the shell loose until a brace is in; position: how the shell must stand;
+        number (0: none, for parts that no repair has), state, sheets; waits: what it waits for; loose: its cut leaves the shell loose until a
+        brace is in; position: how the shell must stand;
         grows, grows_late: how many times as large the bad metal will be once it is opened, as likely as not and exceeded once in five (1: it is known).
     """
 
-    number: Annotated[int, Field(ge=1, le=100_000)]
+    number: Annotated[int, Field(ge=0, le=100_000)]
     state: Annotated[str, OneOf(STATES)]
     sheets: Annotated[list[SheetWork], Field(max_length=40)] = []
     waits: Annotated[list[Coming], Field(max_length=40)] = []
@@ -65,6 +70,36 @@ class RepairWork(Record):
     position: Annotated[str, OneOf(POSITIONS)] = ""
     grows: Annotated[float, Field(ge=1, le=100)] = 1.0
     grows_late: Annotated[float, Field(ge=1, le=100)] = 1.0
+
+
+class SheetAt(Record):
+    """A sheet of a repair, by its number and its name."""
+
+    repair: Annotated[int, Field(ge=1, le=100_000)]
+    sheet: Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class RemovalStep(Record):
+    """A step of the accepted order of removal.
+
+    Attributes:
+        action: as ``removal_order`` writes it, - (out) or + (new in) before the part; called: the part in words; done: it is done;
+        sheets: the sheets of repairs that are on this part; loose: the shell is loose after it, until a brace is in.
+    """
+
+    action: Annotated[str, Field(pattern=r"^[-+].{1,60}$")]
+    called: Annotated[str, Field(min_length=1, max_length=120)]
+    done: bool = False
+    sheets: Annotated[list[SheetAt], Field(max_length=60)] = []
+    loose: bool = False
+
+    @property
+    def part(self) -> str:
+        return self.action[1:]
+
+    @property
+    def out(self) -> bool:
+        return self.action[0] == "-"
 
 
 class Pace(Record):
@@ -85,7 +120,8 @@ class Changed(Record):
     """What a person says of a step: of a made one by its key what differs, of an own one all of it. None: as it was made.
 
     Attributes:
-        own: it is a step of their own; after: keys it waits for besides; untied: see ``Untied``; parts: it is split into so many; done: it is done;
+        own: it is a step of their own; panel: where it is, by a panel's code; after: keys it waits for besides; untied: see ``Untied``;
+        parts: it is split into so many; done: it is done;
         holds, holds_until: which steps wait until when for what was put on in it to cure.
     """
 
@@ -93,6 +129,7 @@ class Changed(Record):
     own: bool = False
     name: Annotated[str, Field(max_length=120)] | None = None
     repair: Annotated[int, Field(ge=0, le=100_000)] = 0
+    panel: Annotated[str, Field(max_length=20)] | None = None
     kind: Annotated[str, OneOf(KINDS)] | None = None
     minutes: Minutes | None = None
     late_minutes: Minutes | None = None
@@ -114,10 +151,12 @@ class StepsRequest(Record):
     """All repairs, the pace of each kind, what a person changed.
 
     Attributes:
-        spent: minutes that were worked on steps already, by key; cure_h: hours by what was put on (treat, prime, seal); longest_bare_h: of bare metal.
+        removal: the accepted order of removal; spent: minutes that were worked on steps already, by key;
+        cure_h: hours by what was put on (treat, prime, seal); longest_bare_h: of bare metal.
     """
 
     repairs: Annotated[list[RepairWork], Field(max_length=300)] = []
+    removal: Annotated[list[RemovalStep], Field(max_length=MOST_REMOVAL)] = []
     pace: dict[Annotated[str, OneOf(KINDS)], Pace] = {}
     changed: Annotated[list[Changed], Field(max_length=MOST_STEPS)] = []
     spent: dict[Key, Annotated[int, Field(ge=0, le=100_000)]] = {}
@@ -133,8 +172,8 @@ CURE_H = {"treat": 24.0, "prime": 16.0, "seal": 12.0}
 
 @dataclass(slots=True, kw_only=True)
 class MadeStep:
-    """A step: as ``Step``, with its sheet and kind, minutes exceeded once in five, whether they are a guess, what it brings its sheet or
-    repair to, what it waits for from elsewhere and whether nobody knows when that comes (``never``)."""
+    """A step: as ``Step``, with its sheet, its panel where it is no repair's, its kind, minutes exceeded once in five, whether they are a guess,
+    what it brings its sheet or repair to, what it waits for from elsewhere and whether nobody knows when that comes (``never``)."""
 
     key: str
     name: str
@@ -143,6 +182,7 @@ class MadeStep:
     minutes: int
     late_minutes: int
     sheet: str = ""
+    panel: str = ""
     to: str = ""
     guess: bool = False
     own: bool = False

@@ -10,7 +10,7 @@ from django.db.models import Max, Prefetch
 from yellow_sill.core.datum.compare import way_words
 from yellow_sill.core.datum.walk import points_near
 from yellow_sill.core.days import day_words
-from yellow_sill.core.errors import BadField
+from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.condition import Opening, share_of_panel
 from yellow_sill.core.outlines import touching
 from yellow_sill.core.repairs.gate import (
@@ -33,12 +33,13 @@ from yellow_sill.web.datums.subjects import Subject
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import Piece, told
 from yellow_sill.web.hold.services import Along, along, both_sides_of, cure_of, has_structure
-from yellow_sill.web.hold.works import Work
+from yellow_sill.web.hold.works import SheetOn, Work
 from yellow_sill.web.repairs.models import Repair, RibbonStep
 from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.models import FarSide, Inspection
 
 from .models import Cut, TransferMark
+from .sheet_services import sheets_of
 
 
 def far_sides(repair: Repair, day: date | None = None) -> list[tuple[Panel, FarSide | None, str]]:
@@ -146,6 +147,25 @@ def repair_work(vehicle: Vehicle, day: date | None = None) -> Work:
     )
 
 
+@by_revision(4, "repairs", "cut", "survey", "shells")
+def open_sheets(vehicle: Vehicle) -> list[SheetOn]:
+    """The sheets of the repairs that are not signed off; none of a repair whose sheets lie behind one another in a ring."""
+    found: list[SheetOn] = []
+    for repair in Repair.objects.filter(vehicle=vehicle).exclude(state=STATES[-1]):
+        try:
+            sheets = sheets_of(repair)
+        except CoreError:
+            continue
+        found += [
+            SheetOn(
+                repair=repair.number, code=repair.code, sheet=each.told.name, panel=each.cut.panel.code, state=each.told.state,
+                since=each.told.since or repair.state_on, opening=opening_of(repair, each.cut),
+            )
+            for each in sheets
+        ]  # fmt: skip
+    return found
+
+
 def pieces(vehicle: Vehicle) -> list[Piece]:
     """What a vehicle's cuts take out of its shell."""
     rows = Cut.objects.filter(repair__vehicle=vehicle).order_by("repair__number", "number")
@@ -157,13 +177,15 @@ def pieces(vehicle: Vehicle) -> list[Piece]:
 
 def openings_of(repair: Repair) -> list[Opening]:
     """The holes that a repair's cuts leave."""
-    return [
-        Opening(
-            panel=cut.panel.code, plane=cut.panel.view.plane, outline=tuple((u, v) for u, v in cut.outline),
-            share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
-        )
-        for cut in repair.cuts.without_drawings()
-    ]  # fmt: skip
+    return [opening_of(repair, cut) for cut in repair.cuts.without_drawings()]
+
+
+def opening_of(repair: Repair, cut: Cut) -> Opening:
+    """The hole that a cut leaves."""
+    return Opening(
+        panel=cut.panel.code, plane=cut.panel.view.plane, outline=tuple((u, v) for u, v in cut.outline),
+        share=share_of_panel(cut.area_mm2, cut.panel.outline), why=repair.code,
+    )  # fmt: skip
 
 
 def gates(repair: Repair, to: str, day: date) -> tuple[list[Ready], Gate | None] | None:

@@ -2,7 +2,7 @@ from yellow_sill.web.frame.stages import Stage, Tab
 
 from .bundle import SECTION
 from .cost_services import expected
-from .gate_services import gates, pieces, repair_subjects, repair_work, require_far_sides
+from .gate_services import gates, open_sheets, pieces, repair_subjects, repair_work, require_far_sides
 from .option_services import to_buy
 from .sheet_services import follow
 
@@ -18,6 +18,7 @@ STAGE = Stage(
     subjects=repair_subjects,
     works=repair_work,
     pieces=pieces,
+    sheets=open_sheets,
     gates=gates,
     forbids=require_far_sides,
     follows=follow,

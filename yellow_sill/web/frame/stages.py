@@ -79,6 +79,7 @@ class Stage:
         hold: what holds a vehicle's shell.
         subjects: what a measuring round of a vehicle can be taken for.
         works: what it has done to a vehicle's metal, now or at the end of a day.
+        sheets: the sheets of a vehicle's open repairs.
         gates: what is asked before a repair reaches a state on a day; None where it asks nothing.
         forbids: refuses a repair's step to a state on a day, whatever reason is given. Raises: BadMove.
         follows: does what a repair's step to a state on a day, by somebody, means for it; called once the step is stored.
@@ -106,6 +107,7 @@ class Stage:
     hold: Callable[[Any], Any] | None = None
     subjects: Callable[[Any], list] | None = None
     works: Callable[[Any, date | None], Any] | None = None
+    sheets: Callable[[Any], Iterable[Any]] | None = None
     gates: Callable[[Any, str, date], Any] | None = None
     forbids: Callable[[Any, str, date], None] | None = None
     follows: Callable[[Any, str, date, str], None] | None = None

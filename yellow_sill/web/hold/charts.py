@@ -7,8 +7,8 @@ from math import log
 from yellow_sill.core.hold.ordered import Order, Walked
 from yellow_sill.core.hold.verdict import HELD_BELOW, SOFT_BELOW
 
-from .models import WorkOrder
-from .order_services import words_of
+from .order_services import StillAhead
+from .removal_services import words_of
 
 #: The chart of an order: width and height in px, J at its foot and top (logarithmic), room left for words.
 CHART, CHART_J, CHART_LEFT = (760, 225), (0.3, 30.0), 64
@@ -106,25 +106,28 @@ def typed_rows(steps: list[str]) -> list[OrderRow]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DoneRow:
-    """A step of the accepted order: the day it was done, or the verdict after it; whether it is the next."""
+    """A step of the accepted order: the day it was done, or the verdict after it; whether it is the next; the repairs that do it."""
 
     words: str
     done_on: date | None
     now: bool
     verdict: str
+    repairs: list[tuple[int, str]]
 
 
-def done_rows(order: WorkOrder, gone: Walked) -> list[DoneRow]:
+def done_rows(told: StillAhead) -> list[DoneRow]:
     """Each step of the accepted order: when it was done, or the verdict after it."""
-    done = len(order.steps) - len(gone.order.steps)
+    verdicts = iter(told.gone.order.steps)
+    following = next((step for step in told.along if step.done_on is None), None)
     return [
         DoneRow(
-            words=words_of(step["action"]),
-            done_on=date.fromisoformat(step["done_on"]) if step["done_on"] else None,
-            now=i == done,
-            verdict=gone.order.steps[i - done].verdict if i >= done else "",
+            words=step.words,
+            done_on=step.done_on,
+            now=step is following,
+            verdict="" if step.done_on else next(verdicts).verdict,
+            repairs=step.repairs,
         )
-        for i, step in enumerate(order.steps)
+        for step in told.along
     ]
 
 

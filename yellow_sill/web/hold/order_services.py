@@ -12,18 +12,18 @@ from yellow_sill.core.hold.order import OrderRequest, walked
 from yellow_sill.core.hold.ordered import Order, OrderStep, Walked
 from yellow_sill.core.hold.verdict import Held, verdict_of
 from yellow_sill.core.hold.words import part_name
-from yellow_sill.core.said import Said
+from yellow_sill.core.said import Listed, Said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import WorkOrder
+from .removal_services import Reached, facts_after, facts_along, reached, stepped, words_of
 from .services import (
     Facts,
     facts_now,
     facts_of,
     held_of,
     judge_of,
-    metal_of,
     request_of,
     stands_of,
     values_of,
@@ -62,11 +62,6 @@ def own_order(facts: Facts, parts: tuple[str, ...], steps: tuple[str, ...]) -> W
 def order_of(plain: Mapping[str, Any]) -> Order:
     """An order as a search in another process answers it."""
     return Order(**{**plain, "steps": [OrderStep(**step) for step in plain["steps"]]})
-
-
-def words_of(action: str) -> str:
-    what = Said("Take out") if action[0] == "-" else Said("New in")
-    return Said("{what}: {part}", what=what, part=part_name(action[1:]))
 
 
 def work_order_of(vehicle: Vehicle) -> WorkOrder | None:
@@ -113,31 +108,42 @@ def accept_order(
     return stored
 
 
-def next_step(order: WorkOrder) -> int | None:
-    """Place of the first step that is not done; None when all are."""
-    return next((i for i, step in enumerate(order.steps) if not step["done_on"]), None)
-
-
 @one_change
 def step_done(
-    vehicle: Vehicle, *, undo: bool, version: int | None, by: str, today: date, despite: str = ""
-) -> str:
-    """Record the next step as done, or take the last one back; the shell's parts go out and in with it. Returns it in words.
+    vehicle: Vehicle,
+    *,
+    undo: bool,
+    version: int | None,
+    by: str,
+    today: date,
+    despite: str = "",
+    action: str = "",
+) -> Said:
+    """Record the next step as done, or take the last one that was recorded here back; the shell's parts go out and in with it. Returns it in words.
 
-    Raises: ChangedMeanwhile; BadField where nothing is left to do or to take back; LooseWithoutReason where it leaves the shell LOOSE.
+    Args: action: which step it is meant to be; empty for whichever is next.
+    Raises: ChangedMeanwhile; BadField where nothing is left to do or to take back, or where a repair does it: there it is recorded;
+        LooseWithoutReason where it leaves the shell LOOSE.
     """
     order = WorkOrder.objects.filter(vehicle=vehicle).first()
     if order is None:
         raise BadField("No order of work is accepted.", "order", "Choose parts and accept an order first.")
     order.require_version(version)
-    at = next_step(order)
-    at = len(order.steps) if at is None else at
-    at -= undo
-    if not 0 <= at < len(order.steps):
+    along = reached(vehicle, order)
+    at = _last_here(along) if undo else next_at(along)
+    if at is None:
         raise BadField("There is no step to take back." if undo else "Every step is done.", "order")
-    steps = [dict(step) for step in order.steps]
-    action = steps[at]["action"]
-    setup = _stepped(Setup.of(setup_of(vehicle)), action, undo)
+    if action and along[at].action != action:
+        what = Said("The order of removal has another step next: {step}.", step=along[at].words)
+        raise BadField(what, "order", "Do that first, or accept another order.")
+    if along[at].sheets and not undo:
+        raise BadField(
+            Said("{step}: that is {codes}.", step=along[at].words, codes=Listed(tuple(along[at].codes))),
+            "order",
+            "Record it on its log or in the plan; this list follows.",
+        )
+    steps, action = [dict(step) for step in order.steps], along[at].action
+    setup = stepped(Setup.of(setup_of(vehicle)), action, undo)
     steps[at] = {"action": action, "done_on": None if undo else today.isoformat()}
     if not undo and held_of(facts_of(vehicle, setup)).verdict == "LOOSE":
         if not despite.strip():
@@ -152,19 +158,18 @@ def step_done(
     return words_of(action)
 
 
-def _stepped(setup: Setup, action: str, undo: bool) -> Setup:
-    part, goes_out = action[1:], (action[0] == "-") != undo
-    out, new = [p for p in setup.out if p != part], [p for p in setup.new if p != part]
-    if goes_out:
-        out.append(part)
-    elif not undo:
-        new.append(part)
-    return replace(setup, out=tuple(out), new=tuple(new))
+def next_at(along: Sequence[Reached]) -> int | None:
+    """Place of the first step that is not done; None when all are."""
+    return next((i for i, step in enumerate(along) if step.done_on is None), None)
+
+
+def _last_here(along: Sequence[Reached]) -> int | None:
+    return next((i for i in range(len(along) - 1, -1, -1) if along[i].here), None)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextStep:
-    """The next step of an order of work: which (from 1), in words, what part; the verdict now and after; what tries it in Hold."""
+    """The next step of an order of work: which (from 1), in words, what part; the verdict now and after; what tries it in Hold; the repairs that do it."""
 
     number: int
     words: str
@@ -172,51 +177,52 @@ class NextStep:
     after: Held
     part: str
     query: str
+    repairs: list[tuple[int, str]]
 
 
 def ahead(vehicle: Vehicle, order: WorkOrder) -> NextStep | None:
     """The next step of the order of work with the verdict now and after it; None when all is done. Raises: BadField."""
-    at = next_step(order)
+    along = reached(vehicle, order)
+    at = next_at(along)
     if at is None:
         return None
-    setup, metal = Setup.of(setup_of(vehicle)), metal_of(vehicle)
-    action = order.steps[at]["action"]
-    now, after = (held_of(facts_of(vehicle, each, metal)) for each in (setup, _stepped(setup, action, False)))
-    query = tried_query(_stepped(setup, action, False), stands_of(facts_of(vehicle, setup, metal)))
+    facts = facts_now(vehicle)
+    after = facts_after(facts, along[at])
     return NextStep(
         number=at + 1,
-        words=words_of(action),
-        now=now,
-        after=after,
-        part=action[1:],
-        query=query,
+        words=along[at].words,
+        now=held_of(facts),
+        after=held_of(after),
+        part=along[at].action[1:],
+        query=tried_query(stepped(facts.setup, along[at].action, False), stands_of(facts)),
+        repairs=along[at].repairs,
     )
 
 
-def still_ahead(vehicle: Vehicle, order: WorkOrder) -> Walked:
-    """The steps that are not done, gone through from the shell as it stands. Raises: BadField."""
-    at = next_step(order)
-    return _gone_through(
-        facts_now(vehicle), tuple(step["action"] for step in (order.steps[at:] if at is not None else ()))
-    )
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StillAhead:
+    """The accepted order: how each step stands, and those not done gone through from the shell as it is."""
+
+    along: list[Reached]
+    gone: Walked
+
+
+def still_ahead(vehicle: Vehicle, order: WorkOrder) -> StillAhead:
+    """Raises: BadField."""
+    along = reached(vehicle, order)
+    left = tuple(step for step in along if step.done_on is None)
+    return StillAhead(along=along, gone=_gone_through(facts_now(vehicle), left))
 
 
 @lru_cache(maxsize=8)
-def _gone_through(facts: Facts, actions: tuple[str, ...]) -> Walked:
+def _gone_through(facts: Facts, left: tuple[Reached, ...]) -> Walked:
     start = held_of(facts)
-    setup, steps = facts.setup, []
-    for action in actions:
-        setup = _stepped(setup, action, False)
-        there = replace(facts, setup=setup)
-        j = round(
-            float(
-                judge_of(there).number(
-                    judge_of(there).solved((asked := request_of(there)).parts, asked.braces)
-                )[0]
-            ),
-            3,
-        )
-        steps.append(OrderStep(action=action, j=j, verdict=verdict_of(j, 0)))
+    steps = []
+    for step, there in zip(left, facts_along(facts, left), strict=True):
+        asked = request_of(there)
+        judge = judge_of(there)
+        j = round(float(judge.number(judge.solved(asked.parts, asked.braces))[0]), 3)
+        steps.append(OrderStep(action=step.action, j=j, verdict=verdict_of(j, 0)))
     worst = max((step.j for step in steps), default=start.j)
     order = Order(
         steps=steps,
@@ -227,3 +233,20 @@ def _gone_through(facts: Facts, actions: tuple[str, ...]) -> Walked:
         locked_in_check_mm=0.0,
     )
     return Walked(order=order, start_j=start.j, start_verdict=start.verdict, lower_bound=0.0)
+
+
+def removal_of(vehicle: Vehicle) -> list[dict[str, Any]]:
+    """The accepted order as the plan of the work asks for it: nothing without one. Raises: BadField."""
+    order = work_order_of(vehicle)
+    if order is None:
+        return []
+    told = still_ahead(vehicle, order)
+    verdicts = iter(told.gone.order.steps)
+    return [
+        {
+            "action": step.action, "called": part_name(step.action[1:]), "done": step.done_on is not None,
+            "sheets": [{"repair": each.repair, "sheet": each.sheet} for each in step.sheets],
+            "loose": step.done_on is None and next(verdicts).verdict == "LOOSE",
+        }
+        for step in told.along
+    ]  # fmt: skip

@@ -16,6 +16,25 @@ class Work:
     mended: frozenset[int] = frozenset()
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetOn:
+    """A sheet of a repair that is not signed off: its repair by number and code, what it is called there, its panel, its state and the day since,
+    the piece that is cut out of it."""
+
+    repair: int
+    code: str
+    sheet: str
+    panel: str
+    state: str
+    since: date
+    opening: Opening
+
+
+def sheets_on(vehicle: Vehicle) -> list[SheetOn]:
+    """The sheets of all repairs that are open."""
+    return [each for say in told("sheets") for each in say(vehicle)]
+
+
 def works(vehicle: Vehicle, day: date | None = None) -> Work:
     """Everything all stages tell, now or at the end of a day."""
     done: list[Work] = [say(vehicle, day) for say in told("works")]

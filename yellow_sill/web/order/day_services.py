@@ -72,7 +72,7 @@ def day_of(vehicle: Vehicle, now: datetime) -> DayShown | None:
                 begins=max(slot.begins_at, datetime.fromisoformat(each["begins"])),
                 ends=min(slot.ends_at, datetime.fromisoformat(each["ends"])),
                 spent=clock(spent[each["key"]]) if each["key"] in spent else "", runs=bool(under_way and under_way.key == each["key"]),
-                url=page_of(vehicle, steps[each["key"]].repair, steps[each["key"]].kind) if each["repair"] else "",
+                url=page_of(vehicle, steps[each["key"]]),
             )
             for each in here
         ],

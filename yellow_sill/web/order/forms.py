@@ -59,6 +59,7 @@ class SlotForm(forms.Form):
 class StepForm(forms.Form):
     """What differs of a step from how it was made; nothing typed leaves it as it was made."""
 
+    name = forms.CharField(max_length=120, required=False, label="What is to be done")
     minutes = forms.IntegerField(min_value=1, max_value=6000, required=False, label="Minutes, likely")
     late_minutes = forms.IntegerField(
         min_value=1, max_value=6000, required=False, label="Minutes, one time in five longer than"
@@ -73,13 +74,16 @@ class StepForm(forms.Form):
     )
     not_before = DateField(required=False, label="Not before", to_come=True)
     parts = forms.IntegerField(min_value=1, max_value=12, required=False, label="Split into so many parts")
+    panel = forms.ChoiceField(required=False, label="Where on the shell", widget=QuickSelect)
     after = forms.MultipleChoiceField(required=False, label="It also waits for", widget=QuickSelectMany)
     untied = forms.ChoiceField(required=False, label="It does not wait for", widget=QuickSelect)
     why = forms.CharField(max_length=300, required=False, label="Because")
 
-    def __init__(self, *args, others=(), ties=(), **kwargs) -> None:
-        """Args: others, ties: (key, name) of the other steps, and of those that it waits for."""
+    def __init__(self, *args, others=(), ties=(), panels=(), own=False, **kwargs) -> None:
+        """Args: others, ties: (key, name) of the other steps, and of those that it waits for; panels: (code, name); own: a step of their own."""
         super().__init__(*args, **kwargs)
+        self.fields["name"].required = own
+        self.fields["panel"].choices = [("", "nowhere" if own else "where its repair is"), *panels]
         self.fields["after"].choices = list(others)
         self.fields["untied"].choices = [("", "nothing"), *ties]
 
@@ -96,7 +100,8 @@ class StepForm(forms.Form):
         """What is said of the step; None where it stays as it was made."""
         told = self.cleaned_data
         return {
-            "minutes": told["minutes"], "late_minutes": told["late_minutes"], "hands": told["hands"], "sparks": told["sparks"], "pauses": told["pauses"],
+            "name": told["name"] or None, "panel": told["panel"] or None, "minutes": told["minutes"],
+            "late_minutes": told["late_minutes"], "hands": told["hands"], "sparks": told["sparks"], "pauses": told["pauses"],
             "position": told["position"] or None, "not_before": f"{told['not_before'].isoformat()}T00:00:00" if told["not_before"] else None,
             "parts": told["parts"] if (told["parts"] or 1) > 1 else None, "after": told["after"] or None,
             "untied": [{"key": told["untied"], "why": told["why"]}] if told["untied"] else None,
@@ -112,10 +117,12 @@ class OwnStepForm(forms.Form):
     repair = forms.TypedChoiceField(
         coerce=int, empty_value=0, required=False, label="For", widget=QuickSelect
     )
+    panel = forms.ChoiceField(required=False, label="Where on the shell", widget=QuickSelect)
     after = forms.MultipleChoiceField(required=False, label="It waits for", widget=QuickSelectMany)
 
-    def __init__(self, *args, others=(), repairs=(), **kwargs) -> None:
+    def __init__(self, *args, others=(), repairs=(), panels=(), **kwargs) -> None:
         super().__init__(*args, **kwargs)
+        self.fields["panel"].choices = [("", "nowhere"), *panels]
         self.fields["after"].choices = list(others)
         self.fields["repair"].choices = [
             ("", "the vehicle"),
@@ -125,8 +132,8 @@ class OwnStepForm(forms.Form):
     def said(self) -> dict:
         told = self.cleaned_data
         return {
-            "name": told["name"], "kind": told["kind"], "minutes": told["minutes"], "repair": told["repair"] or 0, "after": told["after"] or None,
-            "pauses": True,
+            "name": told["name"], "kind": told["kind"], "minutes": told["minutes"], "repair": told["repair"] or 0, "panel": told["panel"] or None,
+            "after": told["after"] or None, "pauses": True,
         }  # fmt: skip
 
 

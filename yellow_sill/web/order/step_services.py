@@ -17,10 +17,11 @@ from yellow_sill.web.cut.hours import logged_hours, planned_hours
 from yellow_sill.web.cut.sheet_services import sheets_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
+from yellow_sill.web.hold.order_services import removal_of
 from yellow_sill.web.parts.need_services import needs_of, state_of, taken
 from yellow_sill.web.protect.product_services import products_at_hand, warmth_of
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.shells.models import Vehicle
+from yellow_sill.web.shells.models import Panel, Vehicle
 from yellow_sill.web.survey.listing import forecast
 
 from .models import StepWord
@@ -85,12 +86,21 @@ def _asked(vehicle: Vehicle, today: date) -> dict[str, Any]:
         grows = (max(1.0, growth.p50), max(1.0, growth.p50, growth.p80))
     return {
         "repairs": [_repair(repair, grows, planned.get(repair.number, {}), waits.get(repair.number, [])) for repair in open_],
+        "removal": _removal(vehicle),
         "pace": {kind: {"factor": each.shrunk, "jobs": each.jobs} for kind, each in logged_hours(vehicle).items()},
         "changed": [{"key": word.key, **word.said} for word in vehicle.step_words.all()],
         "spent": spent_on(vehicle),
         "cure_h": _cures(vehicle),
         "longest_bare_h": limits_of(vehicle).longest_bare_h,
     }  # fmt: skip
+
+
+def _removal(vehicle: Vehicle) -> list[dict[str, Any]]:
+    """The accepted order of removal; nothing where nothing can be told of it."""
+    try:
+        return removal_of(vehicle)
+    except CoreError:
+        return []
 
 
 def spent_on(vehicle: Vehicle) -> dict[str, int]:
@@ -134,6 +144,12 @@ def _cures(vehicle: Vehicle) -> dict[str, float]:
         if product:
             found[what] = min(2000.0, round(hours_at(product.cured, max(at_c, product.least_c)), 1))
     return found
+
+
+def panels_of(vehicle: Vehicle) -> list[tuple[str, str]]:
+    """Every panel of the shell, its code and what it is called, as a step's place is chosen from them."""
+    rows = Panel.objects.filter(view__vehicle=vehicle).order_by("code").only("code", "name", "named_by_hand")
+    return list({panel.code: f"{panel.code} {panel.name}" for panel in rows}.items())
 
 
 def word_on(vehicle: Vehicle, key: str) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from django.db import transaction
 from django.urls import reverse
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.order.removal import NO_REPAIR
 from yellow_sill.core.order.work import MadeStep
 from yellow_sill.core.repairs.hours import MOST_MIN, clock
 from yellow_sill.core.repairs.sheets import AS_RIBBON
@@ -15,6 +16,7 @@ from yellow_sill.core.said import Quoted, Said
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import names_of, step_sheet
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.hold.order_services import step_done
 from yellow_sill.web.logbook.services import add_work
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import move_on_ribbon
@@ -108,17 +110,23 @@ def finish_step(vehicle: Vehicle, key: str, *, now: datetime, today: date, by: s
     if under_way is not None and under_way.key == key:
         pause(vehicle, now=now, today=today, by=by)
     cures = _cures(vehicle, step, now, today)
-    if step.to:
+    in_order = bool(part_of(step))
+    moves = bool(step.to) and (not in_order or step.to in ("cut", "welded"))
+    if moves:
         try:
             with transaction.atomic():
-                _bring(vehicle, step, today, by)
+                if in_order:
+                    action = f"{'-' if step.to == 'cut' else '+'}{part_of(step)}"
+                    step_done(vehicle, undo=False, version=None, by=by, today=today, action=action)
+                else:
+                    _bring(vehicle, step, today, by)
         except CoreError as refused:
             return Done(
                 words=Said("{name} is not written down as done yet.", name=Quoted(step.name)),
-                url=reverse("logbook:log", args=[vehicle.pk, step.repair]), why=str(refused.message),
+                url=page_of(vehicle, step) if in_order else reverse("logbook:log", args=[vehicle.pk, step.repair]), why=str(refused.message),
             )  # fmt: skip
-    if cures or not step.to:
-        say_of_step(vehicle, key, cures | ({} if step.to else {"done": True}), today=today, by=by)
+    if cures or not moves:
+        say_of_step(vehicle, key, cures | ({} if moves else {"done": True}), today=today, by=by)
     return Done(words=Said("{name} is done.", name=Quoted(step.name)))
 
 
@@ -154,11 +162,16 @@ def cut_of(repair: Repair, step: MadeStep) -> Cut | None:
 PAGES = {"cut": "cut:release", "make": "cut:cut", "weld": "weld:joints", "protect": "protect:protect"}
 
 
-def page_of(vehicle: Vehicle, repair: int, kind: str) -> str:
-    """The page on which a step's work is drawn."""
-    if not repair:
-        return reverse("order:plan", args=[vehicle.pk])
-    return reverse(PAGES.get(kind, "logbook:log"), args=[vehicle.pk, repair])
+def page_of(vehicle: Vehicle, step: MadeStep) -> str:
+    """The page on which a step's work is drawn; empty where it is drawn nowhere."""
+    if step.repair:
+        return reverse(PAGES.get(step.kind, "logbook:log"), args=[vehicle.pk, step.repair])
+    return reverse("hold:order", args=[vehicle.pk]) if part_of(step) else ""
+
+
+def part_of(step: MadeStep) -> str:
+    """The part of the order of removal that a step is work on, where no repair has it; empty else."""
+    return step.sheet if step.key.startswith(f"R{NO_REPAIR}:") else ""
 
 
 @one_change

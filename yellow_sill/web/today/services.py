@@ -17,19 +17,21 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import in_hand
 from yellow_sill.web.hold.order_services import NextStep as NextRemoval
 from yellow_sill.web.hold.order_services import ahead, work_order_of
+from yellow_sill.web.order.day_services import DayStep
 from yellow_sill.web.parts.services import spent_over_time, sums
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.shells.models import ShellView, Vehicle, sheet_name
+from yellow_sill.web.shells.models import Panel, ShellView, Vehicle, sheet_name
 from yellow_sill.web.survey.models import Finding
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Located:
-    """A next step with its repair or finding, and where it lies: view and outline; None where that is not known."""
+    """A next step with its repair or finding, its page, and where it lies: view and outline; None where that is not known."""
 
     step: NextStep
     view: ShellView | None
     outline: list | None
+    url: str = ""
     repair: Repair | None = None
     finding: Finding | None = None
 
@@ -72,10 +74,10 @@ class MoneySoFar:
     bars: list[Bar]
 
 
-def plan(vehicle: Vehicle, day: Sequence[tuple[int, str]] = ()) -> Plan:
+def plan(vehicle: Vehicle, day: Sequence[DayStep] = ()) -> Plan:
     """Open repairs, loose findings and the next steps with their findings' or repairs' records.
 
-    Args: day: what the plan has for the slot that is on or next, number of the repair and step; without one the next steps follow from the ribbons.
+    Args: day: what the plan has for the slot that is on or next; without it the next steps follow from the ribbons.
     """
     repairs = list(vehicle.repairs.all())
     findings = list(
@@ -108,10 +110,6 @@ def plan(vehicle: Vehicle, day: Sequence[tuple[int, str]] = ()) -> Plan:
         ],
         [LooseFinding(number=f.number, head=f.title or sheet_name(f), grade=f.grade) for f in loose],
     )
-    if day:
-        firsts = {number: what for number, what in reversed(day) if number}
-        ordered = [number for number in dict.fromkeys(number for number, _ in day) if number]
-        steps = [NextStep(what=firsts[number], why="in this slot", repair=number) for number in ordered]
     numbers = [step.finding for step in steps if step.finding is not None]
     by_repair: dict[int | None, Repair] = {repair.number: repair for repair in repairs}
     by_finding: dict[int | None, Finding] = {
@@ -125,8 +123,44 @@ def plan(vehicle: Vehicle, day: Sequence[tuple[int, str]] = ()) -> Plan:
         finding_count=len(findings),
         loose=loose[:8],
         loose_count=len(loose),
-        steps=[_located(step, by_repair, by_finding, hands) for step in steps],
-    )
+        steps=_in_slot(vehicle, day, by_repair, hands) if day else [_located(step, by_repair, by_finding, hands) for step in steps],
+    )  # fmt: skip
+
+
+def _in_slot(
+    vehicle: Vehicle,
+    day: Sequence[DayStep],
+    by_repair: dict[int | None, Repair],
+    hands: dict[int, tuple[Cut, str, str]],
+) -> list[Located]:
+    """The places of a slot's work, one a repair or panel, in its order; what has no place is there without."""
+    places: dict[tuple[int, str], DayStep] = {}
+    for each in day:
+        places.setdefault((each.step.repair, each.step.panel), each)
+    codes = [panel for _, panel in places if panel]
+    rows = Panel.objects.filter(view__vehicle=vehicle, code__in=codes).select_related("view") if codes else ()
+    panels: dict[str, Panel] = {}
+    for panel in rows:
+        panels.setdefault(panel.code, panel)
+    found = []
+    for (number, code), each in places.items():
+        step = NextStep(what=each.step.name, why="in this slot", repair=number or None)
+        at = panels.get(code)
+        if at is not None:
+            found.append(
+                Located(
+                    step=step,
+                    repair=by_repair.get(number or None),
+                    view=at.view,
+                    outline=at.outline,
+                    url=each.url,
+                )
+            )
+        elif number in by_repair:
+            found.append(_located(step, by_repair, {}, hands))
+        else:
+            found.append(Located(step=step, view=None, outline=None, url=each.url))
+    return found
 
 
 def _in_hand(repair: Repair) -> tuple[Cut, str, str] | None:

@@ -61,11 +61,12 @@ class TodayPage(Page):
 
 def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
     log = located.repair and reverse("logbook:log", args=[vehicle.pk, located.repair.number])
+    page = log or located.url or (located.finding and located.finding.get_absolute_url())
     return Tag.of(
         number,
         bounds_of(located.outline),
         selected=number == 1,
-        href=log or located.finding.get_absolute_url(),
+        href=page or reverse("order:plan", args=[vehicle.pk]),
         name=f"Next step {number}: {located.step.what}",
     )
 
@@ -76,10 +77,7 @@ def _tag(number: int, located: Located, vehicle: Vehicle) -> Tag:
 def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """What is open, what is next, money so far."""
     now, day = days.today(), quiet_day(vehicle, days.now())
-    facts = plan(vehicle, [(each.step.repair, each.step.name) for each in day.steps] if day else [])
-    other = bool(
-        day and day.steps and not day.steps[0].step.repair
-    )  # the next step is none of a repair: nothing on the drawing is next
+    facts = plan(vehicle, day.steps if day else ())
     views = list(vehicle.views.defer("features", "silhouette"))
     first = next((located.view.pk for located in facts.steps if located.view), None)
     view = next((v for v in views if v.pk == first), views[0])
@@ -102,7 +100,7 @@ def today(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         cuts=list(Cut.objects.filter(repair__in=facts.open_repairs, panel__view=view).only("outline")),
         tags=[
             _tag(i, located, vehicle)
-            for i, located in enumerate(facts.steps, start=1 + other)
+            for i, located in enumerate(facts.steps, start=1)
             if located.view and located.view.pk == view.pk
         ],
         money=money(vehicle, now, FEW_BARS if day else MOST_BARS),

@@ -37,9 +37,9 @@ from ..order_services import (
     own_order,
     step_done,
     still_ahead,
-    words_of,
     work_order_of,
 )
+from ..removal_services import words_of
 from ..services import Facts, facts_now, has_structure, request_of
 from .common import cells, choices, kept_facts, none_yet
 
@@ -112,14 +112,15 @@ def _refused(error: CoreError, parts: tuple[str, ...], steps: list[str]) -> dict
 
 def _on_the_way(vehicle: Vehicle, facts: Facts, accepted: WorkOrder) -> dict:
     """How far the accepted order is, and what is next."""
-    gone, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
+    told, following = still_ahead(vehicle, accepted), ahead(vehicle, accepted)
     return {
         "blocking": blocking(facts, following.part) if following else [],
-        "done_rows": done_rows(accepted, gone),
+        "done_rows": done_rows(told),
         "ahead": following,
-        "gone": gone,
-        "chart": order_chart(gone, None),
-        "done_count": len(accepted.steps) - len(gone.order.steps),
+        "gone": told.gone,
+        "chart": order_chart(told.gone, None),
+        "done_count": len(accepted.steps) - len(told.gone.order.steps),
+        "recorded_here": any(step.here for step in told.along),
     }
 
 
@@ -259,5 +260,5 @@ def done(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     except CoreError as error:
         messages.warning(request, units.said(error.message))
     else:
-        messages.success(request, f"{'Taken back' if undo else 'Done'}: {words}.")
+        messages.success(request, f"{'Taken back' if undo else 'Done'}: {units.said(words)}.")
     return _back(vehicle, (), ())

@@ -47,7 +47,7 @@ from ..slot_services import (
     rhythm,
     to_come,
 )
-from ..step_services import add_step, drop_step, say_of_step, spent_on, steps_of, word_on
+from ..step_services import add_step, drop_step, panels_of, say_of_step, spent_on, steps_of, word_on
 from ..time_services import page_of
 
 #: How wide a week's row is drawn, px, and where its bars begin.
@@ -113,15 +113,16 @@ def _forms(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, A
         (each.key, each.said) for each in every
         if each.own or each.to == "signed off" or (step is not None and each.repair == step.repair)
     ]  # fmt: skip
+    panels = panels_of(vehicle)
     return {
         "rhythm": RhythmForm(data("rhythm"), initial={"weekday": 5, "begins": "9:00", "ends": "13:00"}),
         "slot": SlotForm(data("slot"), initial=SlotForm.of(slot) if slot else {"day": days.today()}),
         "stored": slot,
         "limits": LimitsForm(data("limits"), initial=LimitsForm.of(limits_of(vehicle))),
-        "own": OwnStepForm(data("own"), others=others, repairs=vehicle.repairs.all()),
+        "own": OwnStepForm(data("own"), others=others, repairs=vehicle.repairs.all(), panels=panels),
         "word": StepForm(
             data("word"), initial=StepForm.of(word_on(vehicle, key)), others=[each for each in others if each[0] != key],
-            ties=[(each, names[each]) for each in step.after if each in names],
+            ties=[(each, names[each]) for each in step.after if each in names], panels=panels, own=step.own,
         ) if step else None,
     }  # fmt: skip
 
@@ -309,7 +310,7 @@ def _chosen(
     return {
         "step": step, "kind": KIND_WORDS[step.kind], "spent": clock(spent_on(vehicle).get(step.key, 0)),
         "at": datetime.fromisoformat(at["begins"]) if at else None, "until": datetime.fromisoformat(at["ends"]) if at else None,
-        "url": page_of(vehicle, step.repair, step.kind) if step.repair else "", "chain": found, "said": word_on(vehicle, step.key),
+        "url": page_of(vehicle, step), "chain": found, "said": word_on(vehicle, step.key),
         "on": [(key, names[key]) for key in found.on if key in names] if found else [], "into": whole_number(request.GET.get("into", "")),
     }  # fmt: skip
 

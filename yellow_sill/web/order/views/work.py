@@ -1,8 +1,11 @@
 """The deeds of the day: start, pause, done, took longer. Each goes back to Today."""
 
+from urllib.parse import urlencode
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.utils import timezone
 from django.utils.html import format_html
 from django.views.decorators.http import require_POST
@@ -27,6 +30,9 @@ def work(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
             messages.success(request, units.said(said))
     except CoreError as refused:
         messages.warning(request, f"{units.said(refused.what)} {units.said(refused.mend)}".strip())
+        if typed := {name: request.POST[name] for name in ("left", "minutes") if request.POST.get(name)}:
+            kept = urlencode(typed | {"of": request.POST.get("step", "")})
+            return redirect(f"{reverse('today:today', args=[vehicle.pk])}?{kept}")
     return redirect("today:today", vehicle.pk)
 
 
