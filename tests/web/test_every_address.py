@@ -16,9 +16,10 @@ from yellow_sill.web.shells.models import Access, Role
 ODD = ("²", "9" * 22, "nan\x00")
 #: Every name that a page looks for in its address, so that one visit tries them all.
 ASKED = [
-    "after", "against", "around", "at", "before", "brace", "by", "corners", "cut", "day", "edit", "ends", "find", "finding", "group", "hour", "into", "job", "kind",
-    "layer", "money", "name", "new", "orders", "out", "own", "panel", "part_price", "photo", "point", "process", "q", "round", "seam", "size", "slot", "sort",
-    "stage", "stand", "state", "step", "tube", "try", "value", "version", "view", "whole_days", "whole_price",
+    "after", "against", "around", "at", "before", "brace", "by", "corners", "cut", "day", "edit", "ends", "find", "finding", "from", "group", "hour",
+    "into", "job", "kind", "layer", "money", "name", "new", "orders", "out", "own", "panel", "part_price", "photo", "point", "process", "q", "repair",
+    "round", "seam", "size", "slot", "sort", "stage", "stand", "state", "step", "try", "tube", "value", "version", "view", "whole_days",
+    "whole_price",
 ]  # fmt: skip
 NONSENSE = (
     "",

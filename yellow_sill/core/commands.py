@@ -314,6 +314,16 @@ COMMANDS = {
         "order.what_now:what_now",
         "which open steps fit the minutes, hands, warmth and sparks there are now",
     ),
+    "find": Command(
+        "record.finder:FindRequest",
+        "record.finder:find",
+        "what was written down, found by whole words, beginnings and parts of words",
+    ),
+    "shell_on": Command(
+        "record.at_day:ShellOnRequest",
+        "record.at_day:shell_on",
+        "the shell as it stood at the end of a day",
+    ),
     "strip_register": Command(
         "strip.register:RegisterRequest",
         "strip.register:register",

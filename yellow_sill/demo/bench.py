@@ -15,6 +15,7 @@ from typing import Any
 from .bench_locks import locks
 from .bench_money import money_work
 from .bench_order import order_work
+from .bench_record import record_work
 from .bench_weld import weld_work
 from .bench_work import USUAL_REPAIR, blob, core_work
 
@@ -25,7 +26,7 @@ def main() -> int:
     """Print a table; the exit code is 1 where a speed is missed."""
     rows = [
         (name, median_ms(work), limit)
-        for name, work, limit in [*core_work(), *weld_work(), *money_work(), *order_work()]
+        for name, work, limit in [*core_work(), *weld_work(), *money_work(), *order_work(), *record_work()]
     ]
     rows += pages()
     rows.append(board())
@@ -163,7 +164,7 @@ PAGES = [
     "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
     "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/", "/v/1/parts/", "/v/1/parts/1/", "/v/1/parts/2/arrival/", "/v/1/parts/orders/", "/v/1/parts/money/",
     "/v/1/parts/money/?kind=tool&by=month", "/v/1/parts/receipts/15/", "/v/1/parts/receipts/new/", "/v/1/parts/bank/", "/v/1/parts/customer/", "/v/1/parts/surplus/", "/v/1/strip/", "/v/1/strip/boxes/", "/v/1/strip/refit/",
-    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/", "/v/1/plan/", "/v/1/plan/?step=R2:L-SILL:fit", "/v/1/plan/calendars/",
+    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/", "/v/1/plan/", "/v/1/find/?q=sill+left", "/v/1/time-line/", "/v/1/time-line/at/?day=2026-06-01&view=left", "/v/1/plan/?step=R2:L-SILL:fit", "/v/1/plan/calendars/",
     "/v/1/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
 ]  # fmt: skip
 

@@ -59,6 +59,7 @@ INSTALLED_APPS = [
             "strip",
             "logbook",
             "order",
+            "record",
             "today",
         )
     ),

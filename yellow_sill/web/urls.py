@@ -18,6 +18,7 @@ urlpatterns = [
     path("", include("yellow_sill.web.parts.urls")),
     path("", include("yellow_sill.web.strip.urls")),
     path("", include("yellow_sill.web.order.urls")),
+    path("", include("yellow_sill.web.record.urls")),
 ]
 handler404 = "yellow_sill.web.frame.views.not_found"
 handler500 = "yellow_sill.web.frame.views.broken"

@@ -88,7 +88,7 @@ class Frame(TestCase):
         self.client.force_login(self.owner)
         self.assertEqual(
             [stage.label for stage in stages() if stage.label],
-            ["Today", "Survey", "Datums", "Hold", "Repairs", "Parts", "Strip", "Plan", "Logbook"],
+            ["Today", "Survey", "Datums", "Hold", "Repairs", "Parts", "Strip", "Plan", "Logbook", "Record"],
         )
         for stage in filter(lambda stage: stage.label, stages()):
             answer = self.client.get(reverse(stage.url_name, args=[self.vehicle.pk]), follow=True)

@@ -1,0 +1,1 @@
+"""The record: found again, told in order, handed over."""

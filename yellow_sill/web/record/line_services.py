@@ -1,0 +1,146 @@
+"""The time line: everything that has a day, and the shell as it stood then."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from itertools import groupby
+
+from django.db.models import Prefetch
+
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.record.at_day import FoundOn, SheetLife, ShellOn, ShellOnRequest, shell_on
+from yellow_sill.core.record.finder import Entry
+from yellow_sill.core.repairs.sheets import sheet_state_of
+from yellow_sill.web.cut.models import Cut
+from yellow_sill.web.frame.revision import by_revision
+from yellow_sill.web.hold.services import brace_lines
+from yellow_sill.web.hold.setups import setup_on
+from yellow_sill.web.protect.models import Coat
+from yellow_sill.web.shells.models import ShellView, Vehicle
+
+from .find_services import Hit, places
+from .index import by_day
+
+#: So many entries are shown at once.
+MOST_ENTRIES = 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """What of the time line is asked for: until which day (None: today), of which kind, repair, panel; from how many entries on."""
+
+    until: date | None = None
+    kind: str = ""
+    repair: int = 0
+    panel: str = ""
+    begin: int = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayTold:
+    """A day of the time line with what happened on it."""
+
+    day: date
+    hits: list[Hit]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineTold:
+    """The days that are shown, how many entries there are in all, what there is to choose from: kinds, panels, days; where the next
+    page begins (0: nowhere)."""
+
+    days: list[DayTold]
+    count: int
+    kinds: list[str]
+    panels: list[str]
+    all_days: list[date]
+    following: int
+
+
+def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
+    """The time line, the newest first."""
+    every = by_day(vehicle)
+    mine = [
+        each for each in every
+        if (asked.until is None or (each.day is not None and each.day <= asked.until)) and (not asked.kind or each.kind == asked.kind)
+        and (not asked.repair or each.repair == asked.repair) and (not asked.panel or each.panel == asked.panel)
+    ]  # fmt: skip
+    shown = mine[asked.begin : asked.begin + MOST_ENTRIES]
+    hits = _hits(vehicle, shown)
+    days = [
+        DayTold(day=day, hits=list(group))
+        for day, group in groupby(hits, key=lambda hit: hit.entry.day)
+        if day is not None
+    ]
+    return LineTold(
+        days=days, count=len(mine), kinds=sorted({each.kind for each in every}), panels=sorted({each.panel for each in every if each.panel}),
+        all_days=sorted({each.day for each in every if each.day}), following=asked.begin + len(shown) if asked.begin + len(shown) < len(mine) else 0,
+    )  # fmt: skip
+
+
+def _hits(vehicle: Vehicle, entries: Sequence[Entry]) -> list[Hit]:
+    where = places(vehicle, entries)
+    told = [each for each in entries if each.key in where]
+    return [
+        Hit(
+            n=n,
+            entry=each,
+            head=[(each.head, False)],
+            text=[],
+            url=where[each.key][0],
+            place=where[each.key][1],
+        )
+        for n, each in enumerate(told, start=1)
+    ]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AtDay:
+    """The shell at the end of a day in one view: what stood how, and the braces as lines in the view, mm."""
+
+    day: date
+    told: ShellOn
+    braces: Sequence[tuple[Sequence[float], Sequence[float]]]
+
+
+def shell_at(vehicle: Vehicle, view: ShellView, day: date) -> AtDay:
+    """The shell as it stood at the end of a day. Raises: CoreError."""
+    try:
+        braces = brace_lines(vehicle, setup_on(vehicle, day), view.plane)
+    except CoreError:
+        braces = []
+    found, sheets = _lives(vehicle, view.pk)
+    told = shell_on(ShellOnRequest(day=day, findings=found, sheets=sheets, braces=len(braces)))
+    return AtDay(day=day, told=told, braces=braces)
+
+
+@by_revision(24, "survey", "repairs", "cut", "protect", "shells")
+def _lives(vehicle: Vehicle, view: int) -> tuple[list[FoundOn], list[SheetLife]]:
+    """Findings and sheets of a view with their days."""
+    found = [
+        FoundOn.model_construct(
+            number=each.number, outline=each.outline, grade=each.overruled_to or each.grade, found_on=each.found_on,
+            repairs=[repair.number for repair in each.repairs.all()],
+        )
+        for each in vehicle.findings.filter(panel__view=view).prefetch_related("repairs")
+    ]  # fmt: skip
+    cuts = (
+        Cut.objects.filter(repair__vehicle=vehicle, panel__view=view)
+        .select_related("repair", "panel")
+        .prefetch_related(
+            "sheet_steps", "repair__steps", Prefetch("faces__coats", Coat.objects.order_by("put_on"))
+        )
+    )
+    return found, [_life(cut) for cut in cuts]
+
+
+def _life(cut: Cut) -> SheetLife:
+    own = [(step.made_on, step.state) for step in cut.sheet_steps.all()]
+    first = min((day for day, _ in own), default=date.max)
+    ribbon = [
+        (step.made_on, sheet_state_of(step.state)) for step in cut.repair.steps.all() if step.made_on < first
+    ]
+    return SheetLife.model_construct(
+        repair=cut.repair.number, panel=cut.panel.code, outline=cut.outline, steps=[*ribbon, *own],
+        coats=[coat.put_on.date() for face in cut.faces.all() for coat in face.coats.all()],
+    )  # fmt: skip

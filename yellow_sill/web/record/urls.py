@@ -1,0 +1,11 @@
+from django.urls import path
+
+from .views import find, line
+
+app_name = "record"
+_ALL = "v/<int:vehicle_id>/"
+urlpatterns = [
+    path(f"{_ALL}find/", find.find, name="find"),
+    path(f"{_ALL}time-line/", line.line, name="line"),
+    path(f"{_ALL}time-line/at/", line.at, name="at"),
+]
