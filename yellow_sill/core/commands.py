@@ -319,6 +319,11 @@ COMMANDS = {
         "record.finder:find",
         "what was written down, found by whole words, beginnings and parts of words",
     ),
+    "metal_map": Command(
+        "record.metal:MapRequest",
+        "record.metal:metal_map",
+        "every sheet by what it is today, and the share of original metal",
+    ),
     "shell_on": Command(
         "record.at_day:ShellOnRequest",
         "record.at_day:shell_on",

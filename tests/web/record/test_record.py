@@ -12,6 +12,7 @@ from tests.builders import DAY, finding, owner, repair, vehicle
 from yellow_sill.web.cut.models import SheetStep
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.changes import Kept
+from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.logbook.services import add_note, add_work, as_written, change_note
 from yellow_sill.web.record import index
 from yellow_sill.web.record.find_services import find_in
@@ -141,3 +142,26 @@ class Line(RecordCase):
         self.assertEqual(self.page("line").status_code, 404)
         Access.objects.create(vehicle=self.vehicle, user=viewer, role=Role.VIEWER)
         self.assertEqual(self.page("line").status_code, 200)
+
+
+class Map(RecordCase):
+    def test_the_map_tells_what_is_new_and_who_may_say_what_counts(self):
+        cut = self.repair.cuts.get()
+        SheetStep.objects.create(cut=cut, state="welded", made_on=DAY, by="Wren")
+        answer = self.page("metal", view=cut.panel.view.name)
+        self.assertContains(answer, "R-01")
+        told = next(each for each in answer.context["told"].sheets if each.code == cut.panel.code)
+        self.assertGreater(told.shares["new"], 0)
+        self.assertContains(answer, "nobody has looked")
+        there = reverse("record:metal", args=[self.vehicle.pk])
+        self.client.post(there, {"code": cut.panel.code, "rank": "show"})
+        self.assertIn("show", self.page("metal").context["told"].by_rank)
+        again = import_vehicle(export_vehicle(self.vehicle), self.owner)
+        self.assertEqual([str(each) for each in again.panel_ranks.all()], [f"{cut.panel.code} is on show"])
+        self.client.post(there, {"code": cut.panel.code, "rank": ""})
+        self.assertFalse(self.vehicle.panel_ranks.exists())
+        for values, words in (
+            ({"code": "none", "rank": "show"}, "no such sheet"),
+            ({"code": cut.panel.code, "rank": "shiny"}, "on show, visible or"),
+        ):
+            self.assertContains(self.client.post(there, values), words, status_code=422)

@@ -48,6 +48,13 @@ class CostPart(Record):
     by: Name
 
 
+#: How much the look of a sheet counts, by its code.
+Ranks = Annotated[
+    dict[Annotated[str, Field(min_length=1, max_length=20)], Literal["show", "visible", "hidden"]],
+    Field(max_length=2000),
+]
+
+
 class NotePart(Record):
     written_on: date
     text: Text

@@ -98,8 +98,8 @@ ROUND, SNIPPET = 40, 160
 def snippet(text: str, words: list[str]) -> str:
     """The piece of a text in which the first of some words stands; its beginning where none does.
 
-    >>> snippet("a " * 60 + "Sill " + "b " * 90, ["sill"])[:50]
-    '… a a a a a a a a a a a a a a a a a a a Sill b b b b'
+    >>> snippet("a " * 60 + "Sill " + "b " * 90, ["sill"])[:46]
+    '… a a a a a a a a a a a a a a a a a a a Sill b'
     """
     plain = "".join(folded(letter)[:1] or " " for letter in text)
     at = min((place for word in words if (place := plain.find(word)) >= 0), default=0)

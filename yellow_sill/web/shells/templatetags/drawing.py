@@ -34,6 +34,14 @@ def rust(findings: Iterable, chosen=None) -> SafeString:
 
 
 @register.filter
+def metal_class(piece) -> str:
+    """How a piece of the metal map is drawn: out, new, new with something on it."""
+    if piece.state not in ("welded", "dressed", "protected"):
+        return "at-out"
+    return "at-coated" if any(piece.faces.values()) else "at-new"
+
+
+@register.filter
 def view_box(bounds) -> str:
     """A view box round bounds, for pictures that work without a script."""
     u0, v0, u1, v1 = bounds
