@@ -287,6 +287,21 @@ def terms(args: argparse.Namespace) -> None:
     write_catalogue()
 
 
+def verify(args: argparse.Namespace) -> None:
+    """Say whether a dossier is still as it was made."""
+    from yellow_sill.core.errors import CoreError
+    from yellow_sill.core.formats.dossier import verify as looked
+
+    try:
+        told = looked(Path(args.file).read_bytes())
+    except OSError as error:
+        raise SystemExit(f"{args.file} cannot be read: {error.strerror}.") from None
+    except CoreError as error:
+        raise SystemExit(str(error.message)) from None
+    print(told.words)
+    raise SystemExit(0 if told.whole else 1)
+
+
 def shots(args: argparse.Namespace) -> None:
     if args.bodies:
         from yellow_sill.demo.contact_sheet import take as take_bodies
@@ -333,6 +348,9 @@ def main() -> None:
             sub.add_argument("--check", action="store_true")
         sub.set_defaults(work=work)
     commands.add_parser("terms").set_defaults(work=terms)
+    sub = commands.add_parser("verify")
+    sub.add_argument("file")
+    sub.set_defaults(work=verify)
     sub = commands.add_parser("shots")
     sub.add_argument("folder", nargs="?", default="docs/screenshots")
     sub.add_argument("--bodies", help="a folder for contact sheets of every body type instead")

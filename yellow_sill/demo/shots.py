@@ -34,7 +34,7 @@ VIEWS = [
     ),
     ("protect", "/v/1/repairs/2/protect/", (1280, 800), ""),
     ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
-    ("new-vehicle", "/vehicles/new/?body_type=tourer-ladder-chassis", (1280, 800), ""),
+    ("time-line", "/v/1/time-line/", (1280, 800), ""),
     ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
     (
         "hold",

@@ -58,6 +58,7 @@ Ranks = Annotated[
 class NotePart(Record):
     written_on: date
     text: Text
+    about: Literal["", "mistake", "learnt"] = ""
     by: Name
 
 

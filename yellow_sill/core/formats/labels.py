@@ -9,6 +9,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from .letters import Page
 from .pdf import clip_text
 
 #: Labels on a sheet of paper: columns, rows, and their size, mm.
@@ -30,7 +31,7 @@ class Label:
 def labels_pdf(labels: Sequence[Label]) -> bytes:
     """Labels, eight on a sheet of A4. Args: labels: in their order; an empty sheet where there is none."""
     stream = io.BytesIO()
-    page = Canvas(stream, pagesize=A4)
+    page = Page(stream, pagesize=A4)
     page.setTitle("Labels")
     for place, label in enumerate(labels):
         at = place % (COLUMNS * ROWS)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from .letters import Page
 from .pdf import INK, clip_text, fitted, title_block
 from .sketch import Sketch
 
@@ -37,7 +38,7 @@ def measuring_sheet_pdf(
     Args: drawings: (caption, sketch) pairs for the first page; rows: in walking order.
     """
     stream = io.BytesIO()
-    canvas = Canvas(stream, pagesize=(WIDTH_MM * mm, HEIGHT_MM * mm), pageCompression=1, invariant=1)
+    canvas = Page(stream, pagesize=(WIDTH_MM * mm, HEIGHT_MM * mm), pageCompression=1, invariant=1)
     canvas.setTitle(title)
     canvas.setAuthor("Yellow Sill")
     top = HEIGHT_MM - EDGE_MM

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from reportlab.lib.colors import HexColor, white
 from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
-from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from ..patch.tiles import CHECK_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, Tile, Tiling
+from .letters import Page, width_of
 from .sketch import PENS, Disc, Label, Rim, Sketch, Stroke
 
 #: Type on paper is not set smaller than this, points.
@@ -71,16 +71,16 @@ def fitted(canvas: Canvas, sketch: Sketch, box_mm: tuple[float, float, float, fl
 
 def clip_text(text: str, width_mm: float, size: float, font: str = "Helvetica") -> str:
     """Text shortened with an ellipsis so that it fits a width on paper."""
-    if stringWidth(text, font, size) <= width_mm * mm:
+    if width_of(text, font, size) <= width_mm * mm:
         return text
-    while text and stringWidth(text + "…", font, size) > width_mm * mm:
+    while text and width_of(text + "…", font, size) > width_mm * mm:
         text = text[:-1]
     return text.rstrip() + "…"
 
 
 def fitting_size(text: str, width_mm: float, size: float, font: str) -> float:
     """The size, points, at which a text fits a width on paper; never below LEAST_TYPE."""
-    return max(LEAST_TYPE, min(size, size * width_mm * mm / max(stringWidth(text, font, size), 1e-6)))
+    return max(LEAST_TYPE, min(size, size * width_mm * mm / max(width_of(text, font, size), 1e-6)))
 
 
 def title_block(
@@ -133,7 +133,7 @@ def pattern_pdf(
     Returns: the file.
     """
     stream = io.BytesIO()
-    canvas = Canvas(
+    canvas = Page(
         stream, pagesize=(sheets.width_mm * mm, sheets.height_mm * mm), pageCompression=1, invariant=1
     )
     canvas.setTitle(title)

@@ -11,6 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ..order.asked import Slot
 from ..order.picture import Drawn, bar_of, ticks
+from .letters import Page
 from .pdf import clip_text
 
 MARGIN = 15 * mm
@@ -34,7 +35,7 @@ class Card:
 def slot_card(card: Card) -> bytes:
     """A slot's card, A4 upright: the ruled bar, the steps with a box to tick, what must be ready, the end."""
     stream = io.BytesIO()
-    canvas = Canvas(stream, pagesize=A4, invariant=1)
+    canvas = Page(stream, pagesize=A4, invariant=1)
     canvas.setTitle(f"{card.title}, {card.vehicle}")
     width, height = A4
     wide = width - 2 * MARGIN
@@ -115,7 +116,7 @@ def wall(
 ) -> bytes:
     """One picture from the first day to the likely finish. Args: sheet: a4 or a3."""
     stream, size = io.BytesIO(), WALLS[sheet]
-    canvas = Canvas(stream, pagesize=size, invariant=1)
+    canvas = Page(stream, pagesize=size, invariant=1)
     canvas.setTitle(f"The way of {vehicle}")
     width, height = size
     days = [day for span in spans for day in (*span.worked, span.first, span.last) if day]

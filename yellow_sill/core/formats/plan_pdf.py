@@ -12,6 +12,7 @@ from ..geometry import bounds_of
 from ..patch.tiles import FOOT_MM, MARGIN_MM, PAPERS_MM
 from ..said import Said
 from .drawings import plan_sketch
+from .letters import Page
 from .pdf import INK, clip_text, fitted, title_block
 
 #: Lines of places under the drawing, and their height, mm.
@@ -26,7 +27,7 @@ def plan_pdf(
         raise BadField(Said("No paper '{paper}' is kept.", paper=paper), "paper", "Choose A4 or Letter.")
     height, width = PAPERS_MM[paper]
     stream = io.BytesIO()
-    canvas = Canvas(stream, pagesize=(width * mm, height * mm), pageCompression=1, invariant=1)
+    canvas = Page(stream, pagesize=(width * mm, height * mm), pageCompression=1, invariant=1)
     canvas.setTitle(title)
     canvas.setAuthor("Yellow Sill")
     for number, sheet in enumerate(sheets):

@@ -18,6 +18,7 @@ from reportlab.platypus import (
     TableStyle,
 )
 
+from .letters import Page, markup
 from .pdf import INK, draw_sketch, title_block
 from .sketch import Sketch
 
@@ -74,8 +75,8 @@ class _Drawing(Flowable):
 
 
 def _escaped(text: str) -> str:
-    text = text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace("\u202f", "\u00a0")
-    return text.replace("\r\n", "\n").replace("\n", "<br/>")
+    text = text.replace("\u202f", "\u00a0").replace("\r\n", "\n")
+    return "<br/>".join(markup(line) for line in text.split("\n"))
 
 
 def _abreast(things: list) -> list[list]:
@@ -152,7 +153,7 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     def furniture(canvas, doc) -> None:
         title_block(canvas, (18, 297 - 29, TEXT_MM, 20), sheet.title, [*sheet.cells, ("Page", str(doc.page))])
 
-    document.build(story, onFirstPage=furniture, onLaterPages=furniture)
+    document.build(story, onFirstPage=furniture, onLaterPages=furniture, canvasmaker=Page)
     return stream.getvalue()
 
 
@@ -194,7 +195,8 @@ def _figures(rows: list[list[str]]) -> Table:
     """A table under its heading row; what is not words stands at the right, the widest room is that of the words."""
     wide = max(range(len(rows[0])), key=lambda n: max(len(row[n]) for row in rows))
     narrow = 26.0
-    first = 8.0 if wide else TEXT_MM - narrow * (len(rows[0]) - 1)
+    longest = max(len(row[0]) for row in rows)
+    first = min(narrow, max(8.0, 2.1 * longest)) if wide else TEXT_MM - narrow * (len(rows[0]) - 1)
     widths = [first if n == 0 else narrow for n in range(len(rows[0]))]
     widths[wide] = TEXT_MM - sum(width for n, width in enumerate(widths) if n != wide)
     right = ParagraphStyle("right", parent=BODY, alignment=2)

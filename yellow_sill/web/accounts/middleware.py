@@ -23,6 +23,7 @@ _OPEN = (
     "frame:who",
     "frame:worker",
     "order:feed",
+    "record:given",
 )
 
 

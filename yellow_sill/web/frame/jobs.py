@@ -10,12 +10,15 @@ import os
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from threading import Lock, Thread
 from typing import IO, Any, cast
 
 from django.conf import settings
 from django.db import OperationalError, connection
 from django.utils import timezone
+
+from yellow_sill.core.errors import CoreError
 
 from .models import Job
 
@@ -27,6 +30,8 @@ LOOK_S = 0.25
 AGAIN_S = 1.0
 STOPPED, BROKE_OFF = "Stopped.", "The work broke off. Start it again."
 
+#: Work that needs the database: done here and not in a process of its own, by its command's name.
+_here: dict[str, Callable[[int, dict[str, Any], Callable[[float], None]], dict[str, Any]]] = {}
 _lock = Lock()
 _worker: Thread | None = None
 
@@ -45,6 +50,23 @@ def ask(command: str, vehicle_id: int, values: dict[str, Any]) -> Job:
         job.save()
     wake()
     return job
+
+
+def here(command: str):
+    """Registers work that needs the database: (vehicle's key, what is asked, progress) to its answer; it may raise CoreError.
+
+    ``progress`` is called with the share done, and ends the work where somebody stopped it.
+    """
+
+    def registered(work):
+        _here[command] = work
+        return work
+
+    return registered
+
+
+class _Stopped(Exception):
+    """Somebody stopped the job."""
 
 
 def find(vehicle_id: int, fingerprint: str) -> Job | None:
@@ -128,6 +150,8 @@ def _run(job: Job) -> None:
 
 def _worked_out(job: Job) -> tuple[dict[str, Any] | None, str]:
     """The answer of the core's command line, or what went wrong. Raises: OSError, ValueError."""
+    if job.command in _here:
+        return _done_here(job)
     process = subprocess.Popen(  # noqa: S603 - a command of ours, its input on a stream
         [sys.executable, "-m", "yellow_sill.core.calc", job.command, "--progress"], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
         stderr=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": os.pathsep.join(sys.path)},
@@ -164,6 +188,27 @@ def _worked_out(job: Job) -> tuple[dict[str, Any] | None, str]:
     if answer is None:
         return None, BROKE_OFF
     return (None, answer["error"]["message"]) if "error" in answer else (answer, "")
+
+
+def _done_here(job: Job) -> tuple[dict[str, Any] | None, str]:
+    """The answer of work that needs the database, or what went wrong."""
+    looked = 0.0
+
+    def progress(share: float) -> None:
+        nonlocal looked
+        if time.monotonic() - looked < LOOK_S:
+            return
+        looked, job.share = time.monotonic(), share
+        mine = Job.objects.filter(pk=job.pk, stop_asked=False)
+        if not mine.update(share=share):
+            raise _Stopped
+
+    try:
+        return _here[job.command](job.of_vehicle, json.loads(job.asked), progress), ""
+    except _Stopped:
+        return None, STOPPED
+    except CoreError as error:
+        return None, str(error.message)
 
 
 def _feed(stream: IO[str], asked: str) -> None:

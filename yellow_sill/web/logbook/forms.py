@@ -4,6 +4,8 @@ from yellow_sill.core.repairs.hours import KIND_WORDS, KINDS
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.fields import DateField
 
+from .models import ABOUT
+
 
 class WorkForm(forms.Form):
     """Hours of one kind of work."""
@@ -23,6 +25,7 @@ class WorkForm(forms.Form):
 class NoteForm(forms.Form):
     written_on = DateField(label="Day", initial=days.today)
     text = forms.CharField(max_length=4000, label="Note", widget=forms.Textarea(attrs={"rows": 3}))
+    about = forms.ChoiceField(choices=list(ABOUT.items()), required=False, label="It is")
 
 
 class PhotoForm(forms.Form):

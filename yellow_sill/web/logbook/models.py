@@ -31,12 +31,17 @@ class WorkEntry(Kept):
         return f"{self.get_kind_display()} {self.minutes} min"
 
 
+#: What a note is about besides its repair.
+ABOUT = {"": "a note", "mistake": "a mistake, and how it was put right", "learnt": "something learnt"}
+
+
 class Note(Kept):
-    """A few words on a repair: a decision, a mistake and how it was put right."""
+    """A few words on a repair: a decision, a mistake and how it was put right, something learnt."""
 
     repair = models.ForeignKey(Repair, on_delete=models.CASCADE, related_name="notes")
     written_on = models.DateField()
     text = models.TextField(max_length=4000)
+    about = models.CharField(max_length=8, blank=True, choices=list(ABOUT.items()))
     by = models.CharField(max_length=150)
 
     class Meta:

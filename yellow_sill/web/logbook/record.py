@@ -38,6 +38,7 @@ from yellow_sill.web.weld.record_services import weld_rows
 from .models import Note, Photo, WorkEntry
 
 WINDOW_MM = 60.0  #: metal shown round a cut
+PHOTO_PX = 1000  #: the longer side of a photo on paper
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -187,9 +188,7 @@ def step_words(step: RibbonStep) -> str:
 
 def record_file(repair: Repair) -> bytes:
     """The record as a PDF."""
-    facts = gather(repair)
     vehicle = repair.vehicle
-    sections = [*_found_and_decided(facts), *(_cut_section(item) for item in facts.cuts), *_spent(facts)]
     cells = [
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
@@ -197,10 +196,22 @@ def record_file(repair: Repair) -> bytes:
         ("Since", day_words(repair.state_on)),
         ("Units", units.unit.get()),
     ]
-    kept = [section for section in sections if section.rows or section.drawings or section.photos]
+    sections = record_sections(gather(repair))
     return record_pdf(
-        sheet_said(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=kept))
+        sheet_said(RecordSheet(title=f"{repair.code}: {repair.title}", cells=cells, sections=sections))
     )
+
+
+def record_sections(facts: RecordFacts, *, money: bool = True, photo_px: int = PHOTO_PX) -> list[Section]:
+    """All that is told of a repair. Args: money: whether what it cost is told; photo_px: the longer side of a photo, 0 for none."""
+    sections = [
+        *_found_and_decided(facts),
+        *(_cut_section(item) for item in facts.cuts),
+        *_spent(facts, money, photo_px),
+    ]
+    return [
+        section for section in sections if section.rows or section.table or section.drawings or section.photos
+    ]
 
 
 def _found_and_decided(facts: RecordFacts) -> list[Section]:
@@ -273,8 +284,8 @@ def _weld_words(weld: WeldPlan) -> str:
     return f"{weld.process.upper()}, {weld.joint}; {tacks} tacks. {proved}"
 
 
-def _spent(facts: RecordFacts) -> list[Section]:
-    """Hours, cost, notes, photos."""
+def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
+    """Hours, parts with what they cost, mistakes, notes, photos."""
     total = facts.cost_sums.total
     hours = [
         (
@@ -284,30 +295,39 @@ def _spent(facts: RecordFacts) -> list[Section]:
         for e in facts.work
     ]
     costs = [
-        (day_words(line.bought_on), f"{line.item}, {line.supplier}: {amount.gross}")
+        (day_words(line.bought_on), f"{line.item}, {line.supplier}" + (f": {amount.gross}" if money else ""))
         for line, amount in facts.costs
     ]
     photos = [
         (
-            _small(photo.file),
+            _small(photo.file, photo_px),
             f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)"),
         )
         for photo, there in facts.photos
+        if photo_px
     ]
-    notes = [(day_words(n.written_on), f"{n.text} ({n.by})") for n in facts.notes]
+    noted: dict[str, list[tuple[str, str]]] = {"mistake": [], "learnt": [], "": []}
+    for n in facts.notes:
+        noted[n.about].append((day_words(n.written_on), f"{n.text} ({n.by})"))
     return [
         Section(f"Hours: {facts.hours_total}", rows=hours, columns=2),
-        Section(f"Cost: {total.gross} with tax, {total.net} without", rows=costs, columns=2),
-        Section("Notes", rows=notes),
+        Section(
+            f"Cost: {total.gross} with tax, {total.net} without" if money else "Parts and services",
+            rows=costs,
+            columns=2,
+        ),
+        Section("Mistakes, and how they were put right", rows=noted["mistake"]),
+        Section("Learnt", rows=noted["learnt"]),
+        Section("Notes", rows=noted[""]),
         Section("Photos", photos=photos),
     ]
 
 
-def _small(name: str) -> bytes | None:
+def _small(name: str, longest_px: int) -> bytes | None:
     """A photo small enough for paper; None where its file is missing or damaged."""
     try:
         with Image.open(photo_path(name)) as picture:
-            picture.thumbnail((1000, 1000))
+            picture.thumbnail((longest_px, longest_px))
             stream = io.BytesIO()
             picture.convert("RGB").save(stream, "JPEG", quality=80)
             return stream.getvalue()

@@ -46,7 +46,7 @@ def as_written(entry: WorkEntry | Note) -> str:
     told = (
         (entry.worked_on, entry.kind, entry.typed, entry.note)
         if isinstance(entry, WorkEntry)
-        else (entry.written_on, entry.text)
+        else (entry.written_on, entry.text, entry.about)
     )
     return sha256(repr(told).encode()).hexdigest()[:16]
 
@@ -67,12 +67,13 @@ def change_note(entry: Note, values: Mapping[str, Any], *, was: str) -> None:
     if was != as_written(Note.objects.get(pk=entry.pk)):
         raise WrittenMeanwhile
     entry.written_on, entry.text = values["written_on"], values["text"]
+    entry.about = values.get("about", entry.about)
     entry.save()
 
 
 @one_change
-def add_note(repair: Repair, *, written_on: date, text: str, by: str) -> Note:
-    return Note.objects.create(repair=repair, written_on=written_on, text=text, by=by)
+def add_note(repair: Repair, *, written_on: date, text: str, about: str = "", by: str) -> Note:
+    return Note.objects.create(repair=repair, written_on=written_on, text=text, about=about, by=by)
 
 
 def add_entry(repair: Repair, what: str, values: Mapping[str, Any], *, by: str) -> WorkEntry | Note | Photo:

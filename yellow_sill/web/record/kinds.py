@@ -256,7 +256,7 @@ _LOG = (
         day=lambda w: w.worked_on, repair=_MINE, page=lambda w: reverse("logbook:work", args=[w.vehicle_id, w.pk]), read=("repair",),
     ),
     Kind(
-        model="logbook.Note", name="notes", path="repair__vehicle", texts=("text", "by"), head=lambda n: f"{n.repair.code}: {n.text[:80]}",
+        model="logbook.Note", name="notes", path="repair__vehicle", texts=("text", "about", "by"), head=lambda n: f"{n.repair.code}: {n.text[:80]}",
         day=lambda n: n.written_on, repair=_MINE, page=lambda n: reverse("logbook:note", args=[n.repair.vehicle_id, n.pk]), read=("repair",),
     ),
     Kind(
@@ -277,7 +277,8 @@ _LOG = (
 KINDS = {kind.model: kind for kind in (*_SURVEY, *_REPAIRS, *_PARTS, *_LOG)}
 #: Kinds that hold words a person typed and are found all the same by what they hang on, or hold none that mean anything by themselves.
 NOT_FOUND = {
-    "record.PanelRank": "a code and a rank", "shells.Vehicle": "its own page", "shells.ShellView": "drawn", "shells.CavityWord": "its panels", "shells.HungWord": "a code and a size",
+    "record.PanelRank": "a code and a rank",
+    "shells.Vehicle": "its own page", "shells.ShellView": "drawn", "shells.CavityWord": "its panels", "shells.HungWord": "a code and a size",
     "survey.LookedRegion": "its panel", "datums.StandSet": "figures", "hold.HoldSetup": "figures", "hold.DialReading": "a node and figures",
     "cut.OwnPlan": "its repair's decision", "patch.BenchWork": "ticks and figures", "weld.WeldPlan": "its joint", "protect.Face": "its coats",
     "protect.BoxWord": "its repair's gate", "parts.BankStatement": "its payments", "order.WorkTime": "its hours",

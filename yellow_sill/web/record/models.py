@@ -7,6 +7,35 @@ from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.shells.models import Vehicle
 
 
+class Dossier(models.Model):
+    """A dossier that was made, and where its file lies; what it was made from stays as it was. ``told``: its choices in words.
+
+    ``token``, ``until``: the end of the address under which it can be read without signing in, and until which day; empty for nobody.
+    """
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="dossiers")
+    made_at = models.DateTimeField()
+    by = models.CharField(max_length=150)
+    form = models.CharField(max_length=6, choices=[("pdf", "one PDF"), ("folder", "a folder, zipped")])
+    file = models.CharField(max_length=60, unique=True)
+    size = models.PositiveBigIntegerField()
+    code = models.CharField(max_length=40)
+    told = models.CharField(max_length=300)
+    token = models.CharField(max_length=48, blank=True, db_index=True)
+    until = models.DateField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.code
+
+    @property
+    def name(self) -> str:
+        """What its file is called when it is given out."""
+        return f"dossier-{self.code}.{'pdf' if self.form == 'pdf' else 'zip'}"
+
+
 class PanelRank(Kept):
     """How much a sheet's look counts, as its owner says it; what nobody has said has no row."""
 

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import find, line, metal
+from .views import dossier, find, line, metal
 
 app_name = "record"
 _ALL = "v/<int:vehicle_id>/"
@@ -8,5 +8,9 @@ urlpatterns = [
     path(f"{_ALL}find/", find.find, name="find"),
     path(f"{_ALL}time-line/", line.line, name="line"),
     path(f"{_ALL}metal/", metal.metal, name="metal"),
+    path(f"{_ALL}handing-over/", dossier.dossiers, name="dossiers"),
+    path(f"{_ALL}handing-over/progress/<str:key>/", dossier.progress, name="dossier_progress"),
+    path(f"{_ALL}handing-over/<int:pk>/", dossier.file, name="dossier"),
+    path("dossier/<str:token>/", dossier.given, name="given"),
     path(f"{_ALL}time-line/at/", line.at, name="at"),
 ]

@@ -1,0 +1,297 @@
+"""What a dossier says, section by section: the title, the metal, the rounds, each repair, what is not known."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import date
+
+from yellow_sill.core.days import day_words
+from yellow_sill.core.errors import CoreError
+from yellow_sill.core.formats.dossier import not_printed, without_names
+from yellow_sill.core.formats.record_pdf import RecordSheet, Section
+from yellow_sill.core.formats.sketch import Sketch
+from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.core.record.metal import RANKS, MapRequest, PieceOf
+from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.core.said import Count, Said, joined
+from yellow_sill.web.cut.gate_services import far_sides
+from yellow_sill.web.datums.models import Round
+from yellow_sill.web.datums.round_services import averages, fit_of
+from yellow_sill.web.frame import units
+from yellow_sill.web.frame.sheets import sheet_said
+from yellow_sill.web.logbook.record import check_words, gather, record_sections
+from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.shells.models import ShellView, Vehicle
+
+from .kinds import KINDS
+from .metal_services import map_of
+
+#: The longer side of a photo by what was chosen, px.
+PHOTOS = {"none": 0, "small": 500, "large": 1400}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choices:
+    """What goes into a dossier."""
+
+    repairs: tuple[int, ...]
+    money: bool
+    names: bool
+    photos: str
+    form: str
+    bundle: bool
+
+    def told(self) -> Said:
+        """In words, for the title sheet and the list."""
+        return joined(
+            [
+                Said("{count}", count=Count(len(self.repairs), "repair", "repairs")),
+                Said("with what it cost") if self.money else Said("without money"),
+                Said("with names") if self.names else Said("without names"),
+                Said("{photos} photos", photos=self.photos)
+                if self.photos != "none"
+                else Said("without photos"),
+                Said("the bundle inside") if self.bundle else Said("without the bundle"),
+            ],
+            ", ",
+        )
+
+
+def sheet_of(
+    vehicle: Vehicle,
+    choices: Choices,
+    *,
+    today: date,
+    progress: Callable[[float], None] = lambda _share: None,
+) -> RecordSheet:
+    """All that a dossier says. Raises: CoreError."""
+    repairs = list(vehicle.repairs.filter(number__in=choices.repairs))
+    sections = [_title(vehicle, choices, today), *_metal(vehicle), *_rounds(vehicle)]
+    for n, repair in enumerate(repairs):
+        progress(n / len(repairs))
+        sections += _repair(repair, choices)
+    sections.append(_unknown(vehicle, repairs))
+    cells = [
+        ("Vehicle", str(vehicle)),
+        ("Body no.", vehicle.body_no or "–"),
+        ("Made", day_words(today)),
+        ("Units", units.unit.get()),
+    ]
+    said = sheet_said(
+        RecordSheet(
+            title=f"Dossier: {vehicle}", cells=cells, sections=[each for each in sections if _says(each)]
+        )
+    )
+    if letters := not_printed(said):
+        missing = Section(
+            "Not printed",
+            rows=[
+                (
+                    "Letters",
+                    Said(
+                        "No font here has {letters}; they stand as their numbers.", letters=" ".join(letters)
+                    ),
+                )
+            ],
+        )
+        said = sheet_said(RecordSheet(title=said.title, cells=said.cells, sections=[*said.sections, missing]))
+    if choices.names:
+        return said
+    return RecordSheet(
+        title=said.title,
+        cells=said.cells,
+        sections=without_names(said.sections, people_of(vehicle)),
+        foot=said.foot,
+    )
+
+
+def _says(section: Section) -> bool:
+    return bool(section.rows or section.table or section.drawings or section.photos)
+
+
+def people_of(vehicle: Vehicle) -> list[str]:
+    """The names of everybody who wrote anything down, as they signed it."""
+    found: set[str] = {vehicle.changed_by, vehicle.owner.get_username(), vehicle.owner.get_full_name()}
+    for kind in KINDS.values():
+        fields = {field.name for field in kind.record._meta.concrete_fields}
+        for name in (
+            "by",
+            "made_by",
+            "changed_by",
+            "found_by",
+            "begun_by",
+            "watched_by",
+            "agreed_by",
+            "customer",
+        ):
+            if name in fields:
+                found |= set(kind.of(vehicle.pk).values_list(name, flat=True).distinct())
+    return sorted(name for name in found if name)
+
+
+def _title(vehicle: Vehicle, choices: Choices, today: date) -> Section:
+    last = vehicle.repairs.order_by("-state_on").first()
+    what = "The record of work on the shell of {vehicle}, made on {day} from what was written down while it was done."
+    code = "The code in the head of each page is the sum of all that is said here; yellow-sill verify FILE sees whether a byte of the file was altered."
+    caution = (
+        "No structural approval. Chassis, seat-belt, suspension and steering mounts need qualified inspection; "
+        "local rules and licensed practice come first."
+    )
+    rows = [
+        ("What it is", Said(what, vehicle=str(vehicle), day=day_words(today))),
+        ("In it", choices.told()),
+        ("Words of", Said("Those who did the work. Nobody else has checked them.")),
+        ("Last entry", day_words(last.state_on) if last else "–"),
+        ("Code", Said(code)),
+        ("Not", Said(caution)),
+    ]
+    return Section(str(vehicle), rows=rows)
+
+
+def _metal(vehicle: Vehicle) -> list[Section]:
+    asked, told = map_of(vehicle)
+    rows = [(f"{what.capitalize()}", f"{100 * share:.1f} %") for what, share in told.shares.items()]
+    if told.seams_original is not None:
+        rows.append(
+            (
+                "Edges",
+                Said(
+                    "{share:.1f} % of the length of the edges of what was looked at is original",
+                    share=100 * told.seams_original,
+                ),
+            )
+        )
+    counted = [(RANKS[rank], share) for rank, share in told.by_rank.items() if rank and share is not None]
+    rows += [
+        (words, Said("{share:.1f} % original of what was looked at", share=100 * share))
+        for words, share in counted
+    ]
+    rows += [("" if n else "Known", words) for n, words in enumerate(told.words)]
+    marked = {each.view for each in asked.pieces} | {each.view for each in asked.old}
+    drawn = [(view.title, _map_sketch(view, asked)) for view in vehicle.views.all() if view.name in marked]
+    pieces = [["Repair", "Sheet", "State", "Since", "Thickness"]] + [
+        [f"R-{each.repair:02d}", each.code, each.state, day_words(each.since) if each.since else "–", f"{each.thickness_mm:g} mm" if each.thickness_mm else "–"]
+        for each in asked.pieces
+    ]  # fmt: skip
+    return [
+        Section("The metal, by what it is", rows=rows, drawings=drawn),
+        Section("New metal", table=pieces if len(pieces) > 1 else []),
+    ]
+
+
+def _map_sketch(view: ShellView, asked: MapRequest) -> Sketch:
+    drawn = Sketch()
+    outer = [panel for panel in view.panels.all() if not view.layered or panel.layer == 1]
+    for panel in outer:
+        drawn.stroke("panel", panel.outline, closed=True)
+    for old in asked.old:
+        if old.view == view.name:
+            drawn.stroke("mark", old.outline, closed=True)
+    named: set[int] = set()
+    tall = 0.05 * (view.bounds[2] - view.bounds[0]) / 2
+    for each in asked.pieces:
+        if each.view == view.name:
+            drawn.stroke("cut" if _is_out(each) else "new", each.outline, closed=True)
+            if each.repair not in named:
+                drawn.label(f"R-{each.repair:02d}", middle_of(bounds_of(each.outline)), tall)
+            named.add(each.repair)
+    return drawn
+
+
+def _is_out(piece: PieceOf) -> bool:
+    return piece.state in ("cut", "made", "fitted", "tacked")
+
+
+def _rounds(vehicle: Vehicle) -> list[Section]:
+    """Every measuring round in words; of the first and the last one all points, and the lengths that both read."""
+    rounds = [each for each in vehicle.rounds.all() if fit_of(each).result]
+    rows = [
+        (day_words(each.taken_on), Said("{round}: {words}", round=str(each), words=check_words(each)))
+        for each in rounds
+    ]
+    sections = [Section("Measuring rounds", rows=rows)]
+    if len(rounds) > 1:
+        sections += [_points(rounds[0], rounds[-1]), _lengths(rounds[0], rounds[-1])]
+    return sections
+
+
+def _points(first: Round, last: Round) -> Section:
+    results = [fit_of(each).result for each in (first, last)]
+    before, after = ({point.id: point for point in result.points} if result else {} for result in results)
+    way = lambda point: f"{point.dx_mm:+.1f} {point.dy_mm:+.1f} {point.dz_mm:+.1f}"  # noqa: E731
+    table = [["Point", f"Round {first.number}: aft, right, up, mm", f"Round {last.number}"]] + [
+        [code, way(before[code]), way(after[code])] for code in before if code in after
+    ]  # fmt: skip
+    return Section("Out of place, before and after", table=table if len(table) > 1 else [])
+
+
+def _lengths(first: Round, last: Round) -> Section:
+    read = [{each.key: each for each in averages(round_)} for round_ in (first, last)]
+    table = [["Between", f"Round {first.number}", f"Round {last.number}", "Change"]]
+    for key, each in read[0].items():
+        if key in read[1] and len(each.codes) == 2:
+            after = read[1][key].value
+            table.append(
+                [
+                    " – ".join(each.codes),
+                    f"{each.value:.1f} mm",
+                    f"{after:.1f} mm",
+                    f"{after - each.value:+.1f} mm",
+                ]
+            )
+    return Section("Diagonals and lengths, before and after", table=table if len(table) > 1 else [])
+
+
+def _repair(repair: Repair, choices: Choices) -> Iterator[Section]:
+    """A repair: its head, what was behind, then all that its record says."""
+    behind = [
+        (panel.code, answer.answer) for panel, answer, _ in far_sides(repair) if answer and answer.answer
+    ]
+    state = Said("{state}, since {day}", state=repair.state, day=day_words(repair.state_on))
+    rows: list[tuple[str, str]] = [("State", state), *((f"Behind {code}", words) for code, words in behind)]
+    yield Section(f"{repair.code} {repair.title}", rows=rows)
+    for section in record_sections(gather(repair), money=choices.money, photo_px=PHOTOS[choices.photos]):
+        yield Section(
+            f"{repair.code}: {section.head}", rows=section.rows, table=section.table, columns=section.columns, drawings=section.drawings,
+            photos=section.photos,
+        )  # fmt: skip
+
+
+def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:
+    """What nobody knows, or nobody has written down."""
+    rows: list[tuple[str, str]] = []
+    try:
+        _, told = map_of(vehicle)
+        if (share := told.shares["not looked at"]) > 0:
+            rows.append(("Not looked at", Said("{share:.0f} % of the metal", share=100 * share)))
+    except CoreError:
+        rows.append(("Metal", Said("The metal map cannot be told.")))
+    if ungraded := vehicle.findings.filter(grade="", overruled_to="").count():
+        rows.append(("Not graded", Said("{count}", count=Count(ungraded, "finding", "findings"))))
+    for repair in repairs:
+        if repair.state != STATES[-1]:
+            rows.append((repair.code, Said("is not signed off: it is {state}.", state=repair.state)))
+        for panel, _answer, why in far_sides(repair):
+            if why and repair.state not in (STATES[0],):
+                rows.append((repair.code, Said("What is behind {panel}: {why}.", panel=panel.code, why=why)))
+        for cut in repair.cuts.select_related("weld"):
+            weld = getattr(cut, "weld", None)
+            if weld is not None and not weld.proved:
+                rows.append(
+                    (
+                        repair.code,
+                        Said(
+                            "The weld setting of cut {number} is not recorded as proved.", number=cut.number
+                        ),
+                    )
+                )
+    open_ = vehicle.repairs.exclude(number__in=[repair.number for repair in repairs]).count()
+    if open_:
+        rows.append(
+            (
+                "Left out",
+                Said("{count} not in this dossier", count=Count(open_, "more repair is", "more repairs are")),
+            )
+        )
+    return Section(
+        "What is not known", rows=rows or [("–", Said("Nothing that was asked for is lacking here."))]
+    )

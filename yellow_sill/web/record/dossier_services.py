@@ -1,0 +1,103 @@
+"""The dossier of a vehicle: made outside the request, kept, given out, read under an address that ends."""
+
+import secrets
+from collections.abc import Callable
+from datetime import date, timedelta
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.utils import timezone
+from django.utils.translation import get_language, override
+
+from yellow_sill.core.errors import BadField
+from yellow_sill.core.formats.dossier import code_of, contents_of, dossier_folder, dossier_pdf, not_printed
+from yellow_sill.web.frame import jobs, units
+from yellow_sill.web.frame.models import Job
+from yellow_sill.web.frame.revision import revision_of
+from yellow_sill.web.logbook.bundle import export_vehicle
+from yellow_sill.web.shells.models import Vehicle
+
+from .dossier_sections import Choices, sheet_of
+from .models import Dossier
+
+#: So many dossiers of a vehicle are kept; a link is open for so many days at most.
+MOST_KEPT, MOST_DAYS = 20, 366
+#: The share of the work that the repairs are; the rest is the file itself.
+_GATHER = 0.8
+
+
+def ask_dossier(vehicle: Vehicle, choices: Choices, *, by: str) -> Job:
+    """Have a dossier made. Raises: BadField: nothing chosen; a bundle, which holds everything, beside something that is left out."""
+    if not choices.repairs:
+        raise BadField("Choose at least one repair.", "repairs", "A dossier tells what was done.")
+    if choices.bundle and not (choices.money and choices.names):
+        raise BadField(
+            "The bundle holds all money and all names.", "bundle", "Leave it out, or leave both in."
+        )
+    asked = {
+        "repairs": sorted(choices.repairs), "money": choices.money, "names": choices.names, "photos": choices.photos, "form": choices.form,
+        "bundle": choices.bundle, "by": by, "revision": revision_of(vehicle.pk), "unit": units.unit.get(), "language": get_language(),
+        "asked": secrets.token_hex(4),
+    }  # fmt: skip
+    return jobs.ask("dossier", vehicle.pk, asked)
+
+
+@jobs.here("dossier")
+def make(vehicle_id: int, asked: dict[str, Any], progress: Callable[[float], None]) -> dict[str, Any]:
+    """Make a dossier and keep it. Raises: CoreError."""
+    units.unit.set(asked["unit"])
+    vehicle = Vehicle.objects.get(pk=vehicle_id)
+    names = ("repairs", "money", "names", "photos", "form", "bundle")
+    choices = Choices(**{name: asked[name] for name in names} | {"repairs": tuple(asked["repairs"])})
+    with override(asked["language"]):
+        sheet = sheet_of(
+            vehicle, choices, today=timezone.localdate(), progress=lambda share: progress(_GATHER * share)
+        )
+    bundle = export_vehicle(vehicle) if choices.bundle else None
+    progress(_GATHER)
+    data = dossier_pdf(sheet, bundle) if choices.form == "pdf" else dossier_folder(sheet, bundle)
+    file = f"{secrets.token_hex(16)}.{'pdf' if choices.form == 'pdf' else 'zip'}"
+    folder().mkdir(parents=True, exist_ok=True)
+    (folder() / file).write_bytes(data)
+    made = Dossier.objects.create(
+        vehicle=vehicle, made_at=timezone.now(), by=asked["by"], form=choices.form, file=file, size=len(data), code=code_of(contents_of(sheet)),
+        told=str(choices.told()),
+    )  # fmt: skip
+    for old in Dossier.objects.filter(vehicle=vehicle, token="")[MOST_KEPT:]:
+        forget(old)
+    return {"dossier": made.pk, "code": made.code, "left_out": not_printed(sheet)}
+
+
+def folder() -> Path:
+    """Where the files of dossiers lie."""
+    return Path(settings.DATA) / "dossiers"
+
+
+def file_of(dossier: Dossier) -> Path:
+    return folder() / dossier.file
+
+
+def forget(dossier: Dossier) -> None:
+    """Delete a dossier with its file."""
+    file_of(dossier).unlink(missing_ok=True)
+    dossier.delete()
+
+
+def open_link(dossier: Dossier, until: date, *, today: date) -> None:
+    """Let a dossier be read without signing in until the end of a day. Raises: BadField."""
+    if not today <= until <= today + timedelta(days=MOST_DAYS):
+        raise BadField("Choose a day from today on, within a year.", "until", "It ends by itself then.")
+    dossier.token, dossier.until = dossier.token or secrets.token_urlsafe(24), until
+    dossier.save(update_fields=["token", "until"])
+
+
+def close_link(dossier: Dossier) -> None:
+    """Take the address back; the same one never opens again."""
+    dossier.token, dossier.until = "", None
+    dossier.save(update_fields=["token", "until"])
+
+
+def read_by(token: str, today: date) -> Dossier | None:
+    """The dossier that an address opens today; None for no such address, one that has ended or was taken back."""
+    return Dossier.objects.filter(token=token, until__gte=today).first() if token else None
