@@ -2,7 +2,9 @@
 
 from django import forms
 
+from yellow_sill.core.repairs.hours import KIND_WORDS
 from yellow_sill.web.frame.fields import DateField
+from yellow_sill.web.logbook.models import ABOUT
 
 IN_OUT = [("in", "in"), ("out", "left out")]
 
@@ -29,6 +31,34 @@ class DossierForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.fields["repairs"].choices = [
             (each.number, f"{each.code} {each.title}, {each.state}") for each in repairs
+        ]
+
+
+class QuickForm(forms.Form):
+    """A word, minutes, a photo, at once."""
+
+    repair = forms.TypedChoiceField(coerce=int, empty_value=None, required=False, label="On")
+    photo = forms.FileField(
+        required=False,
+        label="Photo",
+        widget=forms.FileInput(attrs={"accept": "image/*", "capture": "environment"}),
+    )
+    text = forms.CharField(
+        max_length=4000, required=False, label="In words", widget=forms.Textarea(attrs={"rows": 4})
+    )
+    about = forms.ChoiceField(choices=list(ABOUT.items()), required=False, label="It is")
+    minutes = forms.CharField(
+        max_length=20, required=False, label="Time", widget=forms.TextInput(attrs={"class": "mm", "placeholder": "40, 1:30", "autocomplete": "off"})
+    )  # fmt: skip
+    kind = forms.ChoiceField(
+        choices=[("", "say which"), *KIND_WORDS.items()], required=False, label="Kind of work"
+    )
+
+    def __init__(self, *args, repairs=(), **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["repair"].choices = [
+            ("", "the whole vehicle"),
+            *((each.number, f"{each.code} {each.title}") for each in repairs),
         ]
 
 

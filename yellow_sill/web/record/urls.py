@@ -1,11 +1,12 @@
 from django.urls import path
 
-from .views import dossier, find, line, metal
+from .views import dossier, find, line, metal, quick
 
 app_name = "record"
 _ALL = "v/<int:vehicle_id>/"
 urlpatterns = [
     path(f"{_ALL}find/", find.find, name="find"),
+    path(f"{_ALL}write-down/", quick.quick, name="quick"),
     path(f"{_ALL}time-line/", line.line, name="line"),
     path(f"{_ALL}metal/", metal.metal, name="metal"),
     path(f"{_ALL}handing-over/", dossier.dossiers, name="dossiers"),

@@ -1,9 +1,13 @@
-/** The stroke leads from any page of a vehicle to where its words are found again. */
+/** Keys that lead from any page of a vehicle to where its words are found again, and to where something is written down. */
 import { plain, typing } from "frame/board/keys.js";
 
+/** @type {Record<string, string>} */
+const KEYS = { "/": "[data-find]", l: "[data-quick]" };
+
 document.addEventListener("keydown", (event) => {
-  if (event.key !== "/" || !plain(event) || typing(event)) return;
+  const where = KEYS[event.key];
+  if (!where || !plain(event) || typing(event)) return;
   event.preventDefault();
-  const link = document.querySelector("[data-find]");
+  const link = document.querySelector(where);
   if (link instanceof HTMLAnchorElement) link.click();
 });
