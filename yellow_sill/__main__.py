@@ -302,6 +302,19 @@ def verify(args: argparse.Namespace) -> None:
     raise SystemExit(0 if told.whole else 1)
 
 
+def bundle(args: argparse.Namespace) -> None:
+    """Say all that is wrong with a bundle, a line each."""
+    from yellow_sill.core.formats.bundle_report import bundle_faults
+
+    try:
+        with Path(args.file).open("rb") as stream:
+            found = bundle_faults(stream)
+    except OSError as error:
+        raise SystemExit(f"{args.file} cannot be read: {error.strerror}.") from None
+    print("\n".join(found) or "Nothing is wrong with this bundle: it can be taken in.")
+    raise SystemExit(1 if found else 0)
+
+
 def shots(args: argparse.Namespace) -> None:
     if args.bodies:
         from yellow_sill.demo.contact_sheet import take as take_bodies
@@ -348,6 +361,10 @@ def main() -> None:
             sub.add_argument("--check", action="store_true")
         sub.set_defaults(work=work)
     commands.add_parser("terms").set_defaults(work=terms)
+    sub = commands.add_parser("bundle")
+    sub.add_argument("what", choices=["check"])
+    sub.add_argument("file")
+    sub.set_defaults(work=bundle)
     sub = commands.add_parser("verify")
     sub.add_argument("file")
     sub.set_defaults(work=verify)

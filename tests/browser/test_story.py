@@ -138,7 +138,7 @@ class ADayInTheGarage(BrowserCase):
             reason.fill("Skin only, and the hand saw makes no sparks")
         page.get_by_role("button", name="Cut it out: record as cut").click()
         expect(page.locator(".ribbon .now")).to_contain_text("Cut")
-        page.get_by_role("link", name="Record", exact=True).click()
+        page.get_by_role("navigation", name="Steps of R-").get_by_role("link", name="Record").click()
         expect(page.locator(".drawings figure")).to_have_count(3)
         with page.expect_download() as file:
             page.get_by_role("link", name="Take the PDF").click()

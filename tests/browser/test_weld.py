@@ -46,6 +46,7 @@ class Welding(BrowserCase):
         page.wait_for_timeout(700)
         page.keyboard.press("Enter")
         expect(page.locator("[data-next-n]")).to_have_text("4")
+        expect(page.locator("[data-going]")).to_contain_text("2 of")  # it is stored, and not on its way only
         page.locator("[data-torch]").click()
         expect(page.locator(".ys-rail")).to_be_visible()
         page.reload()

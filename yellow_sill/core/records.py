@@ -227,13 +227,17 @@ def _records_in(annotation: Any) -> list[type[BaseModel]]:
 
 def first_fault(error: ValidationError) -> BadField:
     """The first fault of a validation as a BadField with the path of the value."""
-    fault = error.errors(include_url=False, include_input=False)[0]
-    words = _WORDS.get(fault["type"])
-    context = fault.get("ctx", {})
-    said = (
-        str(context["error"])
-        if fault["type"] == "value_error" and "error" in context
-        else "This does not fit here."
-    )
-    message = words.format(**context) if words else said
-    return BadField(message, json_path(fault["loc"]))
+    return next(faults(error))
+
+
+def faults(error: ValidationError) -> Iterator[BadField]:
+    """All faults of a validation, each as a BadField with the path of its value."""
+    for fault in error.errors(include_url=False, include_input=False):
+        words = _WORDS.get(fault["type"])
+        context = fault.get("ctx", {})
+        said = (
+            str(context["error"])
+            if fault["type"] == "value_error" and "error" in context
+            else "This does not fit here."
+        )
+        yield BadField(words.format(**context) if words else said, json_path(fault["loc"]))

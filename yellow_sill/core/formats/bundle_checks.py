@@ -1,6 +1,6 @@
 """Whether the parts of a bundle fit together."""
 
-from collections.abc import Hashable, Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from typing import cast
 
 from ..errors import BadField, BadOutline
@@ -168,16 +168,28 @@ def _check_said(bundle: Bundle, panels: set[tuple[str, str]]) -> None:
 
 
 def check_links(bundle: Bundle) -> None:
-    _check_shell(bundle)
-    _check_outlines(bundle)
+    """Raises: BadBundle: the first of what does not fit together."""
+    for check in link_checks(bundle):
+        check()
+
+
+def link_checks(bundle: Bundle) -> list[Callable[[], object]]:
+    """What is looked at, one by one; each raises BadBundle (or another CoreError) where something does not fit together."""
     panels = {(view.name, panel.code) for view in bundle.vehicle.views for panel in view.panels}
     numbers = {finding.number for finding in bundle.findings}
-    _check_findings(bundle, panels)
-    _check_notes(bundle, panels, numbers)
-    _check_said(bundle, panels)
-    _check_datums(bundle.datums)
-    _check_needs(bundle.needs)
-    _check_money(bundle)
+    checks: list[Callable[[], object]] = [
+        lambda: _check_shell(bundle), lambda: _check_outlines(bundle), lambda: _check_findings(bundle, panels),
+        lambda: _check_notes(bundle, panels, numbers), lambda: _check_said(bundle, panels), lambda: _check_datums(bundle.datums),
+        lambda: _check_needs(bundle.needs), lambda: _check_money(bundle), lambda: _check_numbers(bundle), lambda: check_calendar(bundle.calendar),
+    ]  # fmt: skip
+    for i, repair in enumerate(bundle.repairs):
+        checks.append(lambda i=i, repair=repair: _check_repair(repair, i, panels, numbers))  # type: ignore[misc]
+        checks.append(lambda i=i, repair=repair: _check_plans(repair, i, panels))  # type: ignore[misc]
+    return [*checks, lambda: _check_files(bundle)]
+
+
+def _check_numbers(bundle: Bundle) -> None:
+    """What bears a number bears one of its own; what comes off waits for nothing in a ring."""
     repairs = (repair.number for repair in bundle.repairs)
     _once(repairs, "Two repairs bear the same number.", "repairs")
     for what in ("coupons", "hot_works"):
@@ -197,11 +209,6 @@ def check_links(bundle: Bundle) -> None:
             }
         )
     )
-    check_calendar(bundle.calendar)
-    for i, repair in enumerate(bundle.repairs):
-        _check_repair(repair, i, panels, numbers)
-        _check_plans(repair, i, panels)
-    _check_files(bundle)
 
 
 def _check_files(bundle: Bundle) -> None:

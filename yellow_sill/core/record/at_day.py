@@ -59,10 +59,19 @@ class SheetSeen:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FindingSeen:
+    """A finding as it was known: its number, outline, grade of today."""
+
+    number: int
+    outline: Sequence[Sequence[float]]
+    grade: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ShellOn:
     """The shell at the end of a day: findings that were known and not cut out, sheets that were begun, in words."""
 
-    findings: list[FoundOn]
+    findings: list[FindingSeen]
     sheets: list[SheetSeen]
     words: Said
 
@@ -84,8 +93,10 @@ def shell_on(request: ShellOnRequest) -> ShellOn:
             seen = "coated"
         sheets.append(SheetSeen(repair=each.repair, panel=each.panel, outline=each.outline, seen=seen))
     known = [
-        finding for finding in request.findings if finding.found_on <= request.day and not cut & set(finding.repairs)
-    ]  # fmt: skip
+        FindingSeen(number=each.number, outline=each.outline, grade=each.grade)
+        for each in request.findings
+        if each.found_on <= request.day and not cut & set(each.repairs)
+    ]
     return ShellOn(findings=known, sheets=sheets, words=_words(len(known), sheets, request.braces))
 
 

@@ -26,7 +26,6 @@ from yellow_sill.core.hold.sides import both_sides, both_sides_words
 from yellow_sill.core.hold.verdict import Held, Judge
 from yellow_sill.core.hold.words import cure, reason
 from yellow_sill.core.said import Said
-from yellow_sill.core.shell.planes import Plane
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.once import once
 from yellow_sill.web.frame.revision import by_revision
@@ -162,20 +161,6 @@ def _whole(body_type: str, dimensions: Sizes, on_chassis: bool, ties: tuple[Tie,
 def layout_of(body_type: str, dimensions: Sizes, on_chassis: bool):
     """The body's layout. Raises: BadField."""
     return body_layout(body_type, dict(dimensions), on_chassis=on_chassis)[0]
-
-
-@lru_cache(maxsize=32)
-def _nodes_of(body_type: str, dimensions: Sizes, on_chassis: bool):
-    return body_layout(body_type, dict(dimensions), on_chassis=on_chassis)[1]
-
-
-def brace_lines(vehicle: Vehicle, setup: Setup, plane: Plane) -> list[tuple[list[float], list[float]]]:
-    """The braces of a setup as lines on a drawing, mm; one whose ends the body does not know is left out. Raises: BadField."""
-    if not setup.braces or not has_structure(vehicle):
-        return []
-    nodes = _nodes_of(vehicle.body_type, tuple(vehicle.dimensions_mm.items()), setup.on_chassis)
-    known = [brace.pair for brace in setup.braces if set(brace.pair) <= nodes.keys()]
-    return [(plane.drawn(nodes[a]), plane.drawn(nodes[b])) for a, b in known]
 
 
 def stand_nodes(facts: Facts) -> list[str]:

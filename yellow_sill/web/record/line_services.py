@@ -13,7 +13,7 @@ from yellow_sill.core.record.finder import Entry
 from yellow_sill.core.repairs.sheets import sheet_state_of
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.revision import by_revision
-from yellow_sill.web.hold.services import brace_lines
+from yellow_sill.web.hold.brace_services import brace_lines
 from yellow_sill.web.hold.setups import setup_on
 from yellow_sill.web.protect.models import Coat
 from yellow_sill.web.shells.models import ShellView, Vehicle

@@ -27,7 +27,9 @@ def quick(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     repairs, hand, error = list(vehicle.repairs.all()), in_hand(vehicle, back, days.now()), None
     first = {"repair": hand.repair.number if hand.repair else None, "kind": hand.kind}
     sent = request.method == "POST"
-    form = QuickForm(request.POST if sent else None, request.FILES if sent else None, repairs=repairs, initial=first)
+    form = QuickForm(
+        request.POST if sent else None, request.FILES if sent else None, repairs=repairs, initial=first
+    )
     if sent and form.is_valid():
         told = form.cleaned_data
         repair: Repair | None = next((each for each in repairs if each.number == told["repair"]), None)

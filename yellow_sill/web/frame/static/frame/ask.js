@@ -22,6 +22,9 @@ function ownChange(revision) {
   bar.hidden = true;
 }
 
+/** What is on its way when the page is left arrives all the same, where it has no more characters than these. */
+const OUTLIVES = 30_000;
+
 /** @param {number} status @param {string} what @param {string} mend @returns {Answer} */
 const unanswered = (status, what, mend) => ({
   ok: false,
@@ -39,9 +42,16 @@ export async function ask(url, values) {
   const headers = { Accept: "application/json", "X-CSRFToken": token() };
   if (values !== undefined && !(values instanceof FormData)) headers["Content-Type"] = "application/json";
   const body = values === undefined || values instanceof FormData ? values : JSON.stringify(values);
+  const keepalive = typeof body === "string" && body.length < OUTLIVES;
   let response;
   try {
-    response = await fetch(url, { method: body ? "POST" : "GET", body, headers, credentials: "same-origin" });
+    response = await fetch(url, {
+      method: body ? "POST" : "GET",
+      body,
+      headers,
+      credentials: "same-origin",
+      keepalive,
+    });
   } catch {
     const mend = "Is it still running? What you drew stays here.";
     return unanswered(0, "Yellow Sill does not answer.", mend);

@@ -1,4 +1,4 @@
-/** Keys that lead from any page of a vehicle to where its words are found again, and to where something is written down. */
+/** Keys that lead from any page of a vehicle to where its words are found again, and where some are written down. */
 import { plain, typing } from "frame/board/keys.js";
 
 /** @type {Record<string, string>} */
