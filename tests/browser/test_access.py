@@ -32,7 +32,7 @@ class EveryPage(BrowserCase):
         "v/{0}/parts/", "v/{0}/parts/1/", "v/{0}/parts/1/arrival/", "v/{0}/parts/orders/", "v/{0}/parts/money/?budget=1", "v/{0}/parts/receipts/new/",
         "v/{0}/parts/receipts/1/", "v/{0}/parts/bank/", "v/{0}/parts/bank/1/", "v/{0}/parts/customer/", "v/{0}/parts/surplus/", "v/{0}/parts/money/line/",
         "v/{0}/parts/money/in/", "v/{0}/strip/", "v/{0}/plan/", "v/{0}/plan/?step=R1:round", "v/{0}/plan/calendars/", "v/{0}/plan/what-if/?helped=yes",
-        "v/{0}/find/?q=sill", "v/{0}/time-line/", "v/{0}/metal/", "v/{0}/handing-over/", "v/{0}/write-down/",
+        "v/{0}/find/?q=sill", "v/{0}/time-line/", "v/{0}/metal/", "v/{0}/handing-over/", "v/{0}/write-down/", "v/{0}/taught/",
         "v/{0}/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
         "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip

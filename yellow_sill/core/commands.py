@@ -324,6 +324,11 @@ COMMANDS = {
         "record.metal:metal_map",
         "every sheet by what it is today, and the share of original metal",
     ),
+    "taught": Command(
+        "record.taught:TaughtRequest",
+        "record.taught:taught",
+        "planned against spent, where the hours went, growth, pace by the season, settings that held",
+    ),
     "shell_on": Command(
         "record.at_day:ShellOnRequest",
         "record.at_day:shell_on",

@@ -325,6 +325,7 @@ def _told(quarter: Repair, sill: Repair, today: date) -> None:
         quarter,
         written_on=today - timedelta(182),
         text="First patch bent to the wrong hand: drew it from outside, fitted it from inside. Card template now says OUTSIDE.",
+        about="mistake",
         by=OWNER,
     )
     add_note(

@@ -165,3 +165,24 @@ class Map(RecordCase):
             ({"code": cut.panel.code, "rank": "shiny"}, "on show, visible or"),
         ):
             self.assertContains(self.client.post(there, values), words, status_code=422)
+
+
+class WhatItTaught(RecordCase):
+    def test_nothing_is_known_at_first_and_then_what_was_done(self):
+        first = self.page("taught")
+        for words in (
+            "Nothing that was planned is done",
+            "No hours are written down",
+            "None is written down",
+        ):
+            self.assertContains(first, words)
+        add_work(self.vehicle, self.repair, worked_on=DAY, kind="cut", typed="3:00", note="", by="Wren")
+        add_note(
+            self.repair, written_on=DAY, text="Card template says OUTSIDE now", about="learnt", by="Wren"
+        )
+        self.repair.state = "cut"
+        self.repair.save()
+        answer = self.page("taught")
+        self.assertEqual([(each.kind, each.spent) for each in answer.context["told"].kinds], [("cut", 180.0)])
+        self.assertContains(answer, "Card template says OUTSIDE now")
+        self.assertContains(answer, "3 h 00, planned")
