@@ -315,23 +315,17 @@ COMMANDS = {
         "which open steps fit the minutes, hands, warmth and sparks there are now",
     ),
     "find": Command(
-        "record.finder:FindRequest",
-        "record.finder:find",
-        "what was written down, found by whole words, beginnings and parts of words",
-    ),  # fmt: skip
+        "record.finder:FindRequest", "record.finder:find", "what was written down, found by words"
+    ),
     "metal_map": Command(
-        "record.metal:MapRequest",
-        "record.metal:metal_map",
-        "every sheet by what it is today, and the share of original metal",
-    ),  # fmt: skip
+        "record.metal:MapRequest", "record.metal:metal_map", "every sheet by what it is today"
+    ),
     "taught": Command(
-        "record.taught:TaughtRequest",
-        "record.taught:taught",
-        "planned against spent, where the hours went, growth, pace by the season, settings that held",
-    ),  # fmt: skip
+        "record.taught:TaughtRequest", "record.taught:taught", "what the work so far has taught"
+    ),
     "shell_on": Command(
         "record.at_day:ShellOnRequest", "record.at_day:shell_on", "the shell as it stood at the end of a day"
-    ),  # fmt: skip
+    ),
     "strip_register": Command(
         "strip.register:RegisterRequest",
         "strip.register:register",
