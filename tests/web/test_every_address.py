@@ -36,6 +36,7 @@ OPEN = {
     "frame:who",
     "frame:worker",
     "order:feed",
+    "record:given",
 }
 
 

@@ -131,7 +131,7 @@ def people_of(vehicle: Vehicle) -> list[str]:
 def _title(vehicle: Vehicle, choices: Choices, today: date) -> Section:
     last = vehicle.repairs.order_by("-state_on").first()
     what = "The record of work on the shell of {vehicle}, made on {day} from what was written down while it was done."
-    code = "The code in the head of each page is the sum of all that is said here; yellow-sill verify FILE sees whether a byte of the file was altered."
+    code = "The code in the head of each page is the sum of all that is said here; Yellow Sill's command verify sees whether a byte of the file was altered."
     caution = (
         "No structural approval. Chassis, seat-belt, suspension and steering mounts need qualified inspection; "
         "local rules and licensed practice come first."
