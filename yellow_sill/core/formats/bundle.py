@@ -68,8 +68,12 @@ def read_bundle(data: bytes | IO[bytes]) -> tuple[Bundle, BundlePhotos]:
     return bundle, photos
 
 
-def _vehicle(text: bytes) -> Bundle:
-    """Raises: BadBundle: not JSON, a key twice, a value out of range (with its path)."""
+#: What mends a vehicle.json that is not as we write it.
+CHANGED = "The file was changed or comes from a newer version."
+
+
+def vehicle_of(text: bytes) -> Bundle:
+    """What vehicle.json tells. Raises: BadBundle: not JSON, a key twice or unknown; ValidationError: values out of range."""
     try:
         told = json.loads(text, object_pairs_hook=once)
         today = brought_up(told)
@@ -77,16 +81,17 @@ def _vehicle(text: bytes) -> Bundle:
         return Bundle.model_validate_json(text if today is told else json.dumps(today))
     except BadField as error:
         where = "vehicle.json" if error.where == "file" else f"vehicle.json: {error.where}"
-        mend = error.mend or "The file was changed or comes from a newer version."
-        raise BadBundle(error.what, where, mend) from None
-    except (ValueError, RecursionError) as error:
-        if not isinstance(error, ValidationError):
-            raise BadBundle(
-                "vehicle.json is not JSON.",
-                "vehicle.json",
-                "The file was changed or comes from a newer version.",
-            ) from None
+        raise BadBundle(error.what, where, error.mend or CHANGED) from None
+    except ValidationError:
+        raise
+    except (ValueError, RecursionError):
+        raise BadBundle("vehicle.json is not JSON.", "vehicle.json", CHANGED) from None
+
+
+def _vehicle(text: bytes) -> Bundle:
+    """Raises: BadBundle: as ``vehicle_of``, or the first value out of range, with its path."""
+    try:
+        return vehicle_of(text)
+    except ValidationError as error:
         fault = first_fault(error)
-        raise BadBundle(
-            fault.what, f"vehicle.json: {fault.where}", "The file was changed or comes from a newer version."
-        ) from None
+        raise BadBundle(fault.what, f"vehicle.json: {fault.where}", CHANGED) from None

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..parts.amount import CURRENCIES
 from ..parts.landed import Rate
+from ..record.metal import RANKS
 from ..records import OneOf, Record
 from ..repairs.hours import KINDS
 from .bundle_base import PHOTO_FILE, Name, Text
@@ -50,7 +51,7 @@ class CostPart(Record):
 
 #: How much the look of a sheet counts, by its code.
 Ranks = Annotated[
-    dict[Annotated[str, Field(min_length=1, max_length=20)], Literal["show", "visible", "hidden"]],
+    dict[Annotated[str, Field(min_length=1, max_length=20)], Annotated[str, OneOf(filter(None, RANKS))]],
     Field(max_length=2000),
 ]
 

@@ -1,6 +1,5 @@
 """What is wrong with a bundle, all of it at once: a line each."""
 
-import json
 from collections.abc import Callable, Iterator
 from functools import partial
 from typing import IO
@@ -8,11 +7,10 @@ from typing import IO
 from pydantic import ValidationError
 
 from ..errors import CoreError
-from ..records import faults, once, require_keys
+from ..records import faults
+from .bundle import vehicle_of
 from .bundle_base import BadBundle
 from .bundle_checks import link_checks, photos_of
-from .bundle_old import brought_up
-from .bundle_parts import Bundle
 from .bundle_zip import BundlePhotos, opened, vehicle_json
 
 #: So many faults are told; what comes after is mostly the same.
@@ -38,25 +36,12 @@ def bundle_faults(data: bytes | IO[bytes]) -> list[str]:
 def _all(data: bytes | IO[bytes]) -> Iterator[CoreError]:
     try:
         archive = opened(data)
-        text = vehicle_json(archive)
-    except CoreError as error:
-        yield error
-        return
-    try:
-        told = json.loads(text, object_pairs_hook=once)
-        today = brought_up(told)
-        require_keys(Bundle, today)
-        bundle = Bundle.model_validate_json(text if today is told else json.dumps(today))
+        bundle = vehicle_of(vehicle_json(archive))
     except ValidationError as error:
         yield from (BadBundle(fault.what, f"vehicle.json: {fault.where}") for fault in faults(error))
         return
     except CoreError as error:
-        yield BadBundle(error.what, f"vehicle.json: {error.where}", error.mend)
-        return
-    except (ValueError, RecursionError):
-        yield BadBundle(
-            "vehicle.json is not JSON.", "vehicle.json", "The file was changed or comes from a newer version."
-        )
+        yield error
         return
     for check in link_checks(bundle):
         yield from _fault(check)

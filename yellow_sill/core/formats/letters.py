@@ -53,9 +53,9 @@ def runs(text: str, base: str) -> list[tuple[str, str]]:
     """
     found: list[tuple[str, str]] = []
     for letter in _as_read(unicodedata.normalize("NFC", text)):
-        if unicodedata.category(letter) in ("Cf", "Mn") and font_of(letter, base) is None:
-            continue  # joiners, directions and selectors that nothing shows
         font = font_of(letter, base)
+        if font is None and unicodedata.category(letter) in ("Cf", "Mn"):
+            continue  # joiners, directions and selectors that nothing shows
         piece = letter if font else f"[U+{ord(letter):04X}]"
         name = font or base
         if found and found[-1][0] == name:

@@ -31,7 +31,7 @@ class Entry(Record):
 
     Attributes:
         key: what it is known by; kind: what it is (a finding, hours, a box); head, text: its words; day: of what it tells; repair: its repair's number;
-        panel: the code of its panel; view: the name of the drawing on which it has a place.
+        panel: the code of its panel.
     """
 
     key: Annotated[str, Field(min_length=1, max_length=80)]
@@ -41,7 +41,6 @@ class Entry(Record):
     day: date | None = None
     repair: Annotated[int, Field(ge=0)] = 0
     panel: Annotated[str, Field(max_length=20)] = ""
-    view: Annotated[str, Field(max_length=40)] = ""
 
 
 class FindRequest(Record):

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import BadField
+from ..order.removal import is_done
 from ..records import OneOf, Record
 from ..repairs.sheets import SHEET_STATES
 from ..said import Said
@@ -54,6 +55,16 @@ class PieceOf(Record):
     by: Annotated[str, Field(max_length=150)] = ""
     thickness_mm: Annotated[float, Field(ge=0, le=20)] = 0.0
     faces: dict[str, list[str]] = {}
+
+    @property
+    def is_new(self) -> bool:
+        """Whether its new metal is in."""
+        return is_done(False, [self.state])
+
+    @property
+    def is_out(self) -> bool:
+        """Whether its old metal is out and the new not in yet."""
+        return is_done(True, [self.state]) and not self.is_new
 
 
 class OldOf(Record):
@@ -156,10 +167,8 @@ def _shape(
 def _told(sheet: SheetOf, request: MapRequest) -> SheetTold:
     whole = _shape(sheet.outline, sheet.holes)
     mine = [each for each in request.pieces if (each.code, each.view) == (sheet.code, sheet.view)]
-    new = _united([each.outline for each in mine if each.state in ("welded", "dressed", "protected")], whole)
-    out = _united(
-        [each.outline for each in mine if each.state in ("cut", "made", "fitted", "tacked")], whole
-    ).difference(new)
+    new = _united([each.outline for each in mine if each.is_new], whole)
+    out = _united([each.outline for each in mine if each.is_out], whole).difference(new)
     old = _united(
         [each.outline for each in request.old if (each.code, each.view) == (sheet.code, sheet.view)], whole
     )

@@ -66,14 +66,24 @@ def planned_hours(vehicle: Vehicle) -> dict[int, dict[str, float]]:
     return {repair.number: minutes for repair, minutes in _worked_out(vehicle, "minutes").items()}
 
 
+def planned_done(vehicle: Vehicle) -> dict[tuple[int, str], float]:
+    """What was planned of the work that is done, by repair's number and kind."""
+    return _done(vehicle, "minutes")
+
+
+def _done(vehicle: Vehicle, what: str) -> dict[tuple[int, str], float]:
+    """Minutes of the kinds of work that each repair is past. Args: what: as ``_minutes``."""
+    return {
+        (repair.number, kind): minutes.get(kind, 0.0)
+        for repair, minutes in _worked_out(vehicle, what).items()
+        for kind, state in DONE_AT.items() if STATES.index(repair.state) >= STATES.index(state)
+    }  # fmt: skip
+
+
 @by_revision(4, "cut", "repairs", "logbook", "survey", "shells")
 def logged_hours(vehicle: Vehicle) -> dict[str, Logged]:
     """By kind of work, what was logged against what the rates gave, over the repairs where that work is done."""
-    done = {
-        (repair.number, kind): minutes.get(kind, 0.0)
-        for repair, minutes in _worked_out(vehicle, "thumb").items()
-        for kind, state in DONE_AT.items() if STATES.index(repair.state) >= STATES.index(state)
-    }  # fmt: skip
+    done = _done(vehicle, "thumb")
     if not done:
         return {}
     spent: dict[tuple[int, str], float] = {}

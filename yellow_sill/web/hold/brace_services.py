@@ -3,13 +3,12 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import lru_cache
 from math import radians, tan
 
 from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.hold.access import blocked_by, in_the_way
 from yellow_sill.core.hold.asked import Brace
-from yellow_sill.core.hold.bodies import body_layout, panels_of
+from yellow_sill.core.hold.bodies import panels_of
 from yellow_sill.core.hold.own_panels import counted
 from yellow_sill.core.hold.tubes import FOOT_PLATE_DEG, SQUARE_DEG, CutList, TubeCut, cut_list
 from yellow_sill.core.hold.verdict import Held
@@ -21,7 +20,7 @@ from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .models import HoldSetup
 from .order_services import work_order_of
-from .services import Facts, Sizes, facts_of, has_structure, held_of, request_of
+from .services import Facts, body_of, facts_of, has_structure, held_of, request_of
 from .setups import ENDS, TUBES, Fitted, Setup, setup_of, store_setup
 
 #: How high a tube is drawn on the cut list.
@@ -232,15 +231,10 @@ def tie_panel(
     return store_setup(vehicle, setup, version=version, by=by, today=today)
 
 
-@lru_cache(maxsize=32)
-def _nodes_of(body_type: str, dimensions: Sizes, on_chassis: bool):
-    return body_layout(body_type, dict(dimensions), on_chassis=on_chassis)[1]
-
-
 def brace_lines(vehicle: Vehicle, setup: Setup, plane: Plane) -> list[tuple[list[float], list[float]]]:
     """The braces of a setup as lines on a drawing, mm; one whose ends the body does not know is left out. Raises: BadField."""
     if not setup.braces or not has_structure(vehicle):
         return []
-    nodes = _nodes_of(vehicle.body_type, tuple(vehicle.dimensions_mm.items()), setup.on_chassis)
+    _, nodes = body_of(vehicle.body_type, tuple(vehicle.dimensions_mm.items()), setup.on_chassis)
     known = [brace.pair for brace in setup.braces if set(brace.pair) <= nodes.keys()]
     return [(plane.drawn(nodes[a]), plane.drawn(nodes[b])) for a, b in known]

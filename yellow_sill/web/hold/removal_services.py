@@ -32,7 +32,7 @@ class Reached:
     @property
     def codes(self) -> list[str]:
         """The repairs that do it."""
-        return list(dict.fromkeys(each.code for each in self.sheets))
+        return [code for _, code in self.repairs]
 
     @property
     def repairs(self) -> list[tuple[int, str]]:

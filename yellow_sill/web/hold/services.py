@@ -158,9 +158,13 @@ def _whole(body_type: str, dimensions: Sizes, on_chassis: bool, ties: tuple[Tie,
 
 
 @lru_cache(maxsize=32)
+def body_of(body_type: str, dimensions: Sizes, on_chassis: bool):
+    """The body's layout and its nodes. Raises: BadField."""
+    return body_layout(body_type, dict(dimensions), on_chassis=on_chassis)
+
+
 def layout_of(body_type: str, dimensions: Sizes, on_chassis: bool):
-    """The body's layout. Raises: BadField."""
-    return body_layout(body_type, dict(dimensions), on_chassis=on_chassis)[0]
+    return body_of(body_type, dimensions, on_chassis)[0]
 
 
 def stand_nodes(facts: Facts) -> list[str]:

@@ -10,7 +10,7 @@ from yellow_sill.core.formats.dossier import not_printed, without_names
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.geometry import bounds_of, middle_of
-from yellow_sill.core.record.metal import RANKS, MapRequest, PieceOf
+from yellow_sill.core.record.metal import RANKS, MapRequest
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.said import Count, Said, joined
 from yellow_sill.web.cut.gate_services import far_sides
@@ -190,15 +190,11 @@ def _map_sketch(view: ShellView, asked: MapRequest) -> Sketch:
     tall = 0.05 * (view.bounds[2] - view.bounds[0]) / 2
     for each in asked.pieces:
         if each.view == view.name:
-            drawn.stroke("cut" if _is_out(each) else "new", each.outline, closed=True)
+            drawn.stroke("cut" if each.is_out else "new", each.outline, closed=True)
             if each.repair not in named:
                 drawn.label(f"R-{each.repair:02d}", middle_of(bounds_of(each.outline)), tall)
             named.add(each.repair)
     return drawn
-
-
-def _is_out(piece: PieceOf) -> bool:
-    return piece.state in ("cut", "made", "fitted", "tacked")
 
 
 def _rounds(vehicle: Vehicle) -> list[Section]:

@@ -40,15 +40,20 @@ def find_in(vehicle: Vehicle, typed: str, kinds: Sequence[str] = ()) -> tuple[Fo
     index = index_of(vehicle)
     found = index.find(typed, kinds, MOST_SHOWN)
     entries = [index.entries[key] for key in found.keys if key in index.entries]
+    return found, hits_of(vehicle, entries, found.words)
+
+
+def hits_of(vehicle: Vehicle, entries: Sequence[Entry], words: Sequence[str] | None = None) -> list[Hit]:
+    """Entries with their pages and places; one whose record is gone is left out. Args: words: to be marked; None: the heads alone are told."""
     where = places(vehicle, entries)
-    hits = [
+    sought = list(words or ())
+    return [
         Hit(
-            n=n, entry=entry, head=marked(entry.head, found.words), text=marked(snippet(entry.text, found.words), found.words),
+            n=n, entry=entry, head=marked(entry.head, sought), text=[] if words is None else marked(snippet(entry.text, sought), sought),
             url=where[entry.key][0], place=where[entry.key][1],
         )
         for n, entry in enumerate((each for each in entries if each.key in where), start=1)
     ]  # fmt: skip
-    return found, hits
 
 
 def places(vehicle: Vehicle, entries: Iterable[Entry]) -> dict[str, tuple[str, Place | None]]:

@@ -9,7 +9,6 @@ from django.db.models import Prefetch
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.record.at_day import FoundOn, SheetLife, ShellOn, ShellOnRequest, shell_on
-from yellow_sill.core.record.finder import Entry
 from yellow_sill.core.repairs.sheets import sheet_state_of
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.revision import by_revision
@@ -18,7 +17,7 @@ from yellow_sill.web.hold.setups import setup_on
 from yellow_sill.web.protect.models import Coat
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
-from .find_services import Hit, places
+from .find_services import Hit, hits_of
 from .index import by_day
 
 #: So many entries are shown at once.
@@ -66,7 +65,7 @@ def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
         and (not asked.repair or each.repair == asked.repair) and (not asked.panel or each.panel == asked.panel)
     ]  # fmt: skip
     shown = mine[asked.begin : asked.begin + MOST_ENTRIES]
-    hits = _hits(vehicle, shown)
+    hits = hits_of(vehicle, shown)
     days = [
         DayTold(day=day, hits=list(group))
         for day, group in groupby(hits, key=lambda hit: hit.entry.day)
@@ -76,22 +75,6 @@ def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
         days=days, count=len(mine), kinds=sorted({each.kind for each in every}), panels=sorted({each.panel for each in every if each.panel}),
         all_days=sorted({each.day for each in every if each.day}), following=asked.begin + len(shown) if asked.begin + len(shown) < len(mine) else 0,
     )  # fmt: skip
-
-
-def _hits(vehicle: Vehicle, entries: Sequence[Entry]) -> list[Hit]:
-    where = places(vehicle, entries)
-    told = [each for each in entries if each.key in where]
-    return [
-        Hit(
-            n=n,
-            entry=each,
-            head=[(each.head, False)],
-            text=[],
-            url=where[each.key][0],
-            place=where[each.key][1],
-        )
-        for n, each in enumerate(told, start=1)
-    ]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -9,9 +9,8 @@ from django.db.models import Max, Sum
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.record.taught import Taught, TaughtRequest, taught
 from yellow_sill.core.repairs.hours import KIND_WORDS, clock
-from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.survey.growth import FINAL_STAGES, STAGES
-from yellow_sill.web.cut.hours import DONE_AT, planned_hours
+from yellow_sill.web.cut.hours import planned_done
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.shells.models import Vehicle
 from yellow_sill.web.survey.listing import forecast
@@ -52,13 +51,11 @@ def _jobs(vehicle: Vehicle) -> list[dict[str, Any]]:
         (number, kind): (total, last)
         for number, kind, total, last in rows.annotate(total=Sum("minutes"), last=Max("worked_on"))
     }
-    states = dict(vehicle.repairs.values_list("number", "state"))
     return [
-        {"repair": number, "kind": kind, "planned": planned, "spent": spent[number, kind][0], "ended": spent[number, kind][1]}
-        for number, kinds in planned_hours(vehicle).items()
-        for kind, planned in kinds.items()
-        if (number, kind) in spent and kind in DONE_AT and STATES.index(states[number]) >= STATES.index(DONE_AT[kind])
-    ]  # fmt: skip
+        {"repair": key[0], "kind": key[1], "planned": planned, "spent": spent[key][0], "ended": spent[key][1]}
+        for key, planned in planned_done(vehicle).items()
+        if planned and key in spent
+    ]
 
 
 def _opened(vehicle: Vehicle) -> list[dict[str, float]]:

@@ -36,7 +36,7 @@ def rust(findings: Iterable, chosen=None) -> SafeString:
 @register.filter
 def metal_class(piece) -> str:
     """How a piece of the metal map is drawn: out, new, new with something on it."""
-    if piece.state not in ("welded", "dressed", "protected"):
+    if not piece.is_new:
         return "at-out"
     return "at-coated" if any(piece.faces.values()) else "at-new"
 
