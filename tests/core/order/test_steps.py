@@ -83,7 +83,7 @@ class StepsTest(TestCase):
         self.assertEqual(told(repair(state="signed off")).steps, [])
         self.assertNotIn("brace", " ".join(step.key for step in told(repair()).steps))
         self.assertIn(
-            "R1:brace", told(repair(loose=True)).steps[2].after, "loose without it: the round, then the cut"
+            "R1:brace", told(repair(loose=True)).steps[3].after, "loose without it: the round, then the cut"
         )
 
     def test_what_is_not_opened_yet_takes_longer_and_spreads_wider(self):
@@ -103,9 +103,54 @@ class StepsTest(TestCase):
         self.assertIn("R1:A:fit", [step.key for step in found.unplanned])
         self.assertIn("R1:sign", [step.key for step in found.unplanned], "nor what comes after it")
         self.assertIn("R1:A:make", [step.key for step in found.steps])
-        fit = next(step for step in found.steps if step.key == "R2:B:fit")
-        self.assertEqual((fit.not_before, fit.there_late), (FIRST, FIRST + timedelta(days=20)))
+        steps = {step.key: step for step in found.steps}
+        came = steps["R2:came-1"]
+        self.assertEqual((came.not_before, came.there_late), (FIRST, FIRST + timedelta(days=20)))
+        self.assertIn("R2:came-1", steps["R2:B:fit"].after, "it is looked over before it is fitted")
+        self.assertEqual((came.repair, came.plain().area), (2, 0), "a parcel opens no area")
         self.assertTrue(any("nobody knows when it comes" in words for words in found.unknown))
+
+    def test_others_work_is_booked_brought_and_fetched_and_what_is_here_only_looked_over(self):
+        waits = {"name": "Panel pressed", "number": 7, "outside": True, "there": FIRST, "away_h": 240}
+        keys = lambda **more: {
+            step.key: step for step in told(repair(sheets=[sheet("A")], waits=[waits | more])).steps
+        }
+        found = keys(ordered=False)
+        self.assertEqual(found["R1:collect-7"].after, ["R1:deliver-7"])
+        self.assertEqual((found["R1:deliver-7"].after, found["R1:deliver-7"].cure_h), (["R1:book-7"], 240))
+        self.assertIn("R1:collect-7", found["R1:A:fit"].after)
+        self.assertNotIn("R1:book-7", keys(ordered=True))
+        bought = keys(outside=False, ordered=False)
+        self.assertEqual((bought["R1:came-7"].after, bought["R1:order-7"].cure_h), (["R1:order-7"], 240))
+        alone = {step.key: step.after for step in told(outside=[waits]).steps}
+        self.assertEqual(
+            alone, {"R0:deliver-7": [], "R0:collect-7": ["R0:deliver-7"]}, "no repair's, all the same"
+        )
+        here = keys(here=True)
+        self.assertEqual(here["R1:came-7"].not_before, None)
+        self.assertNotIn("R1:deliver-7", here)
+
+    def test_a_box_is_painted_and_looked_into_before_it_closes(self):
+        def after(state, key):
+            sheets = [
+                sheet("IN", "welded" if state == "tacked" else state),
+                sheet("OUT", state, ["IN"]) | {"closes": True},
+            ]
+            steps = told(
+                repair(state="cut" if state == "cut" else "opened", position="stands", sheets=sheets)
+            ).steps
+            return next(step for step in steps if step.key == key).after, {step.key: step for step in steps}
+
+        tack, steps = after("planned", "R1:OUT:tack")
+        self.assertEqual(tack, ["R1:OUT:closing"])
+        self.assertEqual(steps["R1:OUT:closing"].after, ["R1:OUT:inside"])
+        self.assertEqual(steps["R1:OUT:inside"].after, ["R1:OUT:fit", "R1:IN:weld"])
+        self.assertGreater(steps["R1:OUT:inside"].cure_h, 0)
+        self.assertNotIn("R1:IN:closing", steps)
+        self.assertEqual((steps["R1:OUT:weld"].position, steps["R1:OUT:make"].position), ("stands", ""))
+        check, _ = after("tacked", "R1:OUT:check")
+        self.assertEqual(check, ["R1:OUT:closing"], "tacked already: before it is welded shut")
+        self.assertEqual(steps["R1:mark"].after, ["R1:save"], "what sits on the metal is saved first")
 
     def test_a_persons_word_counts_and_a_tie_of_the_trade_wants_a_reason(self):
         one = repair(sheets=[sheet("A")])

@@ -128,7 +128,7 @@ class Plans(PlanCase):
     def test_a_plan_is_taken_and_a_step_put_elsewhere_is_told_before_it_is_stored(self):
         plan = self.planned()
         keys = [each["key"] for each in plan.placed]
-        self.assertEqual(keys[:2], ["R1:mark", "R1:round"])
+        self.assertEqual(keys[:2], ["R1:save", "R1:mark"])
         self.assertEqual(set(keys), {step.key for step in steps_of(self.vehicle, DAY).steps})
         third = WorkSlot.objects.all()[2]
         proposal = self.client.get(f"{self.page}?step=R1:mark&into={third.pk}")
@@ -206,6 +206,14 @@ class Plans(PlanCase):
         self.assertEqual(StepWord.objects.get().said, {"minutes": 200})
         ring = self.post("?step=R1:mark", what="word", after=["R1:round"])
         self.assertContains(ring, "in a ring", status_code=422)
+        made = next(each for each in steps_of(self.vehicle, DAY).steps if each.key == "R1:L-SILL:make")
+        self.assertEqual((made.minutes, made.position), (200, ""))
+        self.post("?step=R1:L-SILL:fit", what="word", position="left", whole="on")
+        stands = {each.key: each.position for each in steps_of(self.vehicle, DAY).steps}
+        self.assertEqual((stands["R1:seal"], stands["R1:L-SILL:make"]), ("left", ""), "a bench has no side")
+        self.post("?step=R1:seal", what="word", position="any")
+        stands = {each.key: each.position for each in steps_of(self.vehicle, DAY).steps}
+        self.assertEqual((stands["R1:seal"], stands["R1:wax"]), ("", "left"))
         self.post(what="own", name="Order the gas", kind="fetch", minutes="20")
         self.assertIn("own-1", [step.key for step in steps_of(self.vehicle, DAY).steps])
         self.post("?step=own-1", what="unword")
@@ -311,7 +319,7 @@ class Given(PlanCase):
         self.planned()
         card = PdfReader(io.BytesIO(self.client.get(self.page_of("card")).content)).pages[0].extract_text()
         self.assertIn("R-01 Look behind, take transfer marks", card)
-        self.assertIn("13:00-13:25", card)
+        self.assertIn("13:20-13:45", card)
         for sheet in ("a3", "a4"):
             page = PdfReader(io.BytesIO(self.client.get(self.page_of("wall", sheet)).content)).pages[0]
             self.assertIn("as likely as not", page.extract_text())
@@ -347,7 +355,7 @@ class Given(PlanCase):
     def test_what_fits_now_is_listed_and_nonsense_is_told(self):
         self.planned()
         usual = {"minutes": "30", "hands": "1", "sparks": "no", "off_the_shell": "no"}
-        self.assertContains(self.client.get(self.page_of("now"), usual), "R-01 Look behind, take transfer")
+        self.assertContains(self.client.get(self.page_of("now"), usual), "R-01 Save what is on the metal")
         self.assertContains(self.client.get(self.page_of("now"), usual | {"minutes": "soon"}), "whole number")
 
     def test_what_if_stands_beside_as_it_is_and_changes_nothing(self):

@@ -43,7 +43,7 @@ class Step(Record):
         after: keys of what must be done before; cure_h: how long it cures before what comes after; within_h: by key of a step in ``after``, how long after
         that one it must have begun (a recoat window).
         pauses: it may go on in the next slot; until: the key of the step without which it may not be left at the end of a slot (a safe state).
-        not_before: when what it needs is there (a part, a delivery); done: it is finished already.
+        not_before: when what it needs is there (a part, a delivery); apart: its repair is not open by it (a call, a parcel).
     """
 
     key: Key
@@ -59,6 +59,12 @@ class Step(Record):
     pauses: bool = False
     until: Annotated[str, Field(max_length=60)] = ""
     not_before: datetime | None = None
+    apart: bool = False
+
+    @property
+    def area(self) -> int:
+        """The repair that is open by it; 0: none."""
+        return 0 if self.apart else self.repair
 
 
 class PlanRequest(Record):

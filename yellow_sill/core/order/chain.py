@@ -134,12 +134,11 @@ def _link(request: ChainRequest, key: str) -> tuple[Link, str | None]:
         ), None
     if latest and latest[0] > before and steps[latest[1]].cure_h:
         wet = steps[latest[1]]
-        words = Said(
-            "{name} waits for {other} to cure, {hours:g} h.",
-            name=name,
-            other=Quoted(wet.name),
-            hours=wet.cure_h,
-        )
+        words = (
+            Said("{name} can be {days:g} days after {other}.", name=name, other=Quoted(wet.name), days=round(wet.cure_h / 24))
+            if wet.apart
+            else Said("{name} waits for {other} to cure, {hours:g} h.", name=name, other=Quoted(wet.name), hours=wet.cure_h)
+        )  # fmt: skip
         return told("cure", wet.key, words), wet.key
     ahead = [
         other for other, at in request.placed.items() if other in steps and at.ends <= begins and other != key

@@ -1,13 +1,18 @@
 """The steps of one repair, in the order of the trade."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from ..repairs.ribbon import STATES
 from ..repairs.sheets import SHEET_STATES, SheetIs, inside_out
 from .work import (
+    AWAY_MIN,
+    BOOK_MIN,
     BRACE_MIN,
+    CAME_MIN,
+    CLOSING_MIN,
     CURE_H,
+    INSIDE_MIN,
     LAMP_MIN,
     LOOK_MIN,
     MARK_MIN,
@@ -15,12 +20,14 @@ from .work import (
     OPEN_MIN,
     PART_MIN,
     ROUND_MIN,
+    SAVE_MIN,
     SEAL_MIN,
     SIGN_MIN,
     TACKS,
     THUMB_MIN,
     TREAT_MIN,
     WAX_MIN,
+    Coming,
     MadeStep,
     RepairWork,
     SheetWork,
@@ -36,14 +43,14 @@ class Maker:
     """The steps of one repair."""
 
     def __init__(self, repair: RepairWork, request: StepsRequest) -> None:
-        self.repair, self.request, self.steps = repair, request, list[MadeStep]()
+        self.repair, self.request, self.steps, self.came = repair, request, list[MadeStep](), list[str]()
         self.place = STATES.index(repair.state)
         self.wider = math.sqrt(max(1.0, repair.grows_late / repair.grows))
 
     def made(self) -> list[MadeStep]:
         if self.repair.state == STATES[-1]:
             return []
-        before = self._before()
+        before, self.came = self._before(), self._coming()
         sheets = self.repair.sheets or [SheetWork(name=PIECE, state="planned")]
         order = inside_out([SheetIs(name=each.name, state=each.state, behind=each.behind) for each in sheets])
         work = {each.name: each for each in sheets}
@@ -58,17 +65,23 @@ class Maker:
         self._sheet(self.repair.sheets[0], [], self.repair.sheets)
         return self.steps
 
+    def coming_alone(self) -> list[MadeStep]:
+        """The steps of what it waits for and nothing else."""
+        self._coming()
+        return self.steps
+
     def _add(
         self, what: str, name: str, kind: str, minutes: float, after: Sequence[str], **more: object
     ) -> str:
         """Add a step after others of this repair; its key. A kind's own pace is in."""
         pace = self.request.pace.get(kind)
         likely = max(1, min(MOST_MIN, round(minutes)))
+        stands = self.repair.position if more.get("touches", True) else ""
         sheet = what.rpartition(":")[0]
         step = MadeStep(
             key=f"R{self.repair.number}:{what}", sheet="" if sheet == PIECE else sheet, name=name, repair=self.repair.number, kind=kind,
             minutes=likely, late_minutes=late_of(likely * self.wider, pace),
-            after=[key for key in after if key], position=self.repair.position, **more,  # type: ignore[arg-type]
+            after=[key for key in after if key], position=stands, **more,  # type: ignore[arg-type]
         )  # fmt: skip
         step.trade = list(step.after)
         self.steps.append(step)
@@ -90,6 +103,8 @@ class Maker:
                 )
             ]
         if self.place < STATES.index("cut"):
+            save = "Save what is on the metal that goes: nuts, clips, brackets"
+            ends = [self._add("save", save, "strip", SAVE_MIN, ends, pauses=True)]
             ends = [
                 self._add("mark", "Look behind, take transfer marks", "survey", MARK_MIN, ends, pauses=True)
             ]
@@ -168,8 +183,7 @@ class Maker:
         if at < SHEET_STATES.index("fitted"):
             minutes, guess = self._minutes(sheet, "fit")
             last = self._add(
-                f"{sheet.name}:fit", f"Offer up, trim and clamp {name}", "fit", minutes, [last, made], pauses=True, to="fitted", guess=guess,
-                **self._part(),
+                f"{sheet.name}:fit", f"Offer up, trim and clamp {name}", "fit", minutes, [last, made, *self.came], pauses=True, to="fitted", guess=guess,
             )  # fmt: skip
         return last
 
@@ -178,15 +192,17 @@ class Maker:
         if at < SHEET_STATES.index("tacked"):
             weld, guess = self._minutes(sheet, "weld")
             behind = [key for each in sheet.behind if (key := self._last_weld(each))]
+            ready = self._closed(sheet, name, [last, *behind])
             checked = f"R{self.repair.number}:{sheet.name}:check"
             last = self._add(
-                f"{sheet.name}:tack", f"Tack {name}", "weld", max(10.0, TACKS * weld), [last, *behind], sparks=True, until=checked, to="tacked",
+                f"{sheet.name}:tack", f"Tack {name}", "weld", max(10.0, TACKS * weld), ready, sparks=True, until=checked, to="tacked",
                 guess=guess,
             )  # fmt: skip
+            ready = [last]
+        elif at < SHEET_STATES.index("welded"):
+            ready = self._closed(sheet, name, [last])
         if at < SHEET_STATES.index("welded"):
-            last = self._add(
-                f"{sheet.name}:check", f"Datum check, {name} tacked", "survey", ROUND_MIN, [last]
-            )
+            last = self._add(f"{sheet.name}:check", f"Datum check, {name} tacked", "survey", ROUND_MIN, ready)
             last = self._runs(sheet, "weld", f"Weld {name}", [last], to="welded", share=1 - TACKS)
         if at < SHEET_STATES.index("dressed"):
             last = self._runs(sheet, "dress", f"Dress {name}", [last], to="dressed")
@@ -222,16 +238,60 @@ class Maker:
             ]
         return last[0]
 
-    def _part(self) -> Mapping[str, object]:
-        """When what it waits for is there, likely and late."""
-        if not self.repair.waits:
-            return {}
-        days = [wait.there for wait in self.repair.waits if wait.there]
-        late = [wait.there_late or wait.there for wait in self.repair.waits if wait.there]
-        return {
-            "not_before": max(days, default=None), "there_late": max((day for day in late if day), default=None),
-            "waits": ", ".join(wait.name for wait in self.repair.waits), "never": len(days) < len(self.repair.waits),
+    def _closed(self, sheet: SheetWork, name: str, after: Sequence[str]) -> list[str]:
+        """What is done inside a box while it can be reached, and the look before it closes; the keys that what closes it waits for."""
+        if not sheet.closes:
+            return list(after)
+        inside = self._add(
+            f"{sheet.name}:inside", f"Paint inside, behind {name}", "protect", INSIDE_MIN, after, cure_h=self._cure("prime"), pauses=True
+        )  # fmt: skip
+        words = f"Before {name} closes the box: faces, drains, tools"
+        return [self._add(f"{sheet.name}:closing", words, "survey", CLOSING_MIN, [inside])]
+
+    def _coming(self) -> list[str]:
+        """What is to come is looked over, work that others do is booked, brought and fetched; the keys that the fit waits for."""
+        return [self._comes(wait, f"-{wait.number or n + 1}") for n, wait in enumerate(self.repair.waits)]
+
+    def _comes(self, wait: Coming, which: str) -> str:
+        apart: dict[str, object] = {"pauses": True, "touches": False, "apart": True}
+        if wait.here:
+            return self._add(
+                f"came{which}", f"Look over what came: {wait.name}", "survey", CAME_MIN, [], **apart
+            )
+        known: dict[str, object] = {
+            "not_before": wait.there, "there_late": wait.there_late or wait.there, "waits": wait.name, "never": wait.there is None,
         }  # fmt: skip
+        away: dict[str, object] = {"cure_h": wait.away_h or 0.0}
+        if not wait.outside:
+            order = (
+                "" if wait.ordered
+                else self._add(f"order{which}", f"Order it: {wait.name}", "fetch", BOOK_MIN, [], **apart, **away)
+            )  # fmt: skip
+            return self._add(
+                f"came{which}",
+                f"Look over what came: {wait.name}",
+                "survey",
+                CAME_MIN,
+                [order],
+                **apart,
+                **known,
+            )
+        book = (
+            "" if wait.ordered
+            else self._add(f"book{which}", f"Book others' work: {wait.name}", "fetch", BOOK_MIN, [], **apart)
+        )  # fmt: skip
+        there = self._add(
+            f"deliver{which}", f"Bring what they work on: {wait.name}", "fetch", AWAY_MIN, [book], **apart, **away
+        )  # fmt: skip
+        return self._add(
+            f"collect{which}",
+            f"Fetch and look over: {wait.name}",
+            "fetch",
+            AWAY_MIN,
+            [there],
+            **apart,
+            **known,
+        )
 
     def _after(self, ends: Sequence[str]) -> None:
         """What a repair as a whole still wants."""

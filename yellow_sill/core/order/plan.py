@@ -235,8 +235,8 @@ class _Model:
         """How long each repair is open, h; no more of them at once than may be."""
         by_repair: dict[int, list[str]] = {}
         for step in self.request.steps:
-            if step.repair:
-                by_repair.setdefault(step.repair, []).append(step.key)
+            if step.area:
+                by_repair.setdefault(step.area, []).append(step.key)
         intervals, spans = [], []
         for repair, keys in by_repair.items():
             begun, ended = (
@@ -328,7 +328,7 @@ def _contradiction(request: PlanRequest, rooms: Sequence[Room]) -> list[Said]:
     """Which things do not go together: those without any of which there would be a plan; the slots themselves where even all of them do not help."""
     groups: dict[str, Said] = {}
     names = {step.key: step.name for step in request.steps}
-    if len({step.repair for step in request.steps if step.repair}) > request.open_areas:
+    if len({step.area for step in request.steps if step.area}) > request.open_areas:
         groups["areas"] = Said("at most {areas} open", areas=Count(request.open_areas, "area", "areas"))
     for step in request.steps:
         if step.within_h:

@@ -59,7 +59,7 @@ class Serial:
         self.tails = self._tails()
         self.parts: dict[int, int] = {}
         for step in self.steps:
-            self.parts[step.repair] = self.parts.get(step.repair, 0) + 1
+            self.parts[step.area] = self.parts.get(step.area, 0) + 1
 
     def plan(
         self, urgency: Sequence[float], not_in: Mapping[int, int] | None = None, *, at_home: bool = False
@@ -149,7 +149,7 @@ class _Run:
             return None
         if self.held >= 0 and n != self.held:
             return None
-        if step.repair and step.repair not in self.opened and len(self.opened) >= of.open_areas:
+        if step.area and step.area not in self.opened and len(self.opened) >= of.open_areas:
             return None
         turn = TURN_MIN if stood and step.position and step.position != stood else 0
         start = max(self.now + turn, room.worked + self.from_clock[n] - room.clock)
@@ -214,12 +214,12 @@ class _Run:
         return stood
 
     def _area(self, step: Step, begins: int, ends: int) -> None:
-        if not step.repair:
+        if not step.area:
             return
-        self.opened.setdefault(step.repair, begins)
-        self.waiting[step.repair] -= 1
-        if not self.waiting[step.repair]:
-            self.hours += (ends - self.opened.pop(step.repair)) / 60
+        self.opened.setdefault(step.area, begins)
+        self.waiting[step.area] -= 1
+        if not self.waiting[step.area]:
+            self.hours += (ends - self.opened.pop(step.area)) / 60
 
     def _clock(self, worked: int) -> int:
         return clock_at(worked, self.of.rooms)

@@ -9,7 +9,7 @@ from ..errors import BadField
 from ..said import Quoted, Said
 from .maker import Maker
 from .removal import NO_REPAIR, parts_steps, put_in_order
-from .work import LEAST_LEFT_MIN, THUMB_MIN, Changed, MadeStep, StepsRequest, late_of
+from .work import LEAST_LEFT_MIN, THUMB_MIN, Changed, MadeStep, RepairWork, StepsRequest, late_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,6 +37,7 @@ def made_steps(request: StepsRequest) -> StepsTold:
         for at in (wait.there, wait.there_late)
         if at
     ]
+    times += [("outside", at) for wait in request.outside for at in (wait.there, wait.there_late) if at]
     times += [("changed", change.not_before) for change in request.changed if change.not_before]
     times += [("changed", change.holds_until) for change in request.changed if change.holds_until]
     if times:
@@ -45,7 +46,8 @@ def made_steps(request: StepsRequest) -> StepsTold:
     for repair in request.repairs:
         for step in Maker(repair, request).made():
             steps[step.key] = step
-    for step in parts_steps(request, request.removal):
+    others = RepairWork(number=NO_REPAIR, state="opened", waits=request.outside)
+    for step in [*Maker(others, request).coming_alone(), *parts_steps(request, request.removal)]:
         steps[step.key] = step
     not_kept = put_in_order(steps, request.removal)
     done: list[str] = []
@@ -89,6 +91,8 @@ def _never(steps: dict[str, MadeStep]) -> list[str]:
 
 def _unknown(steps: Collection[MadeStep], request: StepsRequest) -> list[Said]:
     found = [
+        Said("{name}: nobody knows when it comes.", name=Quoted(wait.name)) for wait in request.outside if wait.there is None
+    ] + [
         Said("{name} for R-{repair:02d} is not ordered: reckoned as if it were ordered today.", name=Quoted(wait.name), repair=repair.number)
         if wait.there else Said("{name} for R-{repair:02d}: nobody knows when it comes.", name=Quoted(wait.name), repair=repair.number)
         for repair in request.repairs for wait in repair.waits if not wait.ordered or wait.there is None
@@ -143,7 +147,7 @@ def _split(steps: dict[str, MadeStep], step: MadeStep, parts: int) -> None:
         steps[key] = MadeStep(
             key=key, name=f"{step.name} {n + 1}/{parts}", repair=step.repair, kind=step.kind, minutes=max(1, each), late_minutes=max(1, late),
             sheet=step.sheet, panel=step.panel, to=step.to if last else "", guess=step.guess, own=step.own, hands=step.hands, sparks=step.sparks,
-            position=step.position, touches=step.touches, after=list(step.after) if n == 0 else [keys[n - 1]],
+            position=step.position, touches=step.touches, apart=step.apart, after=list(step.after) if n == 0 else [keys[n - 1]],
             trade=list(step.trade) if n == 0 else [keys[n - 1]], cure_h=step.cure_h if last else 0.0,
             within_h=dict(step.within_h) if n == 0 else {}, pauses=step.pauses, until=step.until if last else "",
             not_before=step.not_before, there_late=step.there_late, waits=step.waits,

@@ -21,6 +21,8 @@ from .asked import MOST_STEPS, POSITIONS, Hours, Key, Minutes, Step
 THUMB_MIN = {"cut": 45, "make": 90, "fit": 45, "weld": 60, "dress": 45, "protect": 40}
 #: Minutes of what is no sheet's own: opening up, marks, a measuring round, a brace, a look, a lamp, a bare edge, sealer, wax, the last look.
 OPEN_MIN, MARK_MIN, ROUND_MIN, BRACE_MIN, LOOK_MIN, LAMP_MIN, TREAT_MIN, SEAL_MIN, WAX_MIN, SIGN_MIN = 45, 25, 30, 60, 10, 10, 20, 25, 30, 15  # fmt: skip
+#: And of saving fittings, painting inside a box, the check before it closes, looking over what came, a call that orders or books, a way there or back.
+SAVE_MIN, INSIDE_MIN, CLOSING_MIN, CAME_MIN, BOOK_MIN, AWAY_MIN = 20, 30, 15, 15, 15, 60
 #: The share of the weld minutes that goes into the tacks; a run of welding or dressing is split into parts no longer than this, min.
 TACKS, PART_MIN = 0.2, 45
 #: How far minutes spread (log) before anything is logged, shrunk by the jobs behind a kind: as much as so many jobs.
@@ -34,22 +36,33 @@ _Name = Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class Coming(Record):
-    """Something a repair waits for: what, when it is there as likely as not and once in five (None: nobody knows), whether it is ordered at all."""
+    """Something a repair waits for.
+
+    Attributes:
+        name, number: what, by its number (0: none); there, there_late: when it is there, as likely as not and once in five (None: nobody knows);
+        ordered: it is ordered, or booked; here: it has come and nobody has looked at it; outside: somebody else's work, to be brought there and fetched;
+        away_h: so long they keep it, h (None: nobody knows).
+    """
 
     name: _Name
+    number: Annotated[int, Field(ge=0, le=100_000)] = 0
     there: datetime | None = None
     there_late: datetime | None = None
     ordered: bool = True
+    here: bool = False
+    outside: bool = False
+    away_h: Hours | None = None
 
 
 class SheetWork(Record):
     """A sheet of a repair: see ``SheetIs``; what it is called where that is not its name; minutes by kind of work that were worked out (a kind that is
-    lacking is reckoned by rule of thumb)."""
+    lacking is reckoned by rule of thumb); closes: once it is on, nobody reaches the inside of a box any more."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
     called: Annotated[str, Field(max_length=120)] = ""
     state: Annotated[str, OneOf(SHEET_STATES)]
     behind: Annotated[list[str], Field(max_length=20)] = []
+    closes: bool = False
     minutes: dict[Annotated[str, OneOf(KINDS)], Annotated[float, Field(ge=0, le=MOST_MIN)]] = {}
 
 
@@ -58,7 +71,7 @@ class RepairWork(Record):
 
     Attributes:
         number (0: none, for parts that no repair has), state, sheets; waits: what it waits for; loose: its cut leaves the shell loose until a
-        brace is in; position: how the shell must stand;
+        brace is in; position: how the shell must stand for what is done at it;
         grows, grows_late: how many times as large the bad metal will be once it is opened, as likely as not and exceeded once in five (1: it is known).
     """
 
@@ -151,11 +164,12 @@ class StepsRequest(Record):
     """All repairs, the pace of each kind, what a person changed.
 
     Attributes:
-        removal: the accepted order of removal; spent: minutes that were worked on steps already, by key;
+        outside: others' work that is no repair's; removal: the accepted order of removal; spent: minutes that were worked on steps already, by key;
         cure_h: hours by what was put on (treat, prime, seal); longest_bare_h: of bare metal.
     """
 
     repairs: Annotated[list[RepairWork], Field(max_length=300)] = []
+    outside: Annotated[list[Coming], Field(max_length=300)] = []
     removal: Annotated[list[RemovalStep], Field(max_length=MOST_REMOVAL)] = []
     pace: dict[Annotated[str, OneOf(KINDS)], Pace] = {}
     changed: Annotated[list[Changed], Field(max_length=MOST_STEPS)] = []
@@ -173,7 +187,8 @@ CURE_H = {"treat": 24.0, "prime": 16.0, "seal": 12.0}
 @dataclass(slots=True, kw_only=True)
 class MadeStep:
     """A step: as ``Step``, with its sheet, its panel where it is no repair's, its kind, minutes exceeded once in five, whether they are a guess,
-    what it brings its sheet or repair to, what it waits for from elsewhere and whether nobody knows when that comes (``never``)."""
+    what it brings its sheet or repair to, whether its repair is not open by it (``apart``),
+    what it waits for from elsewhere and whether nobody knows when that comes (``never``)."""
 
     key: str
     name: str
@@ -190,6 +205,7 @@ class MadeStep:
     sparks: bool = False
     position: str = ""
     touches: bool = True
+    apart: bool = False
     after: list[str] = field(default_factory=list)
     trade: list[str] = field(default_factory=list)
     cure_h: float = 0.0
@@ -211,7 +227,7 @@ class MadeStep:
         return Step(
             key=self.key, name=self.said, repair=self.repair, minutes=self.minutes, hands=2 if self.hands == 2 else 1, sparks=self.sparks,
             position=self.position, after=self.after, cure_h=self.cure_h, within_h=self.within_h, pauses=self.pauses, until=self.until,
-            not_before=self.not_before,
+            not_before=self.not_before, apart=self.apart,
         )  # fmt: skip
 
 

@@ -11,6 +11,8 @@ from .models import OrderLimits, WorkSlot
 from .slot_services import MOST_WEEKS
 
 WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"]
+#: How the shell is said to stand as it is, whatever was made.
+AS_IT_IS = "any"
 HANDS = [(1, "alone"), (2, "with a helper")]
 
 
@@ -70,7 +72,11 @@ class StepForm(forms.Form):
     sparks = YesNoField(label="Sparks fly")
     pauses = YesNoField(label="It may pause")
     position = forms.ChoiceField(
-        choices=list(POSITIONS.items()), required=False, label="The shell stands", widget=QuickSelect
+        choices=[("", "as made"), (AS_IT_IS, POSITIONS[""]), *list(POSITIONS.items())[1:]], required=False, label="The shell stands",
+        widget=QuickSelect,
+    )  # fmt: skip
+    whole = forms.BooleanField(
+        required=False, label="and so for all that is done at the shell for this repair"
     )
     not_before = DateField(required=False, label="Not before", to_come=True)
     parts = forms.IntegerField(min_value=1, max_value=12, required=False, label="Split into so many parts")
@@ -79,9 +85,13 @@ class StepForm(forms.Form):
     untied = forms.ChoiceField(required=False, label="It does not wait for", widget=QuickSelect)
     why = forms.CharField(max_length=300, required=False, label="Because")
 
-    def __init__(self, *args, others=(), ties=(), panels=(), own=False, **kwargs) -> None:
-        """Args: others, ties: (key, name) of the other steps, and of those that it waits for; panels: (code, name); own: a step of their own."""
+    def __init__(self, *args, others=(), ties=(), panels=(), own=False, repair=0, **kwargs) -> None:
+        """Args: others, ties: (key, name) of the other steps, and of those that it waits for; panels: (code, name); own: a step of their own; repair:
+        its number, 0: none."""
         super().__init__(*args, **kwargs)
+        self.repair = repair
+        if not repair:
+            del self.fields["whole"]
         self.fields["name"].required = own
         self.fields["panel"].choices = [("", "nowhere" if own else "where its repair is"), *panels]
         self.fields["after"].choices = list(others)
@@ -94,7 +104,18 @@ class StepForm(forms.Form):
             "not_before": (said.get("not_before") or "")[:10],
             "untied": untied.get("key", ""),
             "why": untied.get("why", ""),
+            "position": said.get("position", "") or (AS_IT_IS if "position" in said else ""),
         }
+
+    def stands(self) -> str | None:
+        """How the shell is to stand; None: as made."""
+        told = self.cleaned_data["position"]
+        return "" if told == AS_IT_IS else told or None
+
+    @property
+    def for_whole(self) -> bool:
+        """Whether that is said of all of the repair."""
+        return bool(self.cleaned_data.get("whole"))
 
     def said(self) -> dict:
         """What is said of the step; None where it stays as it was made."""
@@ -102,7 +123,7 @@ class StepForm(forms.Form):
         return {
             "name": told["name"] or None, "panel": told["panel"] or None, "minutes": told["minutes"],
             "late_minutes": told["late_minutes"], "hands": told["hands"], "sparks": told["sparks"], "pauses": told["pauses"],
-            "position": told["position"] or None, "not_before": f"{told['not_before'].isoformat()}T00:00:00" if told["not_before"] else None,
+            "position": None if self.for_whole else self.stands(), "not_before": f"{told['not_before'].isoformat()}T00:00:00" if told["not_before"] else None,
             "parts": told["parts"] if (told["parts"] or 1) > 1 else None, "after": told["after"] or None,
             "untied": [{"key": told["untied"], "why": told["why"]}] if told["untied"] else None,
         }  # fmt: skip

@@ -1,6 +1,6 @@
 """The steps of a vehicle's work: made from its repairs and sheets, and what a person says of them."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime, time
 from typing import Any
 
@@ -14,11 +14,12 @@ from yellow_sill.core.repairs.sheets import SheetIs
 from yellow_sill.core.said import Listed, Quoted, Said
 from yellow_sill.web.cut.gate_services import shown_along
 from yellow_sill.web.cut.hours import logged_hours, planned_hours
-from yellow_sill.web.cut.sheet_services import sheets_of
+from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.hold.order_services import removal_of
 from yellow_sill.web.parts.need_services import needs_of, state_of, taken
+from yellow_sill.web.protect.closing_services import closing_sheet
 from yellow_sill.web.protect.product_services import products_at_hand, warmth_of
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Panel, Vehicle
@@ -47,8 +48,12 @@ PUTS_ON = {
     "prime": ("epoxy primer", "weld-through primer", "etch primer"),
     "seal": ("seam sealer",),
 }
+#: What is cut from below is worked on with the shell so; the view that shows it from there.
+UNDER, FROM_BELOW = "stands", "underside"
 #: How warm the garage is taken to be where nobody has said.
 USUAL_C = 15.0
+#: Where a quote comes from if others do the work on what is brought to them; so long it is away at most, h.
+OUTSIDE, MOST_AWAY_H = ("made by others", "refurbished"), 2000.0
 #: A need in one of these states holds nothing up any more.
 THERE = ("checked", "fitted", "returned", "sold")
 
@@ -59,36 +64,56 @@ def steps_of(vehicle: Vehicle, today: date) -> StepsTold:
     return made_steps(StepsRequest.read(_asked(vehicle, today)))
 
 
-def _asked(vehicle: Vehicle, today: date) -> dict[str, Any]:
-    planned = planned_hours(vehicle)
+def _waits(vehicle: Vehicle, today: date) -> dict[int, list[dict[str, Any]]]:
+    """What each repair waits for, by its number; others' work that is no repair's under 0."""
     waits: dict[int, list[dict[str, Any]]] = {}
     for need in needs_of(vehicle):
         step = state_of(need)
         state = step.state if step else "wanted"
-        if need.repair is None or state in THERE:
+        if state in THERE:
             continue
         quote = taken(need) or min(need.quotes.all(), key=lambda each: each.days, default=None)
+        days = quote.days if quote else None
         there, late, ordered = comes(
-            state, step.made_on if step else today, quote.days if quote else None, quote.late_days if quote else None, today
+            state, step.made_on if step else today, days, quote.late_days if quote else None, today
         )  # fmt: skip
-        waits.setdefault(need.repair.number, []).append(
+        outside = bool(quote and quote.source in OUTSIDE)
+        if need.repair is None and not outside:
+            continue
+        waits.setdefault(need.repair.number if need.repair else 0, []).append(
             {
                 "name": need.name,
+                "number": need.number,
                 "there": _morning(there),
                 "there_late": _morning(late),
                 "ordered": ordered,
+                "here": state == "arrived",
+                "outside": outside,
+                "away_h": None if days is None else min(MOST_AWAY_H, 24.0 * days),
             }
         )
+    return waits
+
+
+def _asked(vehicle: Vehicle, today: date) -> dict[str, Any]:
+    planned, waits = planned_hours(vehicle), _waits(vehicle, today)
     open_ = [repair for repair in vehicle.repairs.all() if repair.state != STATES[-1]]
     grows = (1.0, 1.0)
     if any(repair.state == STATES[0] for repair in open_):
         growth = forecast(vehicle).ratio
         grows = (max(1.0, growth.p50), max(1.0, growth.p50, growth.p80))
+    words = {word.key: word.said for word in vehicle.step_words.all()}
+    stood = {
+        repair.number: words[key].get("position")
+        for repair in open_
+        if (key := whole_of(repair.number)) in words
+    }
     return {
-        "repairs": [_repair(repair, grows, planned.get(repair.number, {}), waits.get(repair.number, [])) for repair in open_],
+        "repairs": [_repair(repair, grows, planned.get(repair.number, {}), waits.get(repair.number, []), stood.get(repair.number)) for repair in open_],
+        "outside": waits.get(0, []),
         "removal": _removal(vehicle),
         "pace": {kind: {"factor": each.shrunk, "jobs": each.jobs} for kind, each in logged_hours(vehicle).items()},
-        "changed": [{"key": word.key, **word.said} for word in vehicle.step_words.all()],
+        "changed": [{"key": key, **said} for key, said in words.items()],
         "spent": spent_on(vehicle),
         "cure_h": _cures(vehicle),
         "longest_bare_h": limits_of(vehicle).longest_bare_h,
@@ -117,20 +142,31 @@ def _morning(day: date | None) -> datetime | None:
 
 
 def _repair(
-    repair: Repair, grows: tuple[float, float], minutes: Mapping[str, float], waits: list[dict[str, Any]]
+    repair: Repair,
+    grows: tuple[float, float],
+    minutes: Mapping[str, float],
+    waits: list[dict[str, Any]],
+    stood: str | None,
 ) -> dict[str, Any]:
     try:
-        sheets: list[SheetIs] = [each.told for each in sheets_of(repair)]
+        here = sheets_of(repair)
+        closes = closing_sheet(repair) if repair.state in STATES[: STATES.index("welded")] else ""
     except CoreError:
-        sheets = []
+        here, closes = [], ""
+    sheets: list[SheetIs] = [each.told for each in here]
     along = shown_along(repair) if repair.state in ("found", "opened") and sheets else []
     share = {kind: value / len(sheets) for kind, value in minutes.items()} if sheets else {}
     return {
         "number": repair.number, "state": repair.state, "waits": waits,
-        "sheets": [{"name": each.name, "state": each.state, "behind": list(each.behind), "minutes": share} for each in sheets],
+        "sheets": [{"name": each.name, "state": each.state, "behind": list(each.behind), "closes": each.name == closes, "minutes": share} for each in sheets],
         "grows": grows[0] if repair.state == STATES[0] else 1.0, "grows_late": grows[1] if repair.state == STATES[0] else 1.0,
-        "loose": len(along) > 1 and along[1].held.verdict == "LOOSE",
+        "position": _stands(here) if stood is None else stood, "loose": len(along) > 1 and along[1].held.verdict == "LOOSE",
     }  # fmt: skip
+
+
+def _stands(sheets: Sequence[Sheet]) -> str:
+    """How the shell must stand for a repair, by its drawing: what is cut from below is reached on stands."""
+    return UNDER if sheets and all(each.cut.panel.view.name == FROM_BELOW for each in sheets) else ""
 
 
 def _cures(vehicle: Vehicle) -> dict[str, float]:
@@ -150,6 +186,11 @@ def panels_of(vehicle: Vehicle) -> list[tuple[str, str]]:
     """Every panel of the shell, its code and what it is called, as a step's place is chosen from them."""
     rows = Panel.objects.filter(view__vehicle=vehicle).order_by("code").only("code", "name", "named_by_hand")
     return list({panel.code: f"{panel.code} {panel.name}" for panel in rows}.items())
+
+
+def whole_of(repair: int) -> str:
+    """The key under which it is said how the shell stands for all of a repair."""
+    return f"R{repair}:*"
 
 
 def word_on(vehicle: Vehicle, key: str) -> dict[str, Any]:

@@ -164,6 +164,9 @@ PAGES = {"cut": "cut:release", "make": "cut:cut", "weld": "weld:joints", "protec
 
 def page_of(vehicle: Vehicle, step: MadeStep) -> str:
     """The page on which a step's work is drawn; empty where it is drawn nowhere."""
+    if step.apart:
+        number = step.key.rpartition("-")[2].partition("/")[0]
+        return reverse("parts:need", args=[vehicle.pk, int(number)])
     if step.repair:
         return reverse(PAGES.get(step.kind, "logbook:log"), args=[vehicle.pk, step.repair])
     return reverse("hold:order", args=[vehicle.pk]) if part_of(step) else ""

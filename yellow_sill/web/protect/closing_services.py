@@ -14,11 +14,12 @@ from yellow_sill.core.protect.drains import openings_along, pockets_of
 from yellow_sill.core.repairs.gate import Gate, Ready
 from yellow_sill.core.repairs.sheets import SHEET_STATES
 from yellow_sill.core.shell.cavity_records import Cavity
+from yellow_sill.web.cut.sheet_services import sheets_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.whole_services import cavities_here
 
-from .face_services import SheetFace, faces_of
+from .face_services import SheetFace, faces_of, looks_inside
 from .models import BoxWord
 
 _WELDED = SHEET_STATES.index("welded")
@@ -42,6 +43,18 @@ class Box:
 def closes_a_box(faces: Sequence[SheetFace]) -> bool:
     """Whether a repair closes a box: some of its faces look into one."""
     return any(face.surface == "cavity" for face in faces)
+
+
+def closing_sheet(repair: Repair) -> str:
+    """The name of the sheet that closes a box once it is on, its check not passed; empty where none does. Raises: CoreError."""
+    inside = [sheet for sheet in sheets_of(repair) if looks_inside(sheet.cut)]
+    if not inside:
+        return ""
+    if BoxWord.objects.filter(repair=repair).exists():
+        box = box_of(repair, timezone.now())
+        if box is None or box.told.ready:
+            return ""
+    return inside[-1].told.name
 
 
 def box_of(repair: Repair, now: datetime) -> Box | None:

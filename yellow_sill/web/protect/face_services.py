@@ -109,12 +109,10 @@ def _listed(
 ) -> list[tuple[str, str, str, float, list[list[float]] | None]]:
     """The faces of a sheet: key, name, usual surface, area m², path of an edge."""
     cut, name = sheet.cut, sheet.told.name
-    outermost = not cut.panel.view.layered or cut.panel.layer == 1
-    area = face_area_m2(cut.outline)
-    inner = "cavity" if _has_behind(cut) else "underside"
+    area, usual = face_area_m2(cut.outline), _usual(cut)
     found: list[tuple[str, str, str, float, list[list[float]] | None]] = [
-        ("outer", f"{name} outside", "outer" if outermost else "cavity", area, None),
-        ("inner", f"{name} inside", inner, area, None),
+        ("outer", f"{name} outside", usual["outer"], area, None),
+        ("inner", f"{name} inside", usual["inner"], area, None),
     ]
     try:
         result = developed(cut, stored_values(patch_of(cut)))
@@ -128,6 +126,21 @@ def _listed(
                 (f"edge {edge.name}", f"{name} edge {edge.name}", "mating", edge_area_m2(path), path)
             )
     return found
+
+
+def _usual(cut: Cut) -> dict[str, str]:
+    """What the faces of a sheet look at, by the drawing."""
+    outermost = not cut.panel.view.layered or cut.panel.layer == 1
+    return {
+        "outer": "outer" if outermost else "cavity",
+        "inner": "cavity" if _has_behind(cut) else "underside",
+    }
+
+
+def looks_inside(cut: Cut) -> bool:
+    """Whether a face of a sheet looks into a box, as somebody said, or by the drawing."""
+    said = {face.key: face.surface for face in cut.faces.all() if face.surface}
+    return "cavity" in (_usual(cut) | said).values()
 
 
 def _has_behind(cut: Cut) -> bool:

@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.order.asked import POSITIONS
 from yellow_sill.core.order.picture import weeks
 from yellow_sill.core.repairs.hours import KIND_WORDS, clock
 from yellow_sill.web.frame import days, jobs, units
@@ -47,7 +48,7 @@ from ..slot_services import (
     rhythm,
     to_come,
 )
-from ..step_services import add_step, drop_step, panels_of, say_of_step, spent_on, steps_of, word_on
+from ..step_services import add_step, drop_step, panels_of, say_of_step, spent_on, steps_of, whole_of, word_on
 from ..time_services import page_of
 
 #: How wide a week's row is drawn, px, and where its bars begin.
@@ -122,7 +123,7 @@ def _forms(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, A
         "own": OwnStepForm(data("own"), others=others, repairs=vehicle.repairs.all(), panels=panels),
         "word": StepForm(
             data("word"), initial=StepForm.of(word_on(vehicle, key)), others=[each for each in others if each[0] != key],
-            ties=[(each, names[each]) for each in step.after if each in names], panels=panels, own=step.own,
+            ties=[(each, names[each]) for each in step.after if each in names], panels=panels, own=step.own, repair=step.repair,
         ) if step else None,
     }  # fmt: skip
 
@@ -210,6 +211,9 @@ def _steps(
     page, key = reverse("order:plan", args=[vehicle.pk]), request.GET.get("step", "")
     if what == "word" and forms["word"] is not None:
         say_of_step(vehicle, key, forms["word"].said(), today=now.date(), by=by)
+        if forms["word"].for_whole:
+            whole = whole_of(forms["word"].repair)
+            say_of_step(vehicle, whole, {"position": forms["word"].stands()}, today=now.date(), by=by)
     elif what == "own":
         key = add_step(vehicle, forms["own"].said(), today=now.date(), by=by)
     elif what == "unword":
@@ -308,7 +312,8 @@ def _chosen(
     found = _quietly(chain_of, vehicle, step.key, now.date()) if stored else None
     names = {each["key"]: each["name"] for each in placed}
     return {
-        "step": step, "kind": KIND_WORDS[step.kind], "spent": clock(spent_on(vehicle).get(step.key, 0)),
+        "step": step, "kind": KIND_WORDS[step.kind], "stands": POSITIONS[step.position] if step.position else "",
+        "spent": clock(spent_on(vehicle).get(step.key, 0)),
         "at": datetime.fromisoformat(at["begins"]) if at else None, "until": datetime.fromisoformat(at["ends"]) if at else None,
         "url": page_of(vehicle, step), "chain": found, "said": word_on(vehicle, step.key),
         "on": [(key, names[key]) for key in found.on if key in names] if found else [], "into": whole_number(request.GET.get("into", "")),
