@@ -1,35 +1,6 @@
 """The calculations of the core by name: what each takes, what works it out, what it is for."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from importlib import import_module
-from typing import Any
-
-from .records import Record
-
-
-@dataclass(frozen=True, slots=True)
-class Command:
-    """One calculation: what it takes and what works it out, each as "module:name", imported when it is asked for."""
-
-    takes: str
-    works: str
-    summary: str
-    long: bool = False
-
-    @property
-    def request(self) -> type[Record]:
-        return _found(self.takes)
-
-    @property
-    def run(self) -> Callable[..., Any]:
-        return _found(self.works)
-
-
-def _found(place: str) -> Any:
-    module, name = place.split(":")
-    return getattr(import_module(f".{module}", __package__), name)
-
+from .command import Command
 
 COMMANDS = {
     "cutlines": Command(
@@ -319,6 +290,16 @@ COMMANDS = {
     ),
     "metal_map": Command(
         "record.metal:MapRequest", "record.metal:metal_map", "every sheet by what it is today"
+    ),
+    "sort_photos": Command(
+        "record.heap:HeapRequest",
+        "record.heap:sort_heap",
+        "a heap of photos sorted into the work of its days",
+    ),
+    "overlay": Command(
+        "record.overlay:OverlayRequest",
+        "record.overlay:overlay",
+        "two photos of one place laid over one another",
     ),
     "taught": Command(
         "record.taught:TaughtRequest", "record.taught:taught", "what the work so far has taught"
