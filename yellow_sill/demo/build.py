@@ -56,6 +56,7 @@ from .made_up import (
 )
 from .money_lines import money
 from .patches import made, on_the_bench
+from .photos import add_photos
 from .pickup import gaps, pickup
 from .pictures import CARD_TRACE, drawn_picture, picture_with_card
 from .steel import fitted, steel, sums
@@ -109,6 +110,7 @@ def _built(today: date) -> Vehicle:
             by=OWNER,
         )
     calendar(vehicle, today)
+    add_photos(vehicle, repairs[0], today)
     pickup(owner, today)
     vehicle.save()  # the one that was open last
     return vehicle

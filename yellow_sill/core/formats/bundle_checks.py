@@ -30,6 +30,7 @@ def photos_of(bundle: Bundle) -> list[tuple[str, Pictured]]:
     found: list[tuple[str, Pictured]] = [
         (f"R-{repair.number:02d}", photo) for repair in bundle.repairs for photo in repair.photos
     ]
+    found += [("the vehicle", photo) for photo in bundle.photos]
     found += [(photo.panel, photo) for photo in bundle.survey_photos]
     more: list[Pictured] = [
         *bundle.welding.coupons,
@@ -167,6 +168,28 @@ def _check_said(bundle: Bundle, panels: set[tuple[str, str]]) -> None:
     _once((word.code for word in told.hung), "One hung part is told of twice.", "shell.hung")
 
 
+def _check_photos(bundle: Bundle) -> None:
+    """A pair is of two photos of this vehicle; a photo's place is in a view that there is."""
+    photos = [*bundle.photos, *(photo for repair in bundle.repairs for photo in repair.photos)]
+    files, views = {photo.file for photo in photos}, {view.name for view in bundle.vehicle.views}
+    for photo in photos:
+        if photo.view and photo.view not in views:
+            raise BadBundle(
+                Said("A photo lies in a view '{view}' that the shell does not have.", view=photo.view),
+                "vehicle.json: photos",
+            )
+    for i, pair in enumerate(bundle.photo_pairs):
+        if pair.before not in files or pair.after not in files or pair.before == pair.after:
+            raise BadBundle(
+                "Before and after are not two photos of this vehicle.", f"vehicle.json: photo_pairs[{i}]"
+            )
+    _once(
+        ((pair.before, pair.after) for pair in bundle.photo_pairs),
+        "Two photos are laid over one another twice.",
+        "photo_pairs",
+    )
+
+
 def check_links(bundle: Bundle) -> None:
     """Raises: BadBundle: the first of what does not fit together."""
     for check in link_checks(bundle):
@@ -181,6 +204,7 @@ def link_checks(bundle: Bundle) -> list[Callable[[], object]]:
         lambda: _check_shell(bundle), lambda: _check_outlines(bundle), lambda: _check_findings(bundle, panels),
         lambda: _check_notes(bundle, panels, numbers), lambda: _check_said(bundle, panels), lambda: _check_datums(bundle.datums),
         lambda: _check_needs(bundle.needs), lambda: _check_money(bundle), lambda: _check_numbers(bundle), lambda: check_calendar(bundle.calendar),
+        lambda: _check_photos(bundle),
     ]  # fmt: skip
     for i, repair in enumerate(bundle.repairs):
         checks.append(lambda i=i, repair=repair: _check_repair(repair, i, panels, numbers))  # type: ignore[misc]
@@ -214,6 +238,7 @@ def _check_numbers(bundle: Bundle) -> None:
 def _check_files(bundle: Bundle) -> None:
     """Each photo has a file of its own."""
     files = [(photo.file, f"survey_photos[{i}].file") for i, photo in enumerate(bundle.survey_photos)]
+    files += [(photo.file, f"photos[{i}].file") for i, photo in enumerate(bundle.photos)]
     files += [
         (photo.file, f"repairs[{i}].photos[{k}].file")
         for i, repair in enumerate(bundle.repairs)

@@ -14,7 +14,7 @@ from .bundle_money import MoneyPart
 from .bundle_needs import NeedPart
 from .bundle_order import CalendarPart
 from .bundle_protect import ProtectionPart
-from .bundle_record import CostPart, Ranks, WorkPart
+from .bundle_record import CostPart, PhotoPairPart, PhotoPart, Ranks, WorkPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import ShellWordsPart, VehiclePart
 from .bundle_strip import StripPartPart
@@ -43,6 +43,8 @@ class Bundle(Record):
     strip: Annotated[list[StripPartPart], Field(max_length=3000)] = []
     calendar: CalendarPart = CalendarPart()
     ranks: Ranks = {}
+    photos: Annotated[list[PhotoPart], Field(max_length=20_000)] = []
+    photo_pairs: Annotated[list[PhotoPairPart], Field(max_length=5000)] = []
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
     work: Annotated[list[WorkPart], Field(max_length=60_000)]
     costs: Annotated[list[CostPart], Field(max_length=30_000)]

@@ -11,6 +11,7 @@ from ..parts.landed import Rate
 from ..record.metal import RANKS
 from ..records import OneOf, Record
 from ..repairs.hours import KINDS
+from ..repairs.ribbon import STATES
 from .bundle_base import PHOTO_FILE, Name, Text
 
 
@@ -64,7 +65,27 @@ class NotePart(Record):
 
 
 class PhotoPart(Record):
+    """A photo. ``view``: the name of the view that its place is in, empty for none; what older bundles did not know is as nobody said it."""
+
     file: Annotated[str, Field(pattern=PHOTO_FILE)]
     caption: Annotated[str, Field(max_length=200)]
-    taken_on: date
+    taken_on: date | None
+    taken_at: Annotated[str, Field(pattern=r"^(\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d)?$")] = ""
+    stage: Annotated[str, OneOf(("", *STATES))] = ""
+    sorted_by: Literal["", "day", "hand"] = "hand"
+    view: Annotated[str, Field(max_length=30)] = ""
+    at: Annotated[list[float], Field(max_length=2)] = []
+    subject: Literal["", "panel", "finding", "part", "box"] = ""
+    subject_of: Annotated[str, Field(max_length=60)] = ""
+    seen_from: Literal["", "left", "right", "front", "rear", "above", "below", "inside"] = ""
+    came_as: Annotated[str, Field(max_length=40)] = ""
+    by: Name
+
+
+class PhotoPairPart(Record):
+    """Two photos of one place by the names of their files, and the points that were tapped in both, px: before x, y, after x, y."""
+
+    before: Annotated[str, Field(pattern=PHOTO_FILE)]
+    after: Annotated[str, Field(pattern=PHOTO_FILE)]
+    points: Annotated[list[tuple[float, float, float, float]], Field(max_length=4)] = []
     by: Name

@@ -2,12 +2,15 @@
 
 import io
 import secrets
+import struct
 import warnings
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TypeVar
 
+import pillow_heif
 from django.apps import apps
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
@@ -19,10 +22,16 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.home.places import FOLDER_MODE, written
 from yellow_sill.web.frame.changes import Kept, changing
 
-MOST_PHOTO_BYTES = 25 * 1024 * 1024
-MOST_PIXELS = 60_000_000
+MOST_PHOTO_BYTES = 60 * 1024 * 1024
+#: A JPEG is decoded at a fraction of its size, so it may have more.
+MOST_PIXELS, MOST_JPEG_PIXELS = 60_000_000, 220_000_000
 KEPT_SIDE_PX = 2400  #: longest side kept; enough to read a rule in the picture
-FORMATS = ("JPEG", "PNG", "WEBP")
+FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
+#: What a photo is chosen from, as a browser's field says it.
+ACCEPT = "image/jpeg,image/png,image/webp,image/heic,image/heif,.heic,.heif"
+#: When it was taken and digitised, as a camera writes it (EXIF); where its part is, and that of the place.
+_EXIF, _GPS, _TAKEN = 0x8769, 0x8825, (0x9003, 0x9004)
+pillow_heif.register_heif_opener()
 #: A record that has a photo.
 R = TypeVar("R", bound=models.Model)
 
@@ -53,17 +62,19 @@ def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:
     Returns: bytes, width, height.
     Raises: BadField for what is no picture of a kind we take, or one too large to decode.
     """
-    mend = "Take a JPEG, PNG or WebP photo."
+    mend = "Take a JPEG, PNG, WebP or HEIC photo."
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             picture = Image.open(io.BytesIO(data), formats=FORMATS)
-            if picture.width * picture.height > MOST_PIXELS:
+            most = MOST_JPEG_PIXELS if picture.format == "JPEG" else MOST_PIXELS
+            if picture.width * picture.height > most:
                 raise BadField(
                     f"This photo has {picture.width * picture.height / 1e6:.0f} million pixels.",
                     "photo",
-                    "Make it smaller than 60 million.",
+                    f"Make it smaller than {most / 1e6:.0f} million.",
                 )
+            picture.draft("RGB", (KEPT_SIDE_PX, KEPT_SIDE_PX))
             upright = ImageOps.exif_transpose(picture).convert("RGB")
     except UnidentifiedImageError:
         raise BadField("This file is not a photo.", "photo", mend) from None
@@ -76,6 +87,46 @@ def cleaned_picture(data: bytes) -> tuple[bytes, int, int]:
     stream = io.BytesIO()
     upright.save(stream, "JPEG", quality=86, optimize=True)
     return stream.getvalue(), upright.width, upright.height
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Camera:
+    """What a camera wrote into a photo: when it was taken by its own clock (None: it does not say), and whether it wrote down where."""
+
+    at: datetime | None
+    knew_where: bool
+
+
+def camera_of(data: bytes) -> Camera:
+    """What a camera wrote into a photo; nothing of what cannot be read."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            told = Image.open(io.BytesIO(data), formats=FORMATS).getexif()
+            said = told.get_ifd(_EXIF)
+            where = bool(told.get_ifd(_GPS))
+    except (OSError, SyntaxError, ValueError, TypeError, struct.error, Image.DecompressionBombError):
+        return Camera(at=None, knew_where=False)
+    return Camera(at=next(filter(None, (_clock(said.get(tag)) for tag in _TAKEN)), None), knew_where=where)
+
+
+def _clock(told: object) -> datetime | None:
+    try:
+        return datetime.strptime(str(told).strip("\0 "), "%Y:%m:%d %H:%M:%S")  # noqa: DTZ007
+    except ValueError:
+        return None
+
+
+def thumbnail(name: str, longest_px: int) -> bytes | None:
+    """A photo small; None where its file is missing or damaged."""
+    try:
+        with Image.open(photo_path(name)) as picture:
+            picture.thumbnail((longest_px, longest_px), reducing_gap=1.0)  # a JPEG is decoded small at once
+            stream = io.BytesIO()
+            picture.convert("RGB").save(stream, "JPEG", quality=80)
+            return stream.getvalue()
+    except OSError:
+        return None
 
 
 def is_plain_jpeg(data: bytes) -> bool:

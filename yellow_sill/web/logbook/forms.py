@@ -3,6 +3,7 @@ from django import forms
 from yellow_sill.core.repairs.hours import KIND_WORDS, KINDS
 from yellow_sill.web.frame import days
 from yellow_sill.web.frame.fields import DateField
+from yellow_sill.web.frame.pictures import ACCEPT
 
 from .models import ABOUT
 
@@ -31,7 +32,7 @@ class NoteForm(forms.Form):
 class PhotoForm(forms.Form):
     photo = forms.FileField(
         label="Photo",
-        widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
+        widget=forms.FileInput(attrs={"accept": ACCEPT}),
         error_messages={"required": "Choose a photo first.", "empty": "This file is empty."},
     )
     caption = forms.CharField(max_length=200, required=False)

@@ -1,10 +1,7 @@
 """The record of a repair: gathered once, shown on screen and on paper."""
 
-import io
 from dataclasses import dataclass
 from typing import Any
-
-from PIL import Image
 
 from yellow_sill.core.datum.drawn import verdict_words
 from yellow_sill.core.days import day_words
@@ -23,7 +20,7 @@ from yellow_sill.web.cut.stretch_services import stretches_of
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.pictures import photo_path
+from yellow_sill.web.frame.pictures import photo_path, thumbnail
 from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.parts.services import CostSums, sums, with_sums
@@ -300,8 +297,8 @@ def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
     ]
     photos = [
         (
-            _small(photo.file, photo_px),
-            f"{day_words(photo.taken_on)} {photo.caption}" + ("" if there else " (file missing)"),
+            thumbnail(photo.file, photo_px),
+            f"{_day(photo)} {photo.caption}" + ("" if there else " (file missing)"),
         )
         for photo, there in facts.photos
         if photo_px
@@ -323,13 +320,5 @@ def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
     ]
 
 
-def _small(name: str, longest_px: int) -> bytes | None:
-    """A photo small enough for paper; None where its file is missing or damaged."""
-    try:
-        with Image.open(photo_path(name)) as picture:
-            picture.thumbnail((longest_px, longest_px), reducing_gap=1.0)  # a JPEG is decoded small at once
-            stream = io.BytesIO()
-            picture.convert("RGB").save(stream, "JPEG", quality=80)
-            return stream.getvalue()
-    except OSError:
-        return None
+def _day(photo: Photo) -> str:
+    return day_words(photo.taken_on) if photo.taken_on else "Day unknown:"

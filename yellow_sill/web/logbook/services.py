@@ -88,7 +88,7 @@ def add_entry(repair: Repair, what: str, values: Mapping[str, Any], *, by: str) 
 
 
 def add_photo(repair: Repair, upload: UploadedFile, *, caption: str, taken_on: date, by: str) -> Photo:
-    """Store an uploaded photo.
+    """Store an uploaded photo of a repair.
 
     Raises: BadField: too large, not a picture, damaged.
     """
@@ -96,6 +96,13 @@ def add_photo(repair: Repair, upload: UploadedFile, *, caption: str, taken_on: d
     return kept(
         data,
         lambda name: Photo.objects.create(
-            repair=repair, file=name, width=width, height=height, caption=caption, taken_on=taken_on, by=by
+            vehicle=repair.vehicle,
+            repair=repair,
+            file=name,
+            width=width,
+            height=height,
+            caption=caption,
+            taken_on=taken_on,
+            by=by,
         ),
     )

@@ -244,7 +244,7 @@ def _store(request: HttpRequest, repair: Repair, what: str, values: dict) -> Non
 @require_GET
 @with_vehicle
 def photo(request: HttpRequest, vehicle: Vehicle, pk: int) -> HttpResponse:
-    return picture_response(get_object_or_404(Photo, pk=pk, repair__vehicle=vehicle).file)
+    return picture_response(get_object_or_404(Photo, pk=pk, vehicle=vehicle).file)
 
 
 @require_POST

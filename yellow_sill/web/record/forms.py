@@ -3,8 +3,10 @@
 from django import forms
 
 from yellow_sill.core.repairs.hours import KIND_WORDS
-from yellow_sill.web.frame.fields import DateField
-from yellow_sill.web.logbook.models import ABOUT
+from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.web.frame.fields import DateField, PlaceField, QuickSelect
+from yellow_sill.web.frame.pictures import ACCEPT
+from yellow_sill.web.logbook.models import ABOUT, DIRECTIONS, SUBJECTS, Photo
 
 IN_OUT = [("in", "in"), ("out", "left out")]
 
@@ -66,3 +68,67 @@ class LinkForm(forms.Form):
     """Until when a dossier can be read without signing in."""
 
     until = DateField(label="Open until", to_come=True)
+
+
+class ManyFiles(forms.FileInput):
+    """A field that takes many files at once."""
+
+    allow_multiple_selected = True
+
+
+class HeapForm(forms.Form):
+    """Photos, many at once."""
+
+    photos = forms.FileField(
+        label="Photos", required=False, widget=ManyFiles(attrs={"accept": ACCEPT, "multiple": True})
+    )
+    folder = forms.FileField(
+        label="Or a whole folder",
+        required=False,
+        widget=ManyFiles(attrs={"multiple": True, "webkitdirectory": True}),
+    )
+
+
+class PhotoSaidForm(forms.Form):
+    """What a photo shows, of which repair and when, and from where the camera looked."""
+
+    was = forms.CharField(required=False, widget=forms.HiddenInput)
+    at = PlaceField()
+    caption = forms.CharField(max_length=200, required=False, label="In words")
+    repair = forms.TypedChoiceField(
+        coerce=int, empty_value=None, required=False, label="Of", widget=QuickSelect
+    )
+    stage = forms.ChoiceField(
+        choices=[("", "nobody has said"), *((state, state) for state in STATES)],
+        required=False,
+        label="When it was",
+        widget=QuickSelect,
+    )
+    taken_on = DateField(required=False, label="Day")
+    seen_from = forms.ChoiceField(
+        choices=list(DIRECTIONS.items()), required=False, label="The camera looked", widget=QuickSelect
+    )
+    subject = forms.ChoiceField(
+        choices=list(SUBJECTS.items()), required=False, label="It shows", widget=QuickSelect
+    )
+    subject_of = forms.CharField(max_length=60, required=False, label="Which: its code, number or label")
+
+    def __init__(self, *args, repairs=(), **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.repairs = {each.number: each for each in repairs}
+        self.fields["repair"].choices = [
+            ("", "the whole vehicle"),
+            *((each.number, f"{each.code} {each.title}") for each in repairs),
+        ]
+
+    @classmethod
+    def of(cls, photo: Photo) -> dict:
+        names = ("at", "caption", "stage", "taken_on", "seen_from", "subject", "subject_of")
+        return {name: getattr(photo, name) for name in names} | {
+            "repair": photo.repair.number if photo.repair else ""
+        }
+
+    def values(self) -> dict:
+        told = dict(self.cleaned_data)
+        told.pop("was")
+        return told | {"repair": self.repairs.get(told["repair"])}

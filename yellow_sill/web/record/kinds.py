@@ -79,6 +79,14 @@ _OF_CUT = {
 }  # fmt: skip
 
 
+def _photo_head(photo: Any) -> str:
+    return f"{photo.repair.code if photo.repair else ''} {photo.caption or 'Photo'}".strip()
+
+
+def _photo_page(photo: Any) -> str:
+    return f"{reverse('record:photos', args=[photo.vehicle_id])}?photo={photo.pk}"
+
+
 def _money(each: Any) -> str:
     return f"{each.unit_price:.2f} {each.currency}".strip()
 
@@ -260,8 +268,8 @@ _LOG = (
         day=lambda n: n.written_on, repair=_MINE, page=lambda n: reverse("logbook:note", args=[n.repair.vehicle_id, n.pk]), read=("repair",),
     ),
     Kind(
-        model="logbook.Photo", name="photos", path="repair__vehicle", texts=("by",), head=lambda p: f"{p.repair.code} {p.caption or 'Photo'}",
-        day=lambda p: p.taken_on, repair=_MINE, page=_log, read=("repair",),
+        model="logbook.Photo", name="photos", path="vehicle", texts=("subject_of", "stage", "by"), head=_photo_head,
+        day=lambda p: p.taken_on, repair=_MINE, page=_photo_page, read=("repair",),
     ),
     Kind(model="order.WorkSlot", name="slots", path="vehicle", head=lambda s: s.note, day=lambda s: s.day, page=_listed("order:plan"), line=False),
     Kind(

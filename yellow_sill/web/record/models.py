@@ -4,6 +4,8 @@ from django.db import models
 
 from yellow_sill.core.record.metal import RANKS
 from yellow_sill.web.frame.changes import Kept
+from yellow_sill.web.frame.kept import JSONField
+from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.shells.models import Vehicle
 
 
@@ -49,3 +51,21 @@ class PanelRank(Kept):
 
     def __str__(self) -> str:
         return f"{self.code} {self.get_rank_display()}"
+
+
+class PhotoPair(Kept):
+    """Two photos of one place that are laid over one another; ``points``: what was tapped in both, px: before x, y, after x, y."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="photo_pairs")
+    before = models.ForeignKey(Photo, on_delete=models.CASCADE, related_name="+")
+    after = models.ForeignKey(Photo, on_delete=models.CASCADE, related_name="+")
+    points = JSONField(default=list)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        verbose_name = "before and after"
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["before", "after"], name="one_pair_of_two_photos")]
+
+    def __str__(self) -> str:
+        return f"{self.before} and {self.after}"

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import dossier, find, line, metal, quick, taught
+from .views import dossier, find, line, metal, pairs, photos, quick, taught
 
 app_name = "record"
 _ALL = "v/<int:vehicle_id>/"
@@ -9,6 +9,11 @@ urlpatterns = [
     path(f"{_ALL}write-down/", quick.quick, name="quick"),
     path(f"{_ALL}time-line/", line.line, name="line"),
     path(f"{_ALL}metal/", metal.metal, name="metal"),
+    path(f"{_ALL}photos/", photos.photos, name="photos"),
+    path(f"{_ALL}photos/known/", photos.known, name="photos_known"),
+    path(f"{_ALL}photos/<int:pk>-small.jpg", photos.small, name="photo_small"),
+    path(f"{_ALL}before-and-after/", pairs.pairs, name="pairs"),
+    path(f"{_ALL}before-and-after/lay/", pairs.lay_over, name="lay"),
     path(f"{_ALL}taught/", taught.page, name="taught"),
     path(f"{_ALL}handing-over/", dossier.dossiers, name="dossiers"),
     path(f"{_ALL}handing-over/progress/<str:key>/", dossier.progress, name="dossier_progress"),
