@@ -9,6 +9,7 @@ from yellow_sill.core.order.plan import plan
 from yellow_sill.demo.datums import take_round
 from yellow_sill.demo.money_lines import receipt_head, receipt_line
 from yellow_sill.web.frame import days
+from yellow_sill.web.logbook.services import add_photo
 from yellow_sill.web.order.plan_services import as_answer, asked_of, take_plan
 from yellow_sill.web.order.slot_services import add_slots, rhythm
 from yellow_sill.web.parts.bank_services import keep_statement
@@ -32,7 +33,7 @@ class EveryPage(BrowserCase):
         "v/{0}/parts/", "v/{0}/parts/1/", "v/{0}/parts/1/arrival/", "v/{0}/parts/orders/", "v/{0}/parts/money/?budget=1", "v/{0}/parts/receipts/new/",
         "v/{0}/parts/receipts/1/", "v/{0}/parts/bank/", "v/{0}/parts/bank/1/", "v/{0}/parts/customer/", "v/{0}/parts/surplus/", "v/{0}/parts/money/line/",
         "v/{0}/parts/money/in/", "v/{0}/strip/", "v/{0}/plan/", "v/{0}/plan/?step=R1:round", "v/{0}/plan/calendars/", "v/{0}/plan/what-if/?helped=yes",
-        "v/{0}/find/?q=sill", "v/{0}/time-line/", "v/{0}/metal/", "v/{0}/handing-over/", "v/{0}/write-down/", "v/{0}/taught/",
+        "v/{0}/find/?q=sill", "v/{0}/time-line/", "v/{0}/metal/", "v/{0}/handing-over/", "v/{0}/write-down/", "v/{0}/taught/", "v/{0}/photos/", "v/{0}/photos/?photo=1", "v/{0}/before-and-after/",
         "v/{0}/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
         "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
@@ -45,6 +46,7 @@ class EveryPage(BrowserCase):
         photo = add_survey_photo(
             found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren"
         )
+        add_photo(mine.repairs.get(), picture(), caption="Behind", taken_on=DAY, by="Wren")
         self.bought(mine)
         add_slots(mine, rhythm(days.today(), 5, 8), time(9), time(14), hands=1, note="", by="Wren")
         told = plan(PlanRequest.read(asked_of(mine, days.now())[0]))

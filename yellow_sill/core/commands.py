@@ -296,6 +296,11 @@ COMMANDS = {
         "record.heap:sort_heap",
         "a heap of photos sorted into the work of its days",
     ),
+    "table_in": Command(
+        "record.tables:TableRequest",
+        "record.tables:read_table",
+        "hours or costs from a table that somebody kept",
+    ),
     "overlay": Command(
         "record.overlay:OverlayRequest",
         "record.overlay:overlay",

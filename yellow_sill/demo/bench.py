@@ -164,7 +164,7 @@ PAGES = [
     "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
     "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/", "/v/1/parts/", "/v/1/parts/1/", "/v/1/parts/2/arrival/", "/v/1/parts/orders/", "/v/1/parts/money/",
     "/v/1/parts/money/?kind=tool&by=month", "/v/1/parts/receipts/15/", "/v/1/parts/receipts/new/", "/v/1/parts/bank/", "/v/1/parts/customer/", "/v/1/parts/surplus/", "/v/1/strip/", "/v/1/strip/boxes/", "/v/1/strip/refit/",
-    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/", "/v/1/plan/", "/v/1/find/?q=sill+left", "/v/1/time-line/", "/v/1/metal/", "/v/1/time-line/at/?day=2026-06-01&view=left", "/v/1/plan/?step=R2:L-SILL:fit", "/v/1/plan/calendars/",
+    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/", "/v/1/plan/", "/v/1/find/?q=sill+left", "/v/1/time-line/", "/v/1/metal/", "/v/1/photos/", "/v/1/before-and-after/", "/v/1/time-line/at/?day=2026-06-01&view=left", "/v/1/plan/?step=R2:L-SILL:fit", "/v/1/plan/calendars/",
     "/v/1/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
 ]  # fmt: skip
 

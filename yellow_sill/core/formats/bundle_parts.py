@@ -14,7 +14,7 @@ from .bundle_money import MoneyPart
 from .bundle_needs import NeedPart
 from .bundle_order import CalendarPart
 from .bundle_protect import ProtectionPart
-from .bundle_record import CostPart, PhotoPairPart, PhotoPart, Ranks, WorkPart
+from .bundle_record import CostPart, DonorPart, PhotoPairPart, PhotoPart, Ranks, WorkPart
 from .bundle_repairs import RepairPart
 from .bundle_shell import ShellWordsPart, VehiclePart
 from .bundle_strip import StripPartPart
@@ -44,6 +44,7 @@ class Bundle(Record):
     calendar: CalendarPart = CalendarPart()
     ranks: Ranks = {}
     photos: Annotated[list[PhotoPart], Field(max_length=20_000)] = []
+    donors: Annotated[list[DonorPart], Field(max_length=200)] = []
     photo_pairs: Annotated[list[PhotoPairPart], Field(max_length=5000)] = []
     repairs: Annotated[list[RepairPart], Field(max_length=1_000)]
     work: Annotated[list[WorkPart], Field(max_length=60_000)]

@@ -89,3 +89,26 @@ class PhotoPairPart(Record):
     after: Annotated[str, Field(pattern=PHOTO_FILE)]
     points: Annotated[list[tuple[float, float, float, float]], Field(max_length=4)] = []
     by: Name
+
+
+class DonorPanelPart(Record):
+    code: Annotated[str, Field(max_length=20)]
+    name: Annotated[str, Field(max_length=80)]
+    grade: Literal["", "O", "S", "P", "T", "H", "F"] = ""
+    found: Annotated[float, Field(ge=0, le=1)] = 0.0
+    looked: Annotated[float, Field(ge=0, le=1)] = 0.0
+    thickness_mm: Annotated[float, Field(ge=0, le=20)] = 0.0
+    repairs: Annotated[int, Field(ge=0, le=1000)] = 0
+    verdict: Literal["bad", "worn", "sound", "not known"] = "not known"
+
+
+class DonorPart(Record):
+    """Another shell that parts are taken from, as its owner found it."""
+
+    name: Annotated[str, Field(max_length=170)]
+    body_no: Annotated[str, Field(max_length=40)] = ""
+    body_type: Annotated[str, Field(max_length=60)]
+    panels: Annotated[list[DonorPanelPart], Field(max_length=2000)] = []
+    note: Annotated[str, Field(max_length=300)] = ""
+    brought_on: date
+    by: Name

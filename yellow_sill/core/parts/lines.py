@@ -7,6 +7,12 @@ from decimal import Decimal
 
 from .amount import Money
 
+#: What a cost is for, in words.
+COST_KINDS = {
+    "steel": "Steel", "part": "Part", "consumable": "Gas, wire, discs", "coating": "Primer, sealer, wax", "tool": "Tool", "service": "Work by others",
+    "carriage": "Carriage", "sold": "Sold on",
+}  # fmt: skip
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Line:

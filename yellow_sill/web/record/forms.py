@@ -2,6 +2,8 @@
 
 from django import forms
 
+from yellow_sill.core.parts.lines import COST_KINDS
+from yellow_sill.core.record.tables import MAY, NEEDS
 from yellow_sill.core.repairs.hours import KIND_WORDS
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.frame.fields import DateField, PlaceField, QuickSelect
@@ -132,3 +134,83 @@ class PhotoSaidForm(forms.Form):
         told = dict(self.cleaned_data)
         told.pop("was")
         return told | {"repair": self.repairs.get(told["repair"])}
+
+
+class TableForm(forms.Form):
+    """A table of hours or costs as a file."""
+
+    what = forms.ChoiceField(choices=[("hours", "hours of work"), ("costs", "costs")], label="It tells")
+    table = forms.FileField(
+        label="Table (CSV or XLSX)", widget=forms.FileInput(attrs={"accept": ".csv,.tsv,.txt,.xlsx"}),
+        error_messages={"required": "Choose the file first.", "empty": "This file is empty."},
+    )  # fmt: skip
+
+
+#: How columns are asked for.
+COLUMN_WORDS = {
+    "day": "The day", "time": "The time (1:30, 1.5, 90 min)", "kind": "The kind", "repair": "The repair, by its number", "note": "What was done",
+    "supplier": "From whom", "item": "What was bought", "quantity": "How many", "amount": "The price of one",
+}  # fmt: skip
+
+
+class TableColumnsForm(forms.Form):
+    """Which column of a table holds what, and what is taken where it says nothing."""
+
+    heading = forms.TypedChoiceField(
+        choices=[("yes", "names the columns"), ("", "tells something already")], coerce=bool, empty_value=False, required=False, label="The first row"
+    )  # fmt: skip
+    months_first = forms.TypedChoiceField(
+        choices=[("", "day, month, year"), ("yes", "month, day, year")], coerce=bool, empty_value=False, required=False, label="Days are written"
+    )  # fmt: skip
+    kind_else = forms.ChoiceField(required=False, label="A row without a known kind is", widget=QuickSelect)
+    tax_rate = forms.DecimalField(
+        max_digits=5, decimal_places=2, min_value=0, max_value=100, initial=20, label="Tax, %"
+    )
+    tax_included = forms.TypedChoiceField(
+        choices=[("yes", "in the prices"), ("", "on top of them")], coerce=bool, empty_value=False, required=False, label="The tax is", initial="yes"
+    )  # fmt: skip
+
+    def __init__(self, *args, what: str, head: list[str], **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.what = what
+        columns = [(str(n), f"{n + 1}: {name[:40]}") for n, name in enumerate(head)]
+        own = {
+            name: forms.TypedChoiceField(
+                coerce=int, empty_value=None, required=name in NEEDS[what], label=COLUMN_WORDS[name],
+                choices=[("", "choose" if name in NEEDS[what] else "no such column"), *columns],
+            )
+            for name in (*NEEDS[what], *MAY[what])
+        }  # fmt: skip
+        self.fields = own | self.fields
+        kinds = KIND_WORDS if what == "hours" else COST_KINDS
+        self.fields["kind_else"].choices = [("", "refused"), *kinds.items()]
+        if what == "hours":
+            del self.fields["tax_rate"], self.fields["tax_included"]
+
+    def columns(self) -> dict:
+        names = (*NEEDS[self.what], *MAY[self.what])
+        return {name: at for name in names if (at := self.cleaned_data[name]) is not None}
+
+    def options(self) -> dict:
+        told = self.cleaned_data
+        return {"heading": told["heading"], "months_first": told["months_first"], "kind": told["kind_else"]}
+
+    def cost(self) -> dict:
+        return {name: self.cleaned_data[name] for name in ("tax_rate", "tax_included") if name in self.fields}
+
+    @staticmethod
+    def of(columns: dict, options: dict) -> dict:
+        return columns | {
+            "heading": "yes" if options.get("heading", True) else "", "months_first": "yes" if options.get("months_first") else "",
+            "kind_else": options.get("kind", ""),
+        }  # fmt: skip
+
+
+class DonorForm(forms.Form):
+    """Another person's bundle, of which only its panels are kept."""
+
+    bundle = forms.FileField(
+        label="Their bundle (.zip)", widget=forms.FileInput(attrs={"accept": ".zip"}),
+        error_messages={"required": "Choose the .zip that was exported.", "empty": "This file is empty."},
+    )  # fmt: skip
+    note = forms.CharField(max_length=300, required=False, label="Where it stands, whose it is")

@@ -259,6 +259,10 @@ _PARTS = (
 )  # fmt: skip
 _LOG = (
     Kind(
+        model="record.Donor", name="donors", path="vehicle", texts=("body_no", "note", "by"), head=lambda d: f"Donor {d.name}", day=lambda d: d.brought_on,
+        page=_listed("record:donors"),
+    ),
+    Kind(
         model="logbook.WorkEntry", name="hours", path="vehicle", texts=("kind", "by"),
         head=lambda w: f"{w.get_kind_display()} {clock(w.minutes)}: {w.note}".rstrip(": "),
         day=lambda w: w.worked_on, repair=_MINE, page=lambda w: reverse("logbook:work", args=[w.vehicle_id, w.pk]), read=("repair",),

@@ -69,3 +69,42 @@ class PhotoPair(Kept):
 
     def __str__(self) -> str:
         return f"{self.before} and {self.after}"
+
+
+class BroughtTable(models.Model):
+    """A table of hours or costs that was brought in: its rows as they came until they are taken, which of its columns hold what."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="brought_tables")
+    what = models.CharField(max_length=5, choices=[("hours", "hours"), ("costs", "costs")])
+    name = models.CharField(max_length=120)
+    rows = JSONField(default=list)
+    columns = JSONField(default=dict)
+    options = JSONField(default=dict)
+    brought_at = models.DateTimeField()
+    taken = models.PositiveIntegerField(null=True, blank=True)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Donor(Kept):
+    """Another shell that parts are taken from, as its owner's bundle told of it; ``panels``: see the core's ``DonorPanel``."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="donors")
+    name = models.CharField(max_length=170)
+    body_no = models.CharField(max_length=40, blank=True)
+    body_type = models.CharField(max_length=60)
+    panels = JSONField(default=list)
+    note = models.CharField(max_length=300, blank=True)
+    brought_on = models.DateField()
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from .views import dossier, find, line, metal, pairs, photos, quick, taught
+from .views import donors, dossier, find, line, metal, pairs, photos, quick, tables, taught
 
 app_name = "record"
 _ALL = "v/<int:vehicle_id>/"
@@ -14,6 +14,9 @@ urlpatterns = [
     path(f"{_ALL}photos/<int:pk>-small.jpg", photos.small, name="photo_small"),
     path(f"{_ALL}before-and-after/", pairs.pairs, name="pairs"),
     path(f"{_ALL}before-and-after/lay/", pairs.lay_over, name="lay"),
+    path(f"{_ALL}bring-in/", tables.bring_in, name="bring_in"),
+    path(f"{_ALL}donors/", donors.donors, name="donors"),
+    path(f"{_ALL}bring-in/<int:pk>/", tables.table, name="table_in"),
     path(f"{_ALL}taught/", taught.page, name="taught"),
     path(f"{_ALL}handing-over/", dossier.dossiers, name="dossiers"),
     path(f"{_ALL}handing-over/progress/<str:key>/", dossier.progress, name="dossier_progress"),

@@ -6,7 +6,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from yellow_sill.core.parts.amount import CURRENCIES, Money
-from yellow_sill.core.parts.lines import Line, line_sum
+from yellow_sill.core.parts.lines import COST_KINDS, Line, line_sum
 from yellow_sill.web.frame.changes import Kept
 from yellow_sill.web.frame.kept import JSONField
 from yellow_sill.web.frame.models import Versioned
@@ -15,16 +15,7 @@ from yellow_sill.web.shells.models import Vehicle
 
 from .needs import Need
 
-KINDS = [
-    ("steel", "Steel"),
-    ("part", "Part"),
-    ("consumable", "Gas, wire, discs"),
-    ("coating", "Primer, sealer, wax"),
-    ("tool", "Tool"),
-    ("service", "Work by others"),
-    ("carriage", "Carriage"),
-    ("sold", "Sold on"),
-]
+KINDS = list(COST_KINDS.items())
 _CODES = [(code, code) for code in CURRENCIES]
 
 

@@ -179,8 +179,8 @@ def _page(
             for n, photo in enumerate(placed, start=1)
         ],
         cells=[
-            ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Photos", rows.count()), ("To sort", vehicle.photos.filter(sorted_by="").count()), ("View", view.title),
-            ("Units", units.unit.get()),
+            ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Photos", rows.count()),
+            ("To sort", vehicle.photos.filter(sorted_by="").count()), ("View", view.title), ("Units", units.unit.get()),
         ],
         **more,
     )  # fmt: skip
