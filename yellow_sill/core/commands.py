@@ -296,6 +296,9 @@ COMMANDS = {
         "record.heap:sort_heap",
         "a heap of photos sorted into the work of its days",
     ),
+    "at_point": Command(
+        "record.at_point:PointRequest", "record.at_point:at_point", "what happened at a place on the shell"
+    ),
     "table_in": Command(
         "record.tables:TableRequest",
         "record.tables:read_table",

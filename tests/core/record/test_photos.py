@@ -1,4 +1,4 @@
-"""Photos: a heap sorted into the work of its days, two of them laid over one another."""
+"""Photos: a heap sorted into the work of its days, two of them laid over one another; what happened at a place."""
 
 import random
 from datetime import date, datetime, timedelta
@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.record.at_point import PointRequest, at_point, ring
 from yellow_sill.core.record.heap import HeapRequest, sort_heap
 from yellow_sill.core.record.overlay import OverlayRequest, overlay
 
@@ -156,3 +157,23 @@ class OverlayTest(TestCase):
                 overlay(
                     OverlayRequest.read({"before_px": [640, 480], "after_px": [640, 480], "pairs": pairs})
                 )
+
+
+class PlaceTest(TestCase):
+    def test_what_is_there_is_found_beside_measuring_every_edge(self):
+        """Random outlines beside the plain way: the nearest of many points along every edge, or a crossing count of a line to the left."""
+        rng = np.random.default_rng(5)
+        for _ in range(200):
+            things = [{"key": f"t{n}", "outline": (rng.uniform(-900, 900, 2) + ring((0, 0), rng.uniform(20, 200))[:: int(rng.integers(4, 16))]).tolist()} for n in range(6)]  # fmt: skip
+            at = [float(each) for each in rng.uniform(-900, 900, 2)]
+            told = at_point(PointRequest.read({"at": at, "things": things}))
+            for thing in things:
+                corners = np.array(thing["outline"])
+                ends = np.roll(corners, -1, axis=0)
+                along = corners[:, None] + (ends - corners)[:, None] * np.linspace(0, 1, 200)[None, :, None]
+                near = float(np.linalg.norm(along - at, axis=2).min())
+                crosses = sum((a[1] > at[1]) != (b[1] > at[1]) and at[0] < a[0] + (at[1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0]) for a, b in zip(corners, ends, strict=True))  # fmt: skip
+                far = 0.0 if crosses % 2 else near
+                if abs(far - 120) > 2:
+                    self.assertEqual(thing["key"] in told.keys, far < 120)
+            self.assertEqual(told.off_mm, sorted(told.off_mm))

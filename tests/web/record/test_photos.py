@@ -156,6 +156,13 @@ class Said(PhotoCase):
         )
         self.assertContains(self.client.get(self.page, {"stage": "cut"}), f"photo={self.photo.pk}")
         self.assertNotContains(self.client.get(self.page, {"stage": "welded"}), f"photo={self.photo.pk}")
+        line = lambda at: self.client.get(
+            reverse("record:line", args=[self.vehicle.pk]), {"view": "left", "at": at}
+        )  # noqa: E731
+        self.assertContains(line("700 300"), "Behind the membrane")
+        self.assertContains(line("700 300"), "Only what happened at the ringed place")
+        self.assertNotContains(line("3300 900"), "Behind the membrane")
+        self.assertNotContains(line("nowhere"), "Only what happened")
         self.client.post(self.one, {"what": "drop"})
         self.assertFalse(Photo.objects.exists())
         self.assertTrue(photo_path(self.photo.file).is_file(), "so that it can be taken back")

@@ -67,9 +67,9 @@ def places(vehicle: Vehicle, entries: Iterable[Entry]) -> dict[str, tuple[str, P
     for model, keys in by_model.items():
         kind = KINDS[model]
         for row in kind.of(vehicle.pk).filter(pk__in=keys):
-            panel, outline, repair = kind.panel(row), kind.outline(row), kind.repair(row)
+            at, repair = kind.at(row), kind.repair(row)
             key = f"{model}:{row.pk}"
-            place = Place(view=panel.view_id, outline=outline) if panel and outline else None
+            place = Place(view=at[0], outline=at[1]) if at else None
             found[key] = (str(kind.page(row)), place)
             if place is None and repair is not None:
                 repairs.append((key, repair.pk))

@@ -23,6 +23,7 @@ class Kind:
     Attributes:
         model: its label; name: what it is called, several of it; path: the way to its vehicle; texts: fields whose words are found besides the head;
         head: its heading; day: of what it tells; repair: its repair or None; panel: its panel or None; outline: its place in the panel's view, or None;
+        own_place: its view's key and its one point there, for what lies on no panel;
         page: where it is; read: what is read with it; only: which of them hold words at all; line: whether it is told in the time line.
     """
 
@@ -35,10 +36,28 @@ class Kind:
     repair: Of = lambda each: None
     panel: Of = lambda each: None
     outline: Of = lambda each: None
+    own_place: Of = lambda each: None
     page: Of
     read: tuple[str, ...] = ()
     only: tuple[tuple[str, Any], ...] = ()
     line: bool = True
+
+    @property
+    def placed(self) -> bool:
+        """Whether such records have a place of their own on the shell."""
+        own = self.own_place, self.outline
+        return any(
+            say is not Kind.__dataclass_fields__[name].default
+            for say, name in zip(own, ("own_place", "outline"), strict=True)
+        )
+
+    def at(self, row: Any) -> tuple[int, list] | None:
+        """The view of a record by its key, and its outline there or its one point; None where it has none."""
+        panel, outline = self.panel(row), self.outline(row)
+        if panel and outline:
+            return panel.view_id, outline
+        own: tuple[int, list] | None = self.own_place(row)
+        return own
 
     @property
     def record(self) -> type[Model]:
@@ -85,6 +104,11 @@ def _photo_head(photo: Any) -> str:
 
 def _photo_page(photo: Any) -> str:
     return f"{reverse('record:photos', args=[photo.vehicle_id])}?photo={photo.pk}"
+
+
+def _own(each: Any) -> tuple[int, list] | None:
+    """Where something was tapped on a view."""
+    return (each.view_id, [each.at]) if each.view_id and each.at else None
 
 
 def _money(each: Any) -> str:
@@ -210,7 +234,7 @@ _REPAIRS = (
 _PARTS = (
     Kind(
         model="parts.Need", name="needs", path="vehicle", texts=("variant", "sizes", "note", "reason"), head=lambda n: f"P-{n.number} {n.name}",
-        repair=_MINE, page=_numbered("parts:need"), read=("repair",), line=False,
+        repair=_MINE, page=_numbered("parts:need"), read=("repair",), line=False, own_place=_own,
     ),
     Kind(
         model="parts.NeedStep", name="steps of needs", path="need__vehicle", texts=("why",), head=lambda s: f"P-{s.need.number} {s.need.name}: {s.state}",
@@ -254,7 +278,7 @@ _PARTS = (
     Kind(
         model="strip.StripPart", name="parts that came off", path="vehicle", texts=("box", "shelf", "waits_for", "note", "fastenings", "ends", "state"),
         head=lambda p: f"S-{p.number} {p.name}", day=lambda p: p.removed_on, repair=lambda p: p.cut.repair if p.cut else None,
-        page=lambda p: f"{reverse('strip:register', args=[p.vehicle_id])}?part={p.number}", read=("cut__repair",),
+        page=lambda p: f"{reverse('strip:register', args=[p.vehicle_id])}?part={p.number}", read=("cut__repair",), own_place=_own,
     ),
 )  # fmt: skip
 _LOG = (
@@ -273,7 +297,7 @@ _LOG = (
     ),
     Kind(
         model="logbook.Photo", name="photos", path="vehicle", texts=("subject_of", "stage", "by"), head=_photo_head,
-        day=lambda p: p.taken_on, repair=_MINE, page=_photo_page, read=("repair",),
+        day=lambda p: p.taken_on, repair=_MINE, page=_photo_page, read=("repair",), own_place=_own,
     ),
     Kind(model="order.WorkSlot", name="slots", path="vehicle", head=lambda s: s.note, day=lambda s: s.day, page=_listed("order:plan"), line=False),
     Kind(

@@ -9,6 +9,8 @@ from django.db.models import Prefetch
 
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.record.at_day import FoundOn, SheetLife, ShellOn, ShellOnRequest, shell_on
+from yellow_sill.core.record.at_point import NEAR_MM, PlacedThing, PointRequest, at_point
+from yellow_sill.core.record.finder import Entry
 from yellow_sill.core.repairs.sheets import sheet_state_of
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.frame.revision import by_revision
@@ -19,6 +21,7 @@ from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from .find_services import Hit, hits_of
 from .index import by_day
+from .kinds import KINDS
 
 #: So many entries are shown at once.
 MOST_ENTRIES = 60
@@ -26,12 +29,15 @@ MOST_ENTRIES = 60
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Asked:
-    """What of the time line is asked for: until which day (None: today), of which kind, repair, panel; from how many entries on."""
+    """What of the time line is asked for: until which day (None: today), of which kind, repair, panel; at which place of a view, mm (None: anywhere);
+    from how many entries on."""
 
     until: date | None = None
     kind: str = ""
     repair: int = 0
     panel: str = ""
+    at: tuple[float, float] | None = None
+    view: int = 0
     begin: int = 0
 
 
@@ -59,10 +65,12 @@ class LineTold:
 def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
     """The time line, the newest first."""
     every = by_day(vehicle)
+    there = _there(vehicle, asked) if asked.at else None
     mine = [
         each for each in every
         if (asked.until is None or (each.day is not None and each.day <= asked.until)) and (not asked.kind or each.kind == asked.kind)
         and (not asked.repair or each.repair == asked.repair) and (not asked.panel or each.panel == asked.panel)
+        and (there is None or there.has(each))
     ]  # fmt: skip
     shown = mine[asked.begin : asked.begin + MOST_ENTRIES]
     hits = hits_of(vehicle, shown)
@@ -75,6 +83,65 @@ def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
         days=days, count=len(mine), kinds=sorted({each.kind for each in every}), panels=sorted({each.panel for each in every if each.panel}),
         all_days=sorted({each.day for each in every if each.day}), following=asked.begin + len(shown) if asked.begin + len(shown) < len(mine) else 0,
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class There:
+    """What lies at a place: keys of entries, and the repairs that cut it, by number."""
+
+    keys: frozenset[str]
+    repairs: frozenset[int]
+
+    def has(self, entry: Entry) -> bool:
+        """Whether an entry belongs there: itself, or as a word of a repair that has no place of its own."""
+        return entry.key in self.keys or (
+            entry.repair in self.repairs
+            and entry.key not in self.keys
+            and not KINDS[entry.key.partition(":")[0]].placed
+        )
+
+
+def _there(vehicle: Vehicle, asked: Asked) -> There:
+    """Raises: CoreError."""
+    assert asked.at is not None
+    things = [
+        PlacedThing.model_construct(key=key, outline=outline)
+        for key, outline in placed_in(vehicle, asked.view)
+    ]
+    found = at_point(PointRequest.model_construct(at=asked.at, near_mm=NEAR_MM, things=things))
+    cuts = [int(key.partition(":")[2]) for key in found.keys if key.startswith("cut.Cut:")]
+    repairs = Cut.objects.filter(pk__in=cuts).values_list("repair__number", flat=True)
+    return There(keys=frozenset(found.keys), repairs=frozenset(repairs))
+
+
+@by_revision(
+    24,
+    "survey",
+    "repairs",
+    "cut",
+    "patch",
+    "shells",
+    "logbook",
+    "strip",
+    "parts",
+    "protect",
+    "weld",
+    "datums",
+    "hold",
+)
+def placed_in(vehicle: Vehicle, view: int) -> list[tuple[str, list]]:
+    """Everything that has a place of its own in a view: its key and its outline, mm."""
+    found: list[tuple[str, list]] = []
+    for kind in KINDS.values():
+        if not kind.placed:
+            continue
+        for row in kind.of(vehicle.pk):
+            place = kind.at(row)
+            if place and place[0] == view and place[1]:
+                found.append((f"{kind.model}:{row.pk}", place[1]))
+    cuts = Cut.objects.filter(repair__vehicle=vehicle, panel__view=view).without_drawings()
+    known = {key for key, _ in found}
+    return found + [(f"cut.Cut:{cut.pk}", cut.outline) for cut in cuts if f"cut.Cut:{cut.pk}" not in known]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,11 +8,12 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.days import day_words
+from yellow_sill.core.record.at_point import ring
 from yellow_sill.web.frame import days, units
 from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.boards import Tag
 from yellow_sill.web.frame.page import Page, show
-from yellow_sill.web.frame.typed import whole_number
+from yellow_sill.web.frame.typed import place_typed, whole_number
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.access import with_vehicle
 from yellow_sill.web.shells.drawing import shell_svg
@@ -38,9 +39,16 @@ class LinePage(Page):
     svg: str
     tags: list[Tag]
     query: str
+    here: list[list[float]]
+    here_words: str
 
 
-def _asked(request: HttpRequest) -> Asked:
+def _place(request: HttpRequest) -> tuple[float, float] | None:
+    found = place_typed(request.GET.get("at", "").replace(",", " "))
+    return (found[0], found[1]) if found else None
+
+
+def _asked(request: HttpRequest, view: int = 0) -> Asked:
     try:
         until = date.fromisoformat(request.GET.get("day", ""))
     except ValueError:
@@ -48,6 +56,7 @@ def _asked(request: HttpRequest) -> Asked:
     return Asked(
         until=until, kind=request.GET.get("kind", ""), repair=whole_number(request.GET.get("repair", "")) or 0,
         panel=request.GET.get("panel", "")[:20], begin=max(0, whole_number(request.GET.get("from", "")) or 0),
+        at=_place(request) if view else None, view=view,
     )  # fmt: skip
 
 
@@ -57,6 +66,8 @@ def _asked(request: HttpRequest) -> Asked:
 def line(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Everything in order, the newest first; ``day`` is the last that is told and drawn."""
     asked, today = _asked(request), days.today()
+    if _place(request):
+        asked = _asked(request, view_for(vehicle, request.GET.get("view", ""), ()).pk)
     told = line_of(vehicle, asked)
     hits = [hit for each in told.days for hit in each.hits]
     day = asked.until or today
@@ -77,6 +88,8 @@ def line(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         svg=shell_svg(view, 1),
         tags=tags_of(hits[:12], view),
         query=kept.urlencode(),
+        here=ring(asked.at) if asked.at else [],
+        here_words=" ".join(f"{each:g}" for each in asked.at) if asked.at else "",
         cells=[
             ("Vehicle", vehicle.model),
             ("Body no.", vehicle.body_no or "–"),

@@ -34,7 +34,10 @@ class ShellBoard {
   #tap(event) {
     const on = /** @type {Element} */ (event.target),
       panel = on.closest("[data-panel]");
-    if (this.viewport.moved > TAP_PX || !(panel instanceof SVGGraphicsElement)) return;
+    if (this.viewport.moved > TAP_PX || on.closest("a")) return;
+    const at = this.viewport.mm(...this.viewport.at(event));
+    document.dispatchEvent(new CustomEvent("place-tapped", { detail: { at } }));
+    if (!(panel instanceof SVGGraphicsElement)) return;
     const code = panel.dataset.panel ?? "";
     if (code !== this.#tapped) {
       this.#tapped = code;

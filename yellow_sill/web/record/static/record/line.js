@@ -16,6 +16,17 @@ class Days {
     const show = lastOnly((current) => this.#show(current), 40);
     this.range.addEventListener("input", show);
     form.addEventListener("submit", (event) => event.preventDefault());
+    document.addEventListener("place-tapped", (event) =>
+      this.#here(/** @type {CustomEvent} */ (event).detail.at),
+    );
+  }
+
+  /** What happened at a place that was tapped. @param {[number, number]} at */
+  #here(at) {
+    const link = one(this.form, "[data-here]", HTMLAnchorElement);
+    const place = at.map((each) => each.toFixed(0)).join(" ");
+    link.href = `?${new URLSearchParams({ view: this.form.dataset.view ?? "", at: place })}`;
+    link.hidden = false;
   }
 
   /** @param {() => boolean} current */
