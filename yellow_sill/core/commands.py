@@ -296,6 +296,11 @@ COMMANDS = {
         "record.heap:sort_heap",
         "a heap of photos sorted into the work of its days",
     ),
+    "look_again": Command(
+        "protect.look_again:LookAgainRequest",
+        "protect.look_again:look_again",
+        "when the wax in each box is to be looked at next",
+    ),
     "at_point": Command(
         "record.at_point:PointRequest", "record.at_point:at_point", "what happened at a place on the shell"
     ),

@@ -158,7 +158,7 @@ class Said(PhotoCase):
         self.assertNotContains(self.client.get(self.page, {"stage": "welded"}), f"photo={self.photo.pk}")
         line = lambda at: self.client.get(
             reverse("record:line", args=[self.vehicle.pk]), {"view": "left", "at": at}
-        )  # noqa: E731
+        )
         self.assertContains(line("700 300"), "Behind the membrane")
         self.assertContains(line("700 300"), "Only what happened at the ringed place")
         self.assertNotContains(line("3300 900"), "Behind the membrane")

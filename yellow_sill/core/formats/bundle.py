@@ -20,7 +20,7 @@ from .bundle_parts import Bundle
 from .bundle_tables import costs_csv, findings_csv
 from .bundle_zip import BundlePhotos, opened, vehicle_json
 
-FORMAT = "yellow-sill.bundle/1"
+FORMAT = "yellow-sill.bundle/2"
 _FIXED_TIME = (2000, 1, 1, 0, 0, 0)  #: so that the same vehicle gives the same bytes
 
 

@@ -25,7 +25,7 @@ from .bundle_weld import WeldingPart
 class Bundle(Record):
     """Everything known of one vehicle."""
 
-    format: Literal["yellow-sill.bundle/1"]
+    format: Literal["yellow-sill.bundle/1", "yellow-sill.bundle/2"]
     vehicle: VehiclePart
     findings: Annotated[list[FindingPart], Field(max_length=MOST_FINDINGS)]
     panel_notes: Annotated[list[PanelNotesPart], Field(max_length=2_000)]

@@ -74,6 +74,12 @@ def overlay(request: OverlayRequest) -> Overlay:
     )  # fmt: skip
 
 
+def inverse_of(matrix: Sequence[Sequence[float]]) -> list[float]:
+    """The way back of an overlay as eight figures: from pixels of the earlier photo to pixels of the later one, as pictures are drawn anew by."""
+    back = np.linalg.inv(np.array(matrix))
+    return [float(value) for value in (back / back[2, 2]).flatten()[:8]]
+
+
 def _require_apart(points: np.ndarray, width: float, where: str) -> None:
     for n in range(len(points)):
         for k in range(n):

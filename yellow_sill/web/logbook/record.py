@@ -298,7 +298,8 @@ def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
     photos = [
         (
             thumbnail(photo.file, photo_px),
-            f"{_day(photo)} {photo.caption}" + ("" if there else " (file missing)"),
+            f"{_day(photo)} {photo.stage} {photo.caption}".replace("  ", " ")
+            + ("" if there else " (file missing)"),
         )
         for photo, there in facts.photos
         if photo_px

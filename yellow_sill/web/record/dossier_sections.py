@@ -4,12 +4,16 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date
 
+from django.utils import timezone
+
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.dossier import not_printed, without_names
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.geometry import bounds_of, middle_of
+from yellow_sill.core.protect.look_again import LookAgain, LookAgainRequest, WaxedBox, look_again
+from yellow_sill.core.protect.products import WAXES
 from yellow_sill.core.record.metal import RANKS, MapRequest
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.said import Count, Said, joined
@@ -19,11 +23,13 @@ from yellow_sill.web.datums.round_services import averages, fit_of
 from yellow_sill.web.frame import units
 from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.logbook.record import check_words, gather, record_sections
+from yellow_sill.web.protect.face_services import looks_inside
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import ShellView, Vehicle
 
 from .kinds import KINDS
 from .metal_services import map_of
+from .pair_services import laid_pictures
 
 #: The longer side of a photo by what was chosen, px.
 PHOTOS = {"none": 0, "small": 500, "large": 1400}
@@ -69,7 +75,7 @@ def sheet_of(
     for n, repair in enumerate(repairs):
         progress(n / len(repairs))
         sections += _repair(repair, choices)
-    sections.append(_unknown(vehicle, repairs))
+    sections += [_cavities(repairs, today), _unknown(vehicle, repairs)]
     cells = [
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
@@ -250,6 +256,31 @@ def _repair(repair: Repair, choices: Choices) -> Iterator[Section]:
             f"{repair.code}: {section.head}", rows=section.rows, table=section.table, columns=section.columns, drawings=section.drawings,
             photos=section.photos,
         )  # fmt: skip
+    if px := PHOTOS[choices.photos]:
+        yield Section(
+            f"{repair.code}: Before and after, laid over one another", photos=laid_pictures(repair, px)
+        )
+
+
+def cavities_of(repairs: list[Repair], today: date) -> list[LookAgain]:
+    """The boxes of some repairs, by when their wax is to be looked at next."""
+    boxes = []
+    for repair in repairs:
+        for cut in repair.cuts.select_related("panel__view").prefetch_related("faces__coats"):
+            if looks_inside(cut):
+                coats = [coat for face in cut.faces.all() for coat in face.coats.all()]
+                waxed = [
+                    timezone.localtime(coat.put_on).date()
+                    for coat in coats
+                    if coat.product.get("kind") in WAXES
+                ]
+                boxes.append(WaxedBox(name=f"{repair.code} {cut.panel.code} inside", waxed=waxed))
+    return look_again(LookAgainRequest(boxes=boxes, today=today))
+
+
+def _cavities(repairs: list[Repair], today: date) -> Section:
+    rows: list[tuple[str, str]] = [(each.name, each.words) for each in cavities_of(repairs, today)]
+    return Section("Boxes, and when their wax is to be looked at", rows=rows)
 
 
 def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:

@@ -1,13 +1,17 @@
 """Before and after: two photos of one place, laid over one another by points that were tapped in both."""
 
+import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from yellow_sill.core.errors import BadField
-from yellow_sill.core.record.overlay import Overlay, OverlayRequest, overlay
+from PIL import Image
+
+from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.core.record.overlay import Overlay, OverlayRequest, inverse_of, overlay
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.pictures import photo_path
 from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
@@ -96,3 +100,38 @@ def keep_pair(vehicle: Vehicle, before: Photo, after: Photo, points: Points, *, 
     stored.points, stored.by = values["points"], by
     stored.save()
     return stored
+
+
+def laid_pictures(repair: Repair, longest_px: int) -> list[tuple[bytes, str]]:
+    """The pairs of a repair that were kept, each as the earlier photo and the later one seen as from the earlier's place; one whose file is gone is left out."""
+    found: list[tuple[bytes, str]] = []
+    pairs = PhotoPair.objects.filter(before__repair=repair).select_related("before", "after")
+    for pair in pairs:
+        try:
+            matrix = inverse_of(lay(pair.before, pair.after, pair.points).matrix)
+            with (
+                Image.open(photo_path(pair.before.file)) as before,
+                Image.open(photo_path(pair.after.file)) as after,
+            ):
+                laid = after.convert("RGB").transform(
+                    before.size,
+                    Image.Transform.PERSPECTIVE,
+                    matrix,
+                    Image.Resampling.BILINEAR,
+                    fillcolor="white",
+                )
+                both = [_jpeg(before.convert("RGB"), longest_px), _jpeg(laid, longest_px)]
+        except (OSError, CoreError):
+            continue
+        found += [
+            (both[0], f"Before: {pair.before.stage} {pair.before.caption}"),
+            (both[1], f"After: {pair.after.stage} {pair.after.caption}"),
+        ]
+    return found
+
+
+def _jpeg(picture: Image.Image, longest_px: int) -> bytes:
+    picture.thumbnail((longest_px, longest_px))
+    stream = io.BytesIO()
+    picture.save(stream, "JPEG", quality=80)
+    return stream.getvalue()
