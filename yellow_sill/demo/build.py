@@ -11,6 +11,7 @@ from shapely.geometry import Polygon, box
 from yellow_sill.core.survey.thickness import grid_cells
 from yellow_sill.web.cut.around_services import keep_surrounding
 from yellow_sill.web.cut.gate_services import say_nothing_lost
+from yellow_sill.web.cut.hours import DONE_AT, say_pace
 from yellow_sill.web.cut.layer_services import stacks_of
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.option_services import choose_option, own_plan
@@ -109,6 +110,8 @@ def _built(today: date) -> Vehicle:
             note=note,
             by=OWNER,
         )
+    for kind in DONE_AT:
+        say_pace(vehicle, kind, True, by=OWNER)
     calendar(vehicle, today)
     add_photos(vehicle, repairs[0], today)
     pickup(owner, today)

@@ -18,7 +18,7 @@ class LookAgainTest(TestCase):
                 boxes=[{"name": "Sill", "waxed": [first + timedelta(day) for day in waxed]}],
                 today=first + timedelta(today),
             )
-        )[0]  # noqa: E731
+        )[0]
         told = ask(days)
         if not days:
             self.assertEqual((told.on, told.due), (None, True))

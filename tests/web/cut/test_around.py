@@ -289,7 +289,17 @@ class LoggedHours(TestCase):
             add_work(mine, made, worked_on=DAY - timedelta(1), kind="make", typed="1:30", note="", by="Wren")
             add_work(mine, made, worked_on=DAY - timedelta(1), kind="weld", typed="5", note="", by="Wren")
             self.client.force_login(mine.owner)
-            page = self.client.get(reverse("cut:options", args=[mine.pk, made.number]))
+            options = reverse("cut:options", args=[mine.pk, made.number])
+            if number == 0:
+                self.assertEqual(self.client.get(options).context["worked"].corrected, {}, "asked first")
+                asked = reverse("record:taught", args=[mine.pk])
+                self.assertContains(self.client.get(asked), "Nobody has said.")
+                self.assertContains(
+                    self.client.post(asked, {"kind": "wood", "counts": "yes"}, follow=True),
+                    "no pace of that kind",
+                )
+                self.client.post(asked, {"kind": "make", "counts": "yes"})
+            page = self.client.get(options)
             self.assertEqual(
                 page.context["worked"].corrected, {"make": round(1.5 ** ((number + 1) / (number + 2)), 3)}
             )

@@ -69,6 +69,7 @@ class RulesPart(Record):
     prices: Prices
     weights: Weights
     processes: Annotated[list[Annotated[str, Field(max_length=10)]], Field(max_length=6)]
+    own_pace: dict[Annotated[str, Field(max_length=10)], bool] = {}
 
 
 class OwnPlanPart(Record):

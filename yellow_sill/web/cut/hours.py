@@ -3,12 +3,14 @@
 from collections.abc import Container, Iterable
 
 from yellow_sill.core.cut.rates import Logged, Rates, cut_minutes, logged_factor
+from yellow_sill.core.errors import BadField
 from yellow_sill.core.outlines import perimeter_of
 from yellow_sill.core.repairs.ribbon import STATES
+from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import told
 from yellow_sill.web.repairs.models import Repair
-from yellow_sill.web.repairs.rule_services import rules_of
+from yellow_sill.web.repairs.rule_services import keep_rules, rules_of
 from yellow_sill.web.shells.models import Vehicle
 
 from .models import Cut, PanelChoice
@@ -95,3 +97,19 @@ def logged_hours(vehicle: Vehicle) -> dict[str, Logged]:
         for kind in DONE_AT
     }
     return {kind: logged for kind, logged in factors.items() if logged}
+
+
+def pace_of(vehicle: Vehicle) -> dict[str, Logged]:
+    """The own pace by kind of work, of the kinds for which somebody has said that it is reckoned with."""
+    said = rules_of(vehicle).own_pace
+    return {kind: logged for kind, logged in logged_hours(vehicle).items() if said.get(kind)}
+
+
+@one_change
+def say_pace(vehicle: Vehicle, kind: str, counts: bool, *, by: str) -> None:
+    """Say whether estimates are reckoned with the own pace of a kind of work. Raises: BadField: no such kind."""
+    if kind not in DONE_AT:
+        raise BadField("There is no pace of that kind.", "kind", "Reload the page.")
+    rules = rules_of(vehicle)
+    said = {**rules.own_pace, kind: counts}
+    keep_rules(vehicle, {"own_pace": said}, version=rules.version or None, by=by)

@@ -23,7 +23,7 @@ from yellow_sill.web.repairs.rule_services import rules_of
 from yellow_sill.web.shells.models import Panel, Vehicle
 
 from .around_services import around_of, seams, spot_request, swages
-from .hours import logged_hours
+from .hours import pace_of
 from .layer_services import Stack
 from .models import OwnPlan, PanelChoice
 from .services import checked_with, cuts_of, drafted
@@ -47,7 +47,7 @@ def options_of(repair: Repair, stack: Stack, told: Mapping[str, Any]) -> Options
         "corner_radius_mm": repair.corner_radius_mm, "web_mm": repair.web_mm, "step_mm": rules_of(vehicle).step_mm, "style": repair.style,
         "worth_turning_pct": WORTH_TURNING_PCT, "currency": vehicle.currency,
         "own": [{"name": own.name, "outlines": own.outlines} for own in repair.own_plans.filter(panel=panel)],
-        "logged": {kind: logged.model_dump() for kind, logged in logged_hours(vehicle).items()},
+        "logged": {kind: logged.model_dump() for kind, logged in pace_of(vehicle).items()},
     } | dict(told)  # fmt: skip
     asked = OptionsRequest.read(request)
     options = _worked_out(asked.model_dump_json())

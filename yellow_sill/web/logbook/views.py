@@ -18,7 +18,7 @@ from yellow_sill.core.repairs.hours import KIND_WORDS, Beside, all_beside, besid
 from yellow_sill.core.repairs.ribbon import STATES, TO_DO, next_state
 from yellow_sill.core.weld.cautions import FIRE_WATCH_MIN
 from yellow_sill.web.cut.gate_services import far_sides, nothing_lost, say_nothing_lost
-from yellow_sill.web.cut.hours import logged_hours, planned_hours
+from yellow_sill.web.cut.hours import logged_hours, pace_of, planned_hours
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.cut.views.common import repair_context
 from yellow_sill.web.frame import days
@@ -304,7 +304,11 @@ def logbook(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "hours_total": clock(sum(spent for _, spent in work)),
         "cost_sums": sums(vehicle, vehicle.cost_lines.all()),
         "line_count": costs.paginator.count,
-        "factors": [(KIND_WORDS[kind], each) for kind, each in logged_hours(vehicle).items() if each.jobs],
+        "factors": [
+            (KIND_WORDS[kind], each, kind in pace_of(vehicle))
+            for kind, each in logged_hours(vehicle).items()
+            if each.jobs
+        ],
     }
     return render(request, "logbook/logbook.html", context)
 

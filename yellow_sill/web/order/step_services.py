@@ -13,7 +13,7 @@ from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.repairs.sheets import SheetIs
 from yellow_sill.core.said import Listed, Quoted, Said
 from yellow_sill.web.cut.gate_services import shown_along
-from yellow_sill.web.cut.hours import logged_hours, planned_hours
+from yellow_sill.web.cut.hours import pace_of, planned_hours
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
@@ -112,7 +112,7 @@ def _asked(vehicle: Vehicle, today: date) -> dict[str, Any]:
         "repairs": [_repair(repair, grows, planned.get(repair.number, {}), waits.get(repair.number, []), stood.get(repair.number)) for repair in open_],
         "outside": waits.get(0, []),
         "removal": _removal(vehicle),
-        "pace": {kind: {"factor": each.shrunk, "jobs": each.jobs} for kind, each in logged_hours(vehicle).items()},
+        "pace": {kind: {"factor": each.shrunk, "jobs": each.jobs} for kind, each in pace_of(vehicle).items()},
         "changed": [{"key": key, **said} for key, said in words.items()],
         "spent": spent_on(vehicle),
         "cure_h": _cures(vehicle),

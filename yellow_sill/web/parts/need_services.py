@@ -12,7 +12,7 @@ from django.utils import timezone
 from yellow_sill.core.errors import BadField
 from yellow_sill.core.parts.landed import ChoiceRequest, Quote, SourceChoice, source_choice
 from yellow_sill.core.parts.needs import NeedsRequest, NeedsTold, needs_told, require_move
-from yellow_sill.web.cut.hours import logged_hours
+from yellow_sill.web.cut.hours import pace_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.once import once
 from yellow_sill.web.frame.pictures import kept_with
@@ -136,7 +136,7 @@ def taken(need: Need) -> NeedQuote | None:
 
 def own_fit_factor(vehicle: Vehicle) -> float:
     """How much longer fitting takes this person than the rates say, by the log; 1 without a job."""
-    logged = logged_hours(vehicle).get("fit")
+    logged = pace_of(vehicle).get("fit")
     return logged.shrunk if logged and logged.jobs else 1.0
 
 

@@ -103,7 +103,10 @@ def keep_pair(vehicle: Vehicle, before: Photo, after: Photo, points: Points, *, 
 
 
 def laid_pictures(repair: Repair, longest_px: int) -> list[tuple[bytes, str]]:
-    """The pairs of a repair that were kept, each as the earlier photo and the later one seen as from the earlier's place; one whose file is gone is left out."""
+    """The pairs of a repair that were kept, each as the earlier photo and the later one seen as from the earlier's place.
+
+    A pair of which a file is gone is left out.
+    """
     found: list[tuple[bytes, str]] = []
     pairs = PhotoPair.objects.filter(before__repair=repair).select_related("before", "after")
     for pair in pairs:

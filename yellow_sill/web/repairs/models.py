@@ -47,7 +47,10 @@ class Repair(Versioned):
 
 
 class PlanRules(Versioned):
-    """A vehicle's own rates, prices, weights and clearances for planning; what a record here lacks is as usual (the core's defaults)."""
+    """A vehicle's own rates, prices, weights and clearances for planning; what a record here lacks is as usual (the core's defaults).
+
+    ``own_pace``: by kind of work whether it is reckoned with the pace that the log shows; a kind that is lacking: nobody was asked yet.
+    """
 
     vehicle = models.OneToOneField(Vehicle, on_delete=models.CASCADE, related_name="plan_rules")
     margin_mm = models.FloatField(default=MARGIN_MM)
@@ -60,6 +63,7 @@ class PlanRules(Versioned):
     prices = JSONField(default=dict)
     weights = JSONField(default=dict)
     processes = JSONField(default=list)
+    own_pace = JSONField(default=dict)
 
     class Meta:
         verbose_name = "rules for planning"
