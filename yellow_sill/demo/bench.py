@@ -121,7 +121,7 @@ def board(findings: int = 500, seconds: float = 3.0) -> tuple[str, float, float]
             settings.DATA / "demo.sqlite3"
         )
         build_demo()
-        fill(findings=findings, repairs=10, costs=20, hours=0)
+        fill(findings=findings, repairs=10, costs=20, hours=0, photos=0)
         server = create_server(get_wsgi_application(), host="127.0.0.1", port=0, threads=4)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as playwright:
@@ -164,14 +164,16 @@ PAGES = [
     "/v/1/section/?at=1300", "/v/1/apart/left/", "/v/1/sheet/left/L-SILL/", "/v/1/cavities/", "/v/1/gaps/", "/v/1/survey/inside-left/", "/v/2/survey/chassis/", "/v/2/cavities/",
     "/v/1/repairs/2/joints/", "/v/1/repairs/3/weld/pull/", "/v/1/repairs/2/weld/checks/", "/v/1/settings-book/", "/v/1/consumables/", "/v/1/hot-work/", "/v/1/products/", "/v/1/parts/", "/v/1/parts/1/", "/v/1/parts/2/arrival/", "/v/1/parts/orders/", "/v/1/parts/money/",
     "/v/1/parts/money/?kind=tool&by=month", "/v/1/parts/receipts/15/", "/v/1/parts/receipts/new/", "/v/1/parts/bank/", "/v/1/parts/customer/", "/v/1/parts/surplus/", "/v/1/strip/", "/v/1/strip/boxes/", "/v/1/strip/refit/",
-    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/", "/v/1/plan/", "/v/1/find/?q=sill+left", "/v/1/time-line/", "/v/1/metal/", "/v/1/photos/", "/v/1/before-and-after/", "/v/1/time-line/at/?day=2026-06-01&view=left", "/v/1/plan/?step=R2:L-SILL:fit", "/v/1/plan/calendars/",
+    "/v/1/repairs/2/protect/", "/v/1/repairs/2/protect/closing/", "/v/1/plan/", "/v/1/find/?q=sill+left", "/v/1/time-line/", "/v/1/metal/", "/v/1/photos/", "/v/1/photos/?photo=4", "/v/1/time-line/?view=left&at=2900+650", "/v/1/bring-in/", "/v/1/donors/", "/v/1/before-and-after/", "/v/1/time-line/at/?day=2026-06-01&view=left", "/v/1/plan/?step=R2:L-SILL:fit", "/v/1/plan/calendars/",
     "/v/1/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
 ]  # fmt: skip
 
 
-def fill(findings: int = 300, repairs: int = 60, costs: int = 2000, hours: int = 600) -> None:
-    """Add to the demo vehicle until it has as much as a long rebuild."""
-    from yellow_sill.web.logbook.models import WorkEntry
+def fill(
+    findings: int = 500, repairs: int = 60, costs: int = 2000, hours: int = 4000, photos: int = 5000
+) -> None:
+    """Add to the demo vehicle until it has as much as ten years of work."""
+    from yellow_sill.web.logbook.models import Photo, WorkEntry
     from yellow_sill.web.parts.models import CostLine
     from yellow_sill.web.repairs.services import open_repair
     from yellow_sill.web.shells.models import Vehicle
@@ -192,12 +194,20 @@ def fill(findings: int = 300, repairs: int = 60, costs: int = 2000, hours: int =
         WorkEntry.objects.create(
             vehicle=vehicle,
             repair=rng.choice(every),
-            worked_on=today - timedelta(i % 700),
+            worked_on=today - timedelta(i % 3650),
             kind="weld",
             minutes=45,
             typed="0:45",
             by="bench",
         )
+    photos_of = [
+        Photo(
+            vehicle=vehicle, repair=rng.choice(every), file=f"{i:032x}.jpg", width=2400, height=1800, caption=f"Photo {i}", taken_on=today - timedelta(i % 3650),
+            view_id=vehicle.views.first().pk if not i else None, at=[2900.0, 650.0] if not i else [], by="bench",
+        )
+        for i in range(photos - vehicle.photos.count())
+    ]  # fmt: skip
+    Photo.objects.bulk_create(photos_of)
 
 
 def _findings(vehicle: Any, findings: int, rng: random.Random, today: date) -> list:

@@ -9,7 +9,7 @@ from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.frame.stages import told
-from yellow_sill.web.repairs.models import Repair
+from yellow_sill.web.repairs.models import PlanRules, Repair
 from yellow_sill.web.repairs.rule_services import keep_rules, rules_of
 from yellow_sill.web.shells.models import Vehicle
 
@@ -110,6 +110,6 @@ def say_pace(vehicle: Vehicle, kind: str, counts: bool, *, by: str) -> None:
     """Say whether estimates are reckoned with the own pace of a kind of work. Raises: BadField: no such kind."""
     if kind not in DONE_AT:
         raise BadField("There is no pace of that kind.", "kind", "Reload the page.")
-    rules = rules_of(vehicle)
-    said = {**rules.own_pace, kind: counts}
-    keep_rules(vehicle, {"own_pace": said}, version=rules.version or None, by=by)
+    stored = PlanRules.objects.filter(vehicle=vehicle).first()
+    said = {**(stored.own_pace if stored else {}), kind: counts}
+    keep_rules(vehicle, {"own_pace": said}, version=stored.version if stored else None, by=by)

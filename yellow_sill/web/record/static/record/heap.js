@@ -55,6 +55,8 @@ class Heap {
       return;
     }
     this.stopped = false;
+    this.sent = { new: 0, known: 0, refused: 0, knew_where: 0 };
+    this.refused.replaceChildren();
     this.bar.hidden = this.stop.hidden = false;
     this.bar.max = files.length;
     let done = 0;
@@ -78,7 +80,9 @@ class Heap {
     const sort = new FormData();
     sort.set("what", "sort");
     const answer = await ask(location.pathname, sort);
-    if (answer.status !== 0 && !this.refused.children.length && !this.stopped) location.reload();
+    if (answer.status === 0) return;
+    if (!this.refused.children.length && !this.stopped) location.reload();
+    else one(this.form, "[data-see]", HTMLAnchorElement).hidden = false;
   }
 
   #words() {
