@@ -97,7 +97,10 @@ class Photo(Kept):
 
     class Meta:
         ordering = ["taken_on", "pk"]
-        indexes = [models.Index(fields=["vehicle", "sorted_by"])]
+        indexes = [
+            models.Index(fields=["vehicle", "sorted_by"]),
+            models.Index(fields=["vehicle", "-taken_on", "-id"]),
+        ]
 
     def __str__(self) -> str:
         return self.caption or self.file

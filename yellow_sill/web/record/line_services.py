@@ -25,6 +25,8 @@ from .kinds import KINDS
 
 #: So many entries are shown at once.
 MOST_ENTRIES = 60
+#: The kinds of records that have a place of their own.
+PLACED = frozenset(kind.model for kind in KINDS.values() if kind.placed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,9 +97,7 @@ class There:
     def has(self, entry: Entry) -> bool:
         """Whether an entry belongs there: itself, or as a word of a repair that has no place of its own."""
         return entry.key in self.keys or (
-            entry.repair in self.repairs
-            and entry.key not in self.keys
-            and not KINDS[entry.key.partition(":")[0]].placed
+            entry.repair in self.repairs and entry.key.partition(":")[0] not in PLACED
         )
 
 

@@ -47,7 +47,7 @@ def in_order(repair: Repair) -> list[Photo]:
     """A repair's photos from found to protected, those of which the stage is not known by their day."""
     rank = {state: n for n, state in enumerate(STATES)}
     day = lambda photo: (photo.taken_on is None, photo.taken_on, photo.taken_at, photo.pk)  # noqa: E731
-    photos = sorted(repair.photos.select_related("view"), key=day)
+    photos = sorted(repair.photos.all(), key=day)
     known = [photo for photo in photos if photo.stage]
     if len(known) == len(photos):
         return sorted(photos, key=lambda photo: rank[photo.stage])

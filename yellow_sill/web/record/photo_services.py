@@ -10,7 +10,16 @@ from django.core.files.uploadedfile import UploadedFile
 from django.utils import timezone
 
 from yellow_sill.core.errors import BadField, CoreError
-from yellow_sill.core.record.heap import CameTo, DidOn, Heap, HeapPhoto, HeapRequest, SortedPhoto, sort_heap
+from yellow_sill.core.record.heap import (
+    NEAR_DAYS,
+    CameTo,
+    DidOn,
+    Heap,
+    HeapPhoto,
+    HeapRequest,
+    SortedPhoto,
+    sort_heap,
+)
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.core.said import Count, Said, joined
 from yellow_sill.web.frame.changes import one_change
@@ -100,15 +109,25 @@ def _take_one(vehicle: Vehicle, upload: UploadedFile, told: Taken, by: str) -> N
 def heap_of(vehicle: Vehicle, photos: Sequence[Photo], today: date) -> Heap:
     """Where photos belong by what was done on their days, beside all others of these days. Raises: CoreError."""
     numbers = dict(vehicle.repairs.values_list("pk", "number"))
+    days = {photo.taken_at[:10] for photo in photos if photo.taken_at}
+    near = {
+        date.fromisoformat(day) + timedelta(days=off)
+        for day in days
+        for off in range(-NEAR_DAYS, NEAR_DAYS + 1)
+    }
     clocks = {}
     for time in vehicle.work_times.exclude(entry=None).exclude(minutes=None):
         begun = timezone.localtime(time.begun_at).replace(tzinfo=None)
         clocks[time.entry_id] = (begun, begun + timedelta(minutes=time.minutes or 0))
+    hours = vehicle.work_entries.order_by("worked_on", "pk").values_list(
+        "pk", "repair", "worked_on", "minutes"
+    )
     done = [
         DidOn.model_construct(
             repair=numbers.get(repair, 0), day=day, minutes=minutes, begins=clocks.get(pk, (None, None))[0], ends=clocks.get(pk, (None, None))[1]
         )
-        for pk, repair, day, minutes in vehicle.work_entries.values_list("pk", "repair", "worked_on", "minutes")
+        for n, (pk, repair, day, minutes) in enumerate(hours)
+        if day in near or not n  # the first tells since when there is anything
     ]  # fmt: skip
     steps = (
         RibbonStep.objects.filter(repair__vehicle=vehicle)
@@ -118,7 +137,7 @@ def heap_of(vehicle: Vehicle, photos: Sequence[Photo], today: date) -> Heap:
     states = [CameTo.model_construct(repair=repair, day=day, state=state) for repair, day, state in steps]
     asked = [HeapPhoto.model_construct(key=str(photo.pk), at=_clock(photo.taken_at)) for photo in photos]
     others = vehicle.photos.exclude(taken_at="").exclude(sorted_by="").values_list("pk", "taken_at")
-    asked += [HeapPhoto.model_construct(key=str(pk), at=_clock(at)) for pk, at in others]
+    asked += [HeapPhoto.model_construct(key=str(pk), at=_clock(at)) for pk, at in others if at[:10] in days]
     return sort_heap(HeapRequest.model_construct(photos=asked, done=done, states=states, today=today))
 
 
@@ -169,7 +188,7 @@ def asked_about(vehicle: Vehicle, today: date, most: int) -> tuple[int, list[Ask
     if not photos:
         return 0, []
     repairs = {repair.number: repair for repair in vehicle.repairs.all()}
-    heap = heap_of(vehicle, photos, today)
+    heap = heap_of(vehicle, photos[: 4 * most], today)
     return len(photos), [
         Asked(
             photo=photo, told=told,
@@ -215,7 +234,7 @@ def drop_photo(photo: Photo) -> None:
 
 def shown_photos(vehicle: Vehicle, *, repair: int = 0, stage: str = "", view: int | None = None) -> Any:
     """Photos that were sorted, the newest first; of a repair, a stage, or with a place in a view."""
-    rows = vehicle.photos.exclude(sorted_by="").select_related("repair", "view").order_by("-taken_on", "-pk")
+    rows = vehicle.photos.exclude(sorted_by="").select_related("repair").order_by("-taken_on", "-pk")
     if repair:
         rows = rows.filter(repair__number=repair)
     if stage in STATES:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.contrib import messages
+from django.db.models import Count
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
@@ -43,7 +44,7 @@ class PairsPage(Page):
 @open_to(Role.HELPER, what=("keep",))
 def pairs(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """``repair``, ``before`` and ``after`` in the address say which; a form keeps the points that were tapped."""
-    repairs = [each for each in vehicle.repairs.prefetch_related("photos") if len(each.photos.all()) > 1]
+    repairs = list(vehicle.repairs.annotate(shown=Count("photos")).filter(shown__gt=1))
     kept = list(vehicle.photo_pairs.select_related("before__repair", "after"))
     number = whole_number(request.GET.get("repair", ""))
     first = kept[-1].before.repair.number if kept and kept[-1].before.repair else None

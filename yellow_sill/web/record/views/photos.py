@@ -75,9 +75,7 @@ class PhotosPage(Page):
 def photos(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """All photos; ``photo`` in the address opens one, ``view`` chooses the drawing, ``repair`` and ``stage`` choose which."""
     key = whole_number(request.GET.get("photo", ""))
-    chosen = (
-        vehicle.photos.select_related("repair", "view").filter(pk=key).first() if key is not None else None
-    )
+    chosen = vehicle.photos.select_related("repair").filter(pk=key).first() if key is not None else None
     if key is not None and chosen is None:
         raise Http404("That photo is not here any more.")
     views, view = view_chosen(request, vehicle, chosen.view_id if chosen else None)
