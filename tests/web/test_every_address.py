@@ -149,6 +149,7 @@ class EveryAddress(DemoCase):
             "survey:photo_check",
             "cut:check",
             "patch:preview",
+            "record:lay",
             "patch:folded",
             "patch:nest",
         }

@@ -136,7 +136,7 @@ class Writing(LogCase):
         "wrong kind": (
             "photo",
             {"photo": picture("x.gif", kind="GIF"), "caption": "kept words", "taken_on": "2026-02-14"},
-            "JPEG, PNG or WebP",
+            "JPEG, PNG, WebP or HEIC",
             "kept words",
         ),
         "skipping": (
@@ -159,10 +159,10 @@ class Writing(LogCase):
         )
 
     def test_uploads_too_large_or_damaged(self):
-        large = SimpleUploadedFile("x.jpg", b"x" * 60 * 1024 * 1024)
+        large = SimpleUploadedFile("x.jpg", b"x" * 61 * 1024 * 1024)
         self.assertContains(
             self.write("photo", photo=large, taken_on="2026-02-14"),
-            "60 MB; a photo may have 25 MB",
+            "61 MB; a photo may have 60 MB",
             status_code=422,
         )
         torn = picture(size=(400, 400))
@@ -170,7 +170,7 @@ class Writing(LogCase):
         self.assertContains(
             self.write("photo", photo=torn, taken_on="2026-02-14"), "damaged", status_code=422
         )
-        with mock.patch.object(pictures, "MOST_PIXELS", 100):
+        with mock.patch.object(pictures, "MOST_JPEG_PIXELS", 100):
             self.assertContains(
                 self.write("photo", photo=picture(), taken_on="2026-02-14"), "million pixels", status_code=422
             )

@@ -32,6 +32,7 @@ from .slot_services import limits_of
 READ = (
     "repairs",
     "cut",
+    "patch",
     "survey",
     "shells",
     "parts",
