@@ -33,7 +33,12 @@ VIEWS = [
         "const r = document.querySelector('[data-stepper] input'); r.value = 13; r.dispatchEvent(new Event('input'))",
     ),
     ("protect", "/v/1/repairs/2/protect/", (1280, 800), ""),
-    ("record", "/v/1/repairs/1/record/", (1280, 800), "document.querySelector('.paper').scrollTop = 520"),
+    (
+        "before-after",
+        "/v/1/before-and-after/",
+        (1280, 800),
+        "const r = document.querySelector('[data-share]'); r.value = 640; r.dispatchEvent(new Event('input'))",
+    ),
     ("time-line", "/v/1/time-line/", (1280, 800), ""),
     ("datums", "/v/1/datums/underside/?round=1&point=2L", (1280, 800), ""),
     (
