@@ -6,7 +6,7 @@ from yellow_sill.core.order.asked import PlanRequest
 from yellow_sill.core.order.plan import plan
 from yellow_sill.web.order.models import WorkSlot, WorkTime
 from yellow_sill.web.order.plan_services import as_answer, asked_of, take_plan
-from yellow_sill.web.order.step_services import add_step
+from yellow_sill.web.order.step_services import add_step, say_of_step
 from yellow_sill.web.shells.models import Vehicle
 
 from .made_up import OWNER
@@ -45,6 +45,16 @@ def calendar(vehicle: Vehicle, today: date) -> None:
             )  # fmt: skip
     turn = {"name": "Turn the bonnet over on its trestles", "kind": "fit", "minutes": 30, "repair": 0}
     add_step(vehicle, turn | {"hands": 2, "pauses": False}, today=today, by=OWNER)
+    for need in vehicle.needs.filter(
+        name="Seat frames recovered"
+    ):  # not before the new year: the workshop is full
+        say_of_step(
+            vehicle,
+            f"R0:book-{need.number}",
+            {"not_before": f"{today + timedelta(40):%Y-%m-%d}T00:00:00"},
+            today=today,
+            by=OWNER,
+        )
     told = plan(PlanRequest.read(asked_of(vehicle, datetime.combine(today, time(12)))[0]))
     take_plan(vehicle, as_answer(told), version=None, today=today, by=OWNER)
 

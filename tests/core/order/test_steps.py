@@ -119,13 +119,12 @@ class StepsTest(TestCase):
         self.assertEqual(found["R1:collect-7"].after, ["R1:deliver-7"])
         self.assertEqual((found["R1:deliver-7"].after, found["R1:deliver-7"].cure_h), (["R1:book-7"], 240))
         self.assertIn("R1:collect-7", found["R1:A:fit"].after)
-        self.assertNotIn("R1:book-7", keys(ordered=True))
+        with_them = [key for key in keys(ordered=True) if key.endswith("-7")]
+        self.assertEqual(with_them, ["R1:collect-7"], "it is with them")
         bought = keys(outside=False, ordered=False)
         self.assertEqual((bought["R1:came-7"].after, bought["R1:order-7"].cure_h), (["R1:order-7"], 240))
         alone = {step.key: step.after for step in told(outside=[waits]).steps}
-        self.assertEqual(
-            alone, {"R0:deliver-7": [], "R0:collect-7": ["R0:deliver-7"]}, "no repair's, all the same"
-        )
+        self.assertEqual(alone, {"R0:collect-7": []}, "no repair's, all the same")
         here = keys(here=True)
         self.assertEqual(here["R1:came-7"].not_before, None)
         self.assertNotIn("R1:deliver-7", here)

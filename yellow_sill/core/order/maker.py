@@ -276,22 +276,15 @@ class Maker:
                 **apart,
                 **known,
             )
-        book = (
-            "" if wait.ordered
-            else self._add(f"book{which}", f"Book others' work: {wait.name}", "fetch", BOOK_MIN, [], **apart)
-        )  # fmt: skip
-        there = self._add(
-            f"deliver{which}", f"Bring what they work on: {wait.name}", "fetch", AWAY_MIN, [book], **apart, **away
-        )  # fmt: skip
-        return self._add(
-            f"collect{which}",
-            f"Fetch and look over: {wait.name}",
-            "fetch",
-            AWAY_MIN,
-            [there],
-            **apart,
-            **known,
-        )
+        there = ""
+        if not wait.ordered:
+            book = self._add(
+                f"book{which}", f"Book others' work: {wait.name}", "fetch", BOOK_MIN, [], **apart
+            )
+            words = f"Bring what they work on: {wait.name}"
+            there = self._add(f"deliver{which}", words, "fetch", AWAY_MIN, [book], **apart, **away)
+        fetch = f"Fetch and look over: {wait.name}"
+        return self._add(f"collect{which}", fetch, "fetch", AWAY_MIN, [there], **apart, **known)
 
     def _after(self, ends: Sequence[str]) -> None:
         """What a repair as a whole still wants."""

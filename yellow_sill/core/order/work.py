@@ -40,8 +40,8 @@ class Coming(Record):
 
     Attributes:
         name, number: what, by its number (0: none); there, there_late: when it is there, as likely as not and once in five (None: nobody knows);
-        ordered: it is ordered, or booked; here: it has come and nobody has looked at it; outside: somebody else's work, to be brought there and fetched;
-        away_h: so long they keep it, h (None: nobody knows).
+        ordered: it is ordered, or booked and with them; here: it has come and nobody has looked at it;
+        outside: somebody else's work, to be brought there and fetched; away_h: so long they keep it, h (None: nobody knows).
     """
 
     name: _Name
