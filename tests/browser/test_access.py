@@ -33,7 +33,7 @@ class EveryPage(BrowserCase):
         "v/{0}/parts/", "v/{0}/parts/1/", "v/{0}/parts/1/arrival/", "v/{0}/parts/orders/", "v/{0}/parts/money/?budget=1", "v/{0}/parts/receipts/new/",
         "v/{0}/parts/receipts/1/", "v/{0}/parts/bank/", "v/{0}/parts/bank/1/", "v/{0}/parts/customer/", "v/{0}/parts/surplus/", "v/{0}/parts/money/line/",
         "v/{0}/parts/money/in/", "v/{0}/strip/", "v/{0}/plan/", "v/{0}/plan/?step=R1:round", "v/{0}/plan/calendars/", "v/{0}/plan/what-if/?helped=yes",
-        "v/{0}/find/?q=sill", "v/{0}/time-line/", "v/{0}/metal/", "v/{0}/handing-over/", "v/{0}/write-down/", "v/{0}/taught/", "v/{0}/photos/", "v/{0}/photos/?photo=1", "v/{0}/before-and-after/",
+        "v/{0}/find/?q=sill", "v/{0}/time-line/", "v/{0}/metal/", "v/{0}/handing-over/", "v/{0}/write-down/", "v/{0}/taught/", "v/{0}/photos/", "v/{0}/photos/?photo={3}", "v/{0}/before-and-after/",
         "v/{0}/plan/now/?minutes=40&hands=1&sparks=no&off_the_shell=no",
         "vehicles/", "vehicles/new/", "vehicles/import/",
     )  # fmt: skip
@@ -46,12 +46,12 @@ class EveryPage(BrowserCase):
         photo = add_survey_photo(
             found.panel, found, picture(), caption="card", taken_on=found.found_on, by="Wren"
         )
-        add_photo(mine.repairs.get(), picture(), caption="Behind", taken_on=DAY, by="Wren")
+        shown = add_photo(mine.repairs.get(), picture(), caption="Behind", taken_on=DAY, by="Wren")
         self.bought(mine)
         add_slots(mine, rhythm(days.today(), 5, 8), time(9), time(14), hands=1, note="", by="Wren")
         told = plan(PlanRequest.read(asked_of(mine, days.now())[0]))
         take_plan(mine, as_answer(told), version=None, today=days.today(), by="Wren")
-        return mine.pk, found.panel_id, photo.pk
+        return mine.pk, found.panel_id, photo.pk, shown.pk
 
     def bought(self, mine):
         """A need that came, a receipt, a budget, a statement."""

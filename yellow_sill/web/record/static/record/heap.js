@@ -36,7 +36,7 @@ class Heap {
     this.stop.addEventListener("click", () => (this.stopped = true));
     form.addEventListener("submit", (event) => {
       event.preventDefault();
-      this.#run();
+      this.#once();
     });
   }
 
@@ -46,6 +46,14 @@ class Heap {
     return files.filter(
       (file) => file.type.startsWith("image/") || /\.(jpe?g|png|webp|hei[cf])$/i.test(file.name),
     );
+  }
+
+  /** One heap at a time: the next begins when this one is sorted. */
+  async #once() {
+    const button = one(this.form, "[type=submit]", HTMLButtonElement);
+    button.disabled = true;
+    await this.#run();
+    button.disabled = false;
   }
 
   async #run() {
