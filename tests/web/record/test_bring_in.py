@@ -41,6 +41,8 @@ class Rows(TestCase):
             self.assertEqual(
                 len(told.unread), sum("never" in row or row[1] == "x" or row[2] == "?" for row in rows)
             )
+            whole = read_table(TableRequest.read(asked | {"in_minutes": True}))
+            self.assertLessEqual({each.minutes for each in whole.rows}, {1, 90}, "1 is a minute then")
             some = told.rows[: rng.randint(0, len(told.rows))]
             again = read_table(TableRequest.read(asked | {"here": [each.key for each in some]}))
             self.assertEqual(

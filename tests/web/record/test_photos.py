@@ -156,6 +156,19 @@ class Said(PhotoCase):
         )
         self.assertContains(self.client.get(self.page, {"stage": "cut"}), f"photo={self.photo.pk}")
         self.assertNotContains(self.client.get(self.page, {"stage": "welded"}), f"photo={self.photo.pk}")
+        other = self.client.get(f"{self.one}&view=right").context["form"].initial
+        self.assertEqual(other["at"], [], "its place is in another drawing")
+        values = {
+            "what": "say",
+            "was": other["was"],
+            "repair": "1",
+            "caption": "Behind the membrane",
+            "stage": "cut",
+        }
+        values["taken_on"] = DAY.isoformat()
+        self.client.post(f"{self.one}&view=right", values)
+        self.photo.refresh_from_db()
+        self.assertEqual((self.photo.at, self.photo.view.name), ([700.0, 300.0], "left"), "and stays there")
         line = lambda at: self.client.get(
             reverse("record:line", args=[self.vehicle.pk]), {"view": "left", "at": at}
         )

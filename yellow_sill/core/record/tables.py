@@ -31,7 +31,8 @@ class TableRequest(Record):
 
     Attributes:
         what: hours or costs; rows: as texts; columns: which column holds what, from 0 (see NEEDS and MAY); heading: the first row names them;
-        months_first: how days are written; kind: of rows that tell none ("": they are refused); repairs: numbers of those that there are;
+        months_first: how days are written; in_minutes: a bare number of a time is minutes, not hours;
+        kind: of rows that tell none ("": they are refused); repairs: numbers of those that there are;
         here: keys of what is written down already, each as often as it is; today: nothing is later.
     """
 
@@ -40,6 +41,7 @@ class TableRequest(Record):
     columns: dict[Annotated[str, Field(max_length=12)], _Column]
     heading: bool = True
     months_first: bool = False
+    in_minutes: bool = False
     kind: Annotated[str, Field(max_length=12)] = ""
     repairs: Annotated[list[int], Field(max_length=5000)] = []
     here: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=100_000)] = []
@@ -147,6 +149,8 @@ class _Reader:
     def hours(self, row: Sequence[str]) -> dict[str, object]:
         """Raises: BadField."""
         typed = self._cell(row, "time")
+        if self.request.in_minutes and re.fullmatch(r"\d+", typed):
+            typed = f"{typed} min"
         return self._any(row) | {
             "minutes": minutes(typed),
             "typed": typed[:20],

@@ -124,11 +124,13 @@ class PhotoSaidForm(forms.Form):
         ]
 
     @classmethod
-    def of(cls, photo: Photo) -> dict:
-        names = ("at", "caption", "stage", "taken_on", "seen_from", "subject", "subject_of")
-        return {name: getattr(photo, name) for name in names} | {
+    def of(cls, photo: Photo, view: int) -> dict:
+        """What is said of a photo; its place only where it is in the view that is drawn (its key)."""
+        names = ("caption", "stage", "taken_on", "seen_from", "subject", "subject_of")
+        told = {name: getattr(photo, name) for name in names} | {
             "repair": photo.repair.number if photo.repair else ""
         }
+        return told | {"at": photo.at if photo.view_id == view else []}
 
     def values(self) -> dict:
         told = dict(self.cleaned_data)
@@ -162,6 +164,9 @@ class TableColumnsForm(forms.Form):
     months_first = forms.TypedChoiceField(
         choices=[("", "day, month, year"), ("yes", "month, day, year")], coerce=bool, empty_value=False, required=False, label="Days are written"
     )  # fmt: skip
+    in_minutes = forms.TypedChoiceField(
+        choices=[("", "hours"), ("yes", "minutes")], coerce=bool, empty_value=False, required=False, label="A bare number of a time is"
+    )  # fmt: skip
     kind_else = forms.ChoiceField(required=False, label="A row without a known kind is", widget=QuickSelect)
     tax_rate = forms.DecimalField(
         max_digits=5, decimal_places=2, min_value=0, max_value=100, initial=20, label="Tax, %"
@@ -186,6 +191,8 @@ class TableColumnsForm(forms.Form):
         self.fields["kind_else"].choices = [("", "refused"), *kinds.items()]
         if what == "hours":
             del self.fields["tax_rate"], self.fields["tax_included"]
+        else:
+            del self.fields["in_minutes"]
 
     def columns(self) -> dict:
         names = (*NEEDS[self.what], *MAY[self.what])
@@ -193,7 +200,8 @@ class TableColumnsForm(forms.Form):
 
     def options(self) -> dict:
         told = self.cleaned_data
-        return {"heading": told["heading"], "months_first": told["months_first"], "kind": told["kind_else"]}
+        plain = {name: told[name] for name in ("heading", "months_first", "in_minutes") if name in told}
+        return plain | {"kind": told["kind_else"]}
 
     def cost(self) -> dict:
         return {name: self.cleaned_data[name] for name in ("tax_rate", "tax_included") if name in self.fields}
@@ -202,6 +210,7 @@ class TableColumnsForm(forms.Form):
     def of(columns: dict, options: dict) -> dict:
         return columns | {
             "heading": "yes" if options.get("heading", True) else "", "months_first": "yes" if options.get("months_first") else "",
+            "in_minutes": "yes" if options.get("in_minutes") else "",
             "kind_else": options.get("kind", ""),
         }  # fmt: skip
 

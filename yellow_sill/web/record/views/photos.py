@@ -81,7 +81,7 @@ def photos(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     views, view = view_chosen(request, vehicle, chosen.view_id if chosen else None)
     repairs = list(vehicle.repairs.all())
     says = request.POST.get("what") == "say"
-    initial = PhotoSaidForm.of(chosen) if chosen else {}
+    initial = PhotoSaidForm.of(chosen, view.pk) if chosen else {}
     form = PhotoSaidForm(request.POST if says else None, repairs=repairs, initial=initial)
     error, meanwhile, status = None, [], 200
     if request.method == "POST":
@@ -97,7 +97,7 @@ def photos(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
                 error = refused
         except WrittenMeanwhile:
             status = 409
-            now = PhotoSaidForm.of(chosen) if chosen else {}
+            now = PhotoSaidForm.of(chosen, view.pk) if chosen else {}
             meanwhile = [(str(form.fields[name].label), value) for name, value in now.items() if name != "at"]
     return _page(
         request, vehicle, chosen, view, status, views=views, form=form, error=error, meanwhile=meanwhile, repairs=repairs
@@ -132,11 +132,12 @@ def _done(
         return redirect(page)
     if not form.is_valid():
         return None
-    say_of_photo(
-        chosen,
-        form.values() | {"view": view if form.cleaned_data["at"] else None},
-        was=form.cleaned_data["was"],
-    )
+    values = form.values()
+    if values["at"]:
+        values["view"] = view
+    elif chosen.at and chosen.view_id != view.pk:
+        del values["at"]  # its place is in another view than the one that is drawn: it stays
+    say_of_photo(chosen, values, was=form.cleaned_data["was"])
     messages.success(request, "What it shows is written down.")
     return redirect(f"{page}?photo={chosen.pk}")
 
