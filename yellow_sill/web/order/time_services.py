@@ -167,6 +167,8 @@ def page_of(vehicle: Vehicle, step: MadeStep) -> str:
     if step.apart:
         number = step.key.rpartition("-")[2].partition("/")[0]
         return reverse("parts:need", args=[vehicle.pk, int(number)])
+    if step.key.endswith(":closing"):
+        return reverse("protect:box", args=[vehicle.pk, step.repair])
     if step.repair:
         return reverse(PAGES.get(step.kind, "logbook:log"), args=[vehicle.pk, step.repair])
     return reverse("hold:order", args=[vehicle.pk]) if part_of(step) else ""
