@@ -9,6 +9,7 @@ import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image, ImageDraw, ImageFilter
 
+from yellow_sill.core.homography import homography
 from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.record.pair_services import keep_pair
 from yellow_sill.web.record.photo_services import sort_by_day, take_in
@@ -102,11 +103,8 @@ def _seen_by(scene: Image.Image, corners: tuple[tuple[int, int], ...]) -> bytes:
 
 def _way(corners: tuple[tuple[int, int], ...]) -> np.ndarray:
     """From pixels of a picture to pixels of the scene."""
-    rows, values = [], []
-    for (x, y), (u, v) in zip(((0, 0), (WIDTH, 0), (WIDTH, HEIGHT), (0, HEIGHT)), corners, strict=True):
-        rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
-        values += [u, v]
-    return np.append(np.linalg.solve(np.array(rows), np.array(values)), 1.0).reshape(3, 3)
+    own = np.array([(0, 0), (WIDTH, 0), (WIDTH, HEIGHT), (0, HEIGHT)], dtype=float)
+    return homography(own, np.array(corners, dtype=float))
 
 
 def _in_picture(state: str) -> list[list[float]]:

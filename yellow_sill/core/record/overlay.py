@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import BadField
+from ..homography import homography
 from ..records import Record
 from ..said import Count, Said
 
@@ -114,12 +115,8 @@ def _affine(here: np.ndarray, there: np.ndarray) -> np.ndarray:
 
 
 def _projective(here: np.ndarray, there: np.ndarray) -> np.ndarray:
-    rows, values = [], []
-    for (x, y), (u, v) in zip(here, there, strict=True):
-        rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
-        values += [u, v]
     try:
-        return np.append(np.linalg.solve(np.array(rows), np.array(values)), 1.0).reshape(3, 3)
+        return homography(here, there)
     except np.linalg.LinAlgError:
         raise BadField(
             "The four points do not go together.", "pairs", "Tap them again, or only two."

@@ -16,6 +16,7 @@ from shapely.geometry import Polygon
 
 from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon, ring
+from ..homography import homography
 from ..records import Record
 from ..remarks import Remark
 from ..said import Said
@@ -144,13 +145,9 @@ def _cross(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> float:
 
 
 def _homography(pixels: np.ndarray, true: np.ndarray) -> np.ndarray:
-    """The 3 x 3 map from pixels to millimetres through four points."""
-    rows, right = [], []
-    for (u, v), (x, y) in zip(pixels, true, strict=True):
-        rows += [[u, v, 1, 0, 0, 0, -u * x, -v * x], [0, 0, 0, u, v, 1, -u * y, -v * y]]
-        right += [x, y]
+    """The 3 x 3 map from pixels to millimetres through four points. Raises: BadField."""
     try:
-        return np.append(np.linalg.solve(np.array(rows), np.array(right)), 1.0).reshape(3, 3)
+        return homography(pixels, true)
     except np.linalg.LinAlgError:
         raise BadField(
             "The reference corners lie in one line.", "reference", "Click the four corners of the card."
