@@ -1,4 +1,4 @@
-"""The projective map through four points, as a camera sees one plane in another."""
+"""The projective map through four points, as a camera sees one plane in another, and which way round points lie."""
 
 import numpy as np
 
@@ -15,3 +15,8 @@ def homography(here: np.ndarray, there: np.ndarray) -> np.ndarray:
         rows += [[u, v, 1, 0, 0, 0, -u * x, -v * x], [0, 0, 0, u, v, 1, -u * y, -v * y]]
         right += [x, y]
     return np.append(np.linalg.solve(np.array(rows), np.array(right)), 1.0).reshape(3, 3)
+
+
+def cross(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> float:
+    """How far the way from a over b to c turns: the cross product of its two legs, above 0 one way round, below 0 the other."""
+    return float((b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]))

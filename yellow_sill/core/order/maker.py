@@ -254,37 +254,32 @@ class Maker:
 
     def _comes(self, wait: Coming, which: str) -> str:
         apart: dict[str, object] = {"pauses": True, "touches": False, "apart": True}
-        if wait.here:
-            return self._add(
-                f"came{which}", f"Look over what came: {wait.name}", "survey", CAME_MIN, [], **apart
-            )
-        known: dict[str, object] = {
+        away: dict[str, object] = apart | {"cure_h": wait.away_h or 0.0}
+        there: dict[str, object] = apart if wait.here else apart | {
             "not_before": wait.there, "there_late": wait.there_late or wait.there, "waits": wait.name, "never": wait.there is None,
         }  # fmt: skip
-        away: dict[str, object] = {"cure_h": wait.away_h or 0.0}
-        if not wait.outside:
-            order = (
-                "" if wait.ordered
-                else self._add(f"order{which}", f"Order it: {wait.name}", "fetch", BOOK_MIN, [], **apart, **away)
-            )  # fmt: skip
+        last, begun = "", wait.here or wait.ordered
+        if wait.outside and not wait.here:
+            if not begun:
+                last = self._add(
+                    f"book{which}", f"Book others' work: {wait.name}", "fetch", BOOK_MIN, [], **apart
+                )
+                last = self._add(
+                    f"deliver{which}",
+                    f"Bring what they work on: {wait.name}",
+                    "fetch",
+                    AWAY_MIN,
+                    [last],
+                    **away,
+                )
             return self._add(
-                f"came{which}",
-                f"Look over what came: {wait.name}",
-                "survey",
-                CAME_MIN,
-                [order],
-                **apart,
-                **known,
+                f"collect{which}", f"Fetch and look over: {wait.name}", "fetch", AWAY_MIN, [last], **there
             )
-        there = ""
-        if not wait.ordered:
-            book = self._add(
-                f"book{which}", f"Book others' work: {wait.name}", "fetch", BOOK_MIN, [], **apart
-            )
-            words = f"Bring what they work on: {wait.name}"
-            there = self._add(f"deliver{which}", words, "fetch", AWAY_MIN, [book], **apart, **away)
-        fetch = f"Fetch and look over: {wait.name}"
-        return self._add(f"collect{which}", fetch, "fetch", AWAY_MIN, [there], **apart, **known)
+        if not begun:
+            last = self._add(f"order{which}", f"Order it: {wait.name}", "fetch", BOOK_MIN, [], **away)
+        return self._add(
+            f"came{which}", f"Look over what came: {wait.name}", "survey", CAME_MIN, [last], **there
+        )
 
     def _after(self, ends: Sequence[str]) -> None:
         """What a repair as a whole still wants."""

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..days import months_later
 from ..records import Record
 from ..said import Day, Quoted, Said
 
@@ -52,7 +53,7 @@ def _one(box: WaxedBox, today: date) -> LookAgain:
         words = Said("No wax in {name} is written down: look into it.", name=Quoted(box.name))
         return LookAgain(name=box.name, on=None, due=True, words=words)
     last, days = max(box.waxed), sorted(set(box.waxed))
-    on = months_on(last, FIRST_MONTHS if len(days) == 1 else THEN_MONTHS)
+    on = months_later(last, FIRST_MONTHS if len(days) == 1 else THEN_MONTHS)
     words = (
         Said(
             "{name}: waxed {last}, to be looked at since {on}.",
@@ -66,18 +67,3 @@ def _one(box: WaxedBox, today: date) -> LookAgain:
         )
     )
     return LookAgain(name=box.name, on=on, due=on <= today, words=words)
-
-
-def months_on(day: date, months: int) -> date:
-    """The same day so many months later, or the last of that month.
-
-    >>> months_on(date(2026, 1, 31), 1), months_on(date(2024, 2, 29), 12)
-    (datetime.date(2026, 2, 28), datetime.date(2025, 2, 28))
-    """
-    year, month = divmod(day.year * 12 + day.month - 1 + months, 12)
-    for last in (day.day, 30, 29, 28):
-        try:
-            return date(year, month + 1, min(day.day, last))
-        except ValueError:
-            continue
-    raise AssertionError  # every month has a 28th

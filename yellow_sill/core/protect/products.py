@@ -1,13 +1,13 @@
 """Products that protect metal, as data: what each may go over, when the next coat may go on, when it has cured, by temperature."""
 
 import math
-from calendar import monthrange
 from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..days import months_later
 from ..errors import BadField
 from ..records import Record
 from ..said import DegC, Said
@@ -165,11 +165,7 @@ def shelf_ends(bought_on: date | None, months: int) -> date | None:
     >>> shelf_ends(date(2026, 11, 30), 3)
     datetime.date(2027, 2, 28)
     """
-    if bought_on is None:
-        return None
-    at = bought_on.month - 1 + months
-    year, month = bought_on.year + at // 12, at % 12 + 1
-    return date(year, month, min(bought_on.day, monthrange(year, month)[1]))
+    return None if bought_on is None else months_later(bought_on, months)
 
 
 def by_kind(owned: Iterable[Product]) -> dict[str, Product]:

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import BadField
-from ..homography import homography
+from ..homography import cross, homography
 from ..records import Record
 from ..said import Count, Said
 
@@ -132,7 +132,7 @@ def _require_sound(matrix: np.ndarray, request: OverlayRequest) -> list[tuple[fl
             "By these points the picture would be torn.", "pairs", "Tap them again, further apart."
         )
     at = corners[:, :2] / corners[:, 2:]
-    turned = [_cross(at[n], at[(n + 1) % 4], at[(n + 2) % 4]) for n in range(4)]
+    turned = [cross(at[n], at[(n + 1) % 4], at[(n + 2) % 4]) for n in range(4)]
     if min(turned) <= 0:
         raise BadField(
             "By these points the picture would be turned over.",
@@ -147,11 +147,6 @@ def _require_sound(matrix: np.ndarray, request: OverlayRequest) -> list[tuple[fl
             "Tap things that are further apart.",
         )
     return [(float(x), float(y)) for x, y in at]
-
-
-def _cross(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> float:
-    one, other = b - a, c - b
-    return float(one[0] * other[1] - one[1] * other[0])
 
 
 def _shared(corners: Sequence[tuple[float, float]], size: tuple[int, int]) -> float:

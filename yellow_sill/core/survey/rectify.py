@@ -16,7 +16,7 @@ from shapely.geometry import Polygon
 
 from ..errors import BadField, BadOutline
 from ..geometry import outline_polygon, ring
-from ..homography import homography
+from ..homography import cross, homography
 from ..records import Record
 from ..remarks import Remark
 from ..said import Said
@@ -70,7 +70,7 @@ def rectify(request: RectifyRequest) -> Rectified:
     """
     true = _true_corners(request)
     pixels = np.array(request.reference, float)
-    turns = [_cross(pixels[i], pixels[(i + 1) % 4], pixels[(i + 2) % 4]) for i in range(4)]
+    turns = [cross(pixels[i], pixels[(i + 1) % 4], pixels[(i + 2) % 4]) for i in range(4)]
     size = max(np.ptp(pixels[:, 0]), np.ptp(pixels[:, 1]), 1e-9)
     if min(map(abs, turns)) < 1e-4 * size * size or (min(turns) < 0 < max(turns)):
         raise BadField(
@@ -138,10 +138,6 @@ def _fourth(a: float, b: float, c: float, d: float, diagonal: float) -> tuple[fl
     along, across = _third(diagonal, d, c, "3-4, 4-1, 1-3")
     u = third[0] / diagonal, third[1] / diagonal
     return u[0] * along - u[1] * across, u[1] * along + u[0] * across
-
-
-def _cross(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> float:
-    return float((b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]))
 
 
 def _homography(pixels: np.ndarray, true: np.ndarray) -> np.ndarray:

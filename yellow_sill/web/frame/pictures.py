@@ -121,12 +121,17 @@ def thumbnail(name: str, longest_px: int) -> bytes | None:
     """A photo small; None where its file is missing or damaged."""
     try:
         with Image.open(photo_path(name)) as picture:
-            picture.thumbnail((longest_px, longest_px), reducing_gap=1.0)  # a JPEG is decoded small at once
-            stream = io.BytesIO()
-            picture.convert("RGB").save(stream, "JPEG", quality=80)
-            return stream.getvalue()
+            return small_jpeg(picture, longest_px)
     except OSError:
         return None
+
+
+def small_jpeg(picture: Image.Image, longest_px: int) -> bytes:
+    """A picture made small in place, as a JPEG. Raises: OSError where its file is damaged."""
+    picture.thumbnail((longest_px, longest_px), reducing_gap=1.0)  # a JPEG is decoded small at once
+    stream = io.BytesIO()
+    picture.convert("RGB").save(stream, "JPEG", quality=80)
+    return stream.getvalue()
 
 
 def is_plain_jpeg(data: bytes) -> bool:

@@ -14,6 +14,8 @@ from yellow_sill.core.survey.grading import EVIDENCE_WORDS
 from yellow_sill.web.survey.models import finding_address
 
 Of = Callable[[Any], Any]
+#: Of what has no place.
+NOWHERE: Of = lambda each: None  # noqa: E731
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,8 +37,8 @@ class Kind:
     day: Of = lambda each: None
     repair: Of = lambda each: None
     panel: Of = lambda each: None
-    outline: Of = lambda each: None
-    own_place: Of = lambda each: None
+    outline: Of = NOWHERE
+    own_place: Of = NOWHERE
     page: Of
     read: tuple[str, ...] = ()
     only: tuple[tuple[str, Any], ...] = ()
@@ -45,11 +47,7 @@ class Kind:
     @property
     def placed(self) -> bool:
         """Whether such records have a place of their own on the shell."""
-        own = self.own_place, self.outline
-        return any(
-            say is not Kind.__dataclass_fields__[name].default
-            for say, name in zip(own, ("own_place", "outline"), strict=True)
-        )
+        return self.own_place is not NOWHERE or self.outline is not NOWHERE
 
     def at(self, row: Any) -> tuple[int, list] | None:
         """The view of a record by its key, and its outline there or its one point; None where it has none."""

@@ -140,8 +140,7 @@ def placed_in(vehicle: Vehicle, view: int) -> list[tuple[str, list]]:
             if place and place[0] == view and place[1]:
                 found.append((f"{kind.model}:{row.pk}", place[1]))
     cuts = Cut.objects.filter(repair__vehicle=vehicle, panel__view=view).without_drawings()
-    known = {key for key, _ in found}
-    return found + [(f"cut.Cut:{cut.pk}", cut.outline) for cut in cuts if f"cut.Cut:{cut.pk}" not in known]
+    return found + [(f"cut.Cut:{cut.pk}", cut.outline) for cut in cuts]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

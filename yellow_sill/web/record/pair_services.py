@@ -1,6 +1,5 @@
 """Before and after: two photos of one place, laid over one another by points that were tapped in both."""
 
-import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -11,7 +10,7 @@ from yellow_sill.core.errors import BadField, CoreError
 from yellow_sill.core.record.overlay import Overlay, OverlayRequest, inverse_of, overlay
 from yellow_sill.core.repairs.ribbon import STATES
 from yellow_sill.web.frame.changes import one_change
-from yellow_sill.web.frame.pictures import photo_path
+from yellow_sill.web.frame.pictures import photo_path, small_jpeg
 from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import Vehicle
@@ -123,7 +122,7 @@ def laid_pictures(repair: Repair, longest_px: int) -> list[tuple[bytes, str]]:
                     Image.Resampling.BILINEAR,
                     fillcolor="white",
                 )
-                both = [_jpeg(before.convert("RGB"), longest_px), _jpeg(laid, longest_px)]
+                both = [small_jpeg(before, longest_px), small_jpeg(laid, longest_px)]
         except (OSError, CoreError):
             continue
         found += [
@@ -131,10 +130,3 @@ def laid_pictures(repair: Repair, longest_px: int) -> list[tuple[bytes, str]]:
             (both[1], f"After: {pair.after.stage} {pair.after.caption}"),
         ]
     return found
-
-
-def _jpeg(picture: Image.Image, longest_px: int) -> bytes:
-    picture.thumbnail((longest_px, longest_px))
-    stream = io.BytesIO()
-    picture.save(stream, "JPEG", quality=80)
-    return stream.getvalue()

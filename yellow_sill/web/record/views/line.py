@@ -65,9 +65,8 @@ def _asked(request: HttpRequest, view: int = 0) -> Asked:
 @with_vehicle
 def line(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     """Everything in order, the newest first; ``day`` is the last that is told and drawn."""
-    asked, today = _asked(request), days.today()
-    if _place(request):
-        asked = _asked(request, view_for(vehicle, request.GET.get("view", ""), ()).pk)
+    tapped = view_for(vehicle, request.GET.get("view", ""), ()).pk if _place(request) else 0
+    asked, today = _asked(request, tapped), days.today()
     told = line_of(vehicle, asked)
     hits = [hit for each in told.days for hit in each.hits]
     day = asked.until or today
