@@ -17,6 +17,7 @@ from yellow_sill.demo.made_up import FINDINGS
 from yellow_sill.demo.pictures import drawn_picture
 from yellow_sill.demo.shots import VIEWS
 from yellow_sill.web.cut.gate_services import repair_work
+from yellow_sill.web.cut.hours import planned_hours
 from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.datums.board_services import body_lines
 from yellow_sill.web.datums.round_services import _fit_of
@@ -24,6 +25,8 @@ from yellow_sill.web.hold.services import _spots
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
 from yellow_sill.web.order.plan_services import finish_of
 from yellow_sill.web.order.step_services import steps_of
+from yellow_sill.web.patch.services import _as_stored
+from yellow_sill.web.survey.coverage_services import cover_of
 
 TODAY = date(2026, 11, 24)
 
@@ -52,6 +55,9 @@ class Demo(TestCase):
             (_fit_of, (one_round.pk,)),
             (steps_of, (TODAY,)),
             (finish_of, (TODAY,)),
+            (cover_of, ()),
+            (planned_hours, ()),
+            (_as_stored, (Cut.objects.get(repair__number=2, number=1).pk,)),
         ):
             with self.subTest(read.__name__), CaptureQueriesContext(connection) as asked:
                 read.__wrapped__(self.vehicle, *more)

@@ -105,8 +105,10 @@ def dossier_pdf(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
         pdf.docinfo["/Keywords"] = f"code {code}"
         stream = io.BytesIO()
         pdf.save(stream, deterministic_id=True)
-    data = stream.getvalue()
-    return data + SEAL + hashlib.sha256(data).hexdigest().encode() + b"\n"
+    sum_ = hashlib.sha256(stream.getbuffer()).hexdigest()
+    stream.seek(0, io.SEEK_END)
+    stream.write(SEAL + sum_.encode() + b"\n")
+    return stream.getvalue()
 
 
 def dossier_folder(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:

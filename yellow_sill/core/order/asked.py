@@ -20,7 +20,7 @@ POSITIONS = {
 }  # fmt: skip
 #: A change of the shell's position takes so long, min. Rule of thumb.
 TURN_MIN = 30
-MOST_STEPS, MOST_SLOTS, LONGEST_SLOT_H = 1000, 400, 16
+MOST_STEPS, MOST_SLOTS, LONGEST_SLOT_H = 2500, 400, 16
 Key = Annotated[str, Field(min_length=1, max_length=60)]
 Minutes = Annotated[int, Field(ge=1, le=6000)]
 Hours = Annotated[float, Field(ge=0, le=2000)]

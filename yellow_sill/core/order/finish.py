@@ -13,7 +13,7 @@ from ..errors import BadField
 from ..parts.forecast import FIFTH
 from ..records import Record
 from ..said import Day, Quoted, Said, joined
-from .asked import Key, Minutes, Slot, require_slots
+from .asked import MOST_STEPS, Key, Minutes, Slot, require_slots
 
 #: Draws; fixed seed, so that the same work has the same answer.
 DRAWS, SEED = 2000, 20260311
@@ -46,7 +46,7 @@ class FinishStep(Record):
 class FinishRequest(Record):
     """Steps in their order, slots to come (they go on in the same rhythm), how many slots of the past were had and how many of those were missed."""
 
-    steps: Annotated[list[FinishStep], Field(min_length=1, max_length=1000)]
+    steps: Annotated[list[FinishStep], Field(min_length=1, max_length=MOST_STEPS)]
     slots: Annotated[list[Slot], Field(min_length=1, max_length=400)]
     had: Annotated[int, Field(ge=0, le=10_000)] = 0
     missed: Annotated[int, Field(ge=0, le=10_000)] = 0

@@ -10,7 +10,7 @@ from pydantic import Field
 from ..errors import BadField
 from ..records import OneOf, Record
 from ..said import Count, Listed, Quoted, Said
-from .asked import POSITIONS, Key
+from .asked import MOST_STEPS, POSITIONS, Key
 
 
 class OpenStep(Record):
@@ -37,7 +37,7 @@ class OpenStep(Record):
 class NowRequest(Record):
     """The steps, the time, and what there is: minutes, hands, whether sparks may fly, the warmth (None: nobody knows), the shell's position, hands off it."""
 
-    steps: Annotated[list[OpenStep], Field(max_length=1000)]
+    steps: Annotated[list[OpenStep], Field(max_length=MOST_STEPS)]
     now: datetime
     minutes: Annotated[int, Field(ge=1, le=1440)]
     hands: Literal[1, 2] = 1

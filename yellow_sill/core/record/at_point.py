@@ -51,7 +51,7 @@ def at_point(request: PointRequest) -> AtPoint:
     found: list[tuple[float, int]] = []
     here = shapely.Point(u, v)
     for n, thing in enumerate(request.things):
-        us, vs = [corner[0] for corner in thing.outline], [corner[1] for corner in thing.outline]
+        us, vs = zip(*thing.outline, strict=True)
         off = max(min(us) - u, u - max(us), min(vs) - v, v - max(vs))
         if off > request.near_mm:
             continue

@@ -74,6 +74,8 @@ def marked(text: str, words: list[str]) -> list[tuple[str, bool]]:
     >>> marked("Inner Sill, left", ["sill"])
     [('Inner ', False), ('Sill', True), (', left', False)]
     """
+    if not words:
+        return [(text, False)] if text else []
     # Each character folds by itself, so that a place in the folded text is a place in the text.
     places = [at for at, letter in enumerate(text) for _ in folded(letter)]
     plain = "".join(folded(letter) for letter in text)

@@ -63,6 +63,7 @@ def _worked_out(vehicle: Vehicle, what: str) -> dict[Repair, dict[str, float]]:
     return worked_out
 
 
+@by_revision(2, "cut", "repairs", "shells")
 def planned_hours(vehicle: Vehicle) -> dict[int, dict[str, float]]:
     """What was planned by repair's number and kind of work: as told when its ways were chosen; without a choice what the rates say of its cuts."""
     return {repair.number: minutes for repair, minutes in _worked_out(vehicle, "minutes").items()}

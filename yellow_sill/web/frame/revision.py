@@ -12,6 +12,8 @@ from typing import Concatenate, ParamSpec, TypeVar
 from django.apps import apps
 from django.db.models import Model
 
+from yellow_sill.core.errors import CoreError
+
 from .changes import is_open
 from .once import once
 
@@ -38,7 +40,7 @@ def _of_rooms(vehicle_id: int) -> dict[str, int]:
 def by_revision(
     most: int, *rooms: str
 ) -> Callable[[Callable[Concatenate[Of, P], R]], Callable[Concatenate[Of, P], R]]:
-    """A reading of a vehicle that is remembered until the next change of what it reads, ``most`` answers of it.
+    """A reading of a vehicle that is remembered until the next change of what it reads, ``most`` answers of it; a refusal is one too.
 
     While a change is under way nothing is remembered: what is stored half has the number of what will be stored whole. Who asks
     while another works the same out waits for that answer.
@@ -51,7 +53,7 @@ def by_revision(
         lock, at_work = Lock(), RLock()
         _memories.append(memory)
 
-        def recalled(key: tuple) -> tuple[R] | None:
+        def recalled(key: tuple) -> tuple[R | CoreError] | None:
             with lock:
                 if key not in memory:
                     return None
@@ -66,21 +68,31 @@ def by_revision(
             last = tuple(numbers.get(room, 0) for room in rooms) if rooms else revision_of(vehicle.pk)
             key = (vehicle.pk, last, args, tuple(kwargs.items()))
             if known := recalled(key):
-                return known[0]
+                return _answer(known[0])
             with at_work:
                 if known := recalled(key):
-                    return known[0]
-                found = read(vehicle, *args, **kwargs)
+                    return _answer(known[0])
+                try:
+                    found: R | CoreError = read(vehicle, *args, **kwargs)
+                except CoreError as refused:
+                    found = refused
                 with lock:
                     memory[key] = found
                     while len(memory) > most:
                         memory.popitem(last=False)
-            return found
+            return _answer(found)
 
         inner.rooms = rooms  # type: ignore[attr-defined]
         return inner
 
     return remembering
+
+
+def _answer(found: R | CoreError) -> R:
+    """What was found out. Raises: CoreError, where that was a refusal."""
+    if isinstance(found, CoreError):
+        raise found.with_traceback(None)
+    return found
 
 
 def forget() -> None:

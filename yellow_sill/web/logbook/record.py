@@ -25,7 +25,7 @@ from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.parts.services import CostSums, sums, with_sums
 from yellow_sill.web.patch.models import Patch
-from yellow_sill.web.patch.services import Developed, developed, pattern_marks, sketch, stored_values
+from yellow_sill.web.patch.services import Developed, developed_as_stored, pattern_marks, sketch
 from yellow_sill.web.protect.record_services import protect_rows
 from yellow_sill.web.repairs.models import Repair, RibbonStep
 from yellow_sill.web.survey.models import Finding
@@ -109,7 +109,7 @@ def _cut(cut: Cut) -> CutFacts:
     drawings = {"cut": cut_sketch(cut.panel.outline, rust, [cut.outline], window)}
     pattern = weld = None
     try:
-        pattern = developed(cut, stored_values(cut.patch))
+        pattern = developed_as_stored(cut)
         drawings["pattern"] = sketch(pattern, cut.patch.mirror_hand, pattern_marks(cut))
     except (Patch.DoesNotExist, CoreError):
         pass

@@ -20,7 +20,7 @@ from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import move_on_ribbon
 
 from .models import FitOffer
-from .services import developed, patch_of, stored_values
+from .services import developed_as_stored, patch_of
 
 #: The ribbon's state before and after fitting.
 BEFORE, AFTER = "made", "fitted"
@@ -37,7 +37,7 @@ class Opening:
 
 def opening_of(cut: Cut) -> Opening:
     """Raises: CoreError."""
-    result = developed(cut, stored_values(patch_of(cut)))
+    result = developed_as_stored(cut)
     told: dict[bool, list[dict[str, Any]]] = {True: [], False: []}
     for edge in result.seen:
         butted = result.made[edge.name].treatment == "butt"

@@ -35,6 +35,8 @@ from yellow_sill.web.cut.models import Cut, TransferMark
 from yellow_sill.web.cut.release_services import release_list
 from yellow_sill.web.cut.stretch_services import stretches_of
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.revision import by_revision
+from yellow_sill.web.shells.models import Vehicle
 
 from .models import Patch
 
@@ -121,6 +123,22 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
         opening=outline,
         holes=openings_within(outline, holes_in(cut.panel)),
     )
+
+
+def developed_as_stored(cut: Cut) -> Developed:
+    """Develop a cut's patch as it is stored, or in the panel's own thickness where nobody has stored one; worked out once for all pages.
+
+    Raises: CoreError.
+    """
+    return _as_stored(cut.repair.vehicle, cut.pk)
+
+
+@by_revision(48, "patch", "cut", "repairs", "survey", "shells")
+def _as_stored(vehicle: Vehicle, cut_pk: int) -> Developed:
+    """Raises: CoreError."""
+    cut = Cut.objects.select_related("repair", "panel__view").get(pk=cut_pk)
+    cut.repair.vehicle = cut.panel.view.vehicle = vehicle
+    return developed(cut, stored_values(patch_of(cut)))
 
 
 def folding(result: Developed, mirror_hand: bool) -> Play:

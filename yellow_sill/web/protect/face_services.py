@@ -17,7 +17,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.frame.once import once
-from yellow_sill.web.patch.services import developed, patch_of, stored_values
+from yellow_sill.web.patch.services import developed_as_stored
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.weld.models import WeldPlan
 from yellow_sill.web.weld.services import energy_j, hottest_behind, weld_of
@@ -115,7 +115,7 @@ def _listed(
         ("inner", f"{name} inside", usual["inner"], area, None),
     ]
     try:
-        result = developed(cut, stored_values(patch_of(cut)))
+        result = developed_as_stored(cut)
     except CoreError:
         return found
     for edge in result.seen:

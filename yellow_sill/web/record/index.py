@@ -3,6 +3,7 @@
 from collections import OrderedDict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from datetime import date
 from threading import RLock
 from typing import Any
 
@@ -22,14 +23,24 @@ ONCE = "shells.Panel"
 HEADS_ALL = ("shells.Panel", "shells.ShellView")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ByDay:
+    """Everything that has a day and is told in the time line, the newest first; the kinds, panels and days there are."""
+
+    entries: list[Entry]
+    kinds: list[str]
+    panels: list[str]
+    days: list[date]
+
+
 @dataclass(slots=True)
 class Held:
-    """The index of a vehicle, up to which change it is, and its entries in the order of their days, the newest first (None: not sorted yet)."""
+    """The index of a vehicle, up to which change it is, and its entries by their days (None: not sorted yet)."""
 
     finder: Finder
     revision: int
     lock: Any = field(default_factory=RLock)
-    by_day: list[Entry] | None = None
+    by_day: ByDay | None = None
 
 
 _held: OrderedDict[int, Held] = OrderedDict()
@@ -41,8 +52,8 @@ def index_of(vehicle: Vehicle) -> Finder:
     return _up_to_date(vehicle).finder
 
 
-def by_day(vehicle: Vehicle) -> list[Entry]:
-    """Everything that has a day and is told in the time line, the newest first."""
+def by_day(vehicle: Vehicle) -> ByDay:
+    """The time line of a vehicle as it is now."""
     held = _up_to_date(vehicle)
     with held.lock:
         if held.by_day is None:
@@ -51,7 +62,11 @@ def by_day(vehicle: Vehicle) -> list[Entry]:
                 for each in held.finder.entries.values()
                 if each.day and KINDS[each.key.partition(":")[0]].line
             ]
-            held.by_day = sorted(told, key=lambda each: (each.day, _place(each.key)), reverse=True)
+            told.sort(key=lambda each: (each.day, _place(each.key)), reverse=True)
+            held.by_day = ByDay(
+                entries=told, kinds=sorted({each.kind for each in told}), panels=sorted({each.panel for each in told if each.panel}),
+                days=sorted({each.day for each in told if each.day}),
+            )  # fmt: skip
         return held.by_day
 
 

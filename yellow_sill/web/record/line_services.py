@@ -69,7 +69,7 @@ def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
     every = by_day(vehicle)
     there = _there(vehicle, asked) if asked.at else None
     mine = [
-        each for each in every
+        each for each in every.entries
         if (asked.until is None or (each.day is not None and each.day <= asked.until)) and (not asked.kind or each.kind == asked.kind)
         and (not asked.repair or each.repair == asked.repair) and (not asked.panel or each.panel == asked.panel)
         and (there is None or there.has(each))
@@ -82,8 +82,8 @@ def line_of(vehicle: Vehicle, asked: Asked) -> LineTold:
         if day is not None
     ]
     return LineTold(
-        days=days, count=len(mine), kinds=sorted({each.kind for each in every}), panels=sorted({each.panel for each in every if each.panel}),
-        all_days=sorted({each.day for each in every if each.day}), following=asked.begin + len(shown) if asked.begin + len(shown) < len(mine) else 0,
+        days=days, count=len(mine), kinds=every.kinds, panels=every.panels, all_days=every.days,
+        following=asked.begin + len(shown) if asked.begin + len(shown) < len(mine) else 0,
     )  # fmt: skip
 
 

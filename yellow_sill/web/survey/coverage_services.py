@@ -11,6 +11,7 @@ from yellow_sill.core.survey.coverage import best_views, panel_cover, region_out
 from yellow_sill.core.survey.grading import METHOD_WORDS
 from yellow_sill.core.survey.where_next import LookHere, Sheet, look_next
 from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.shells.drawing import path_d
 from yellow_sill.web.shells.models import Panel, ShellView, Vehicle
 
@@ -122,6 +123,7 @@ def take_back(vehicle: Vehicle) -> LookedRegion | None:
     return region
 
 
+@by_revision(8, "survey", "shells")
 def cover_of(vehicle: Vehicle, most: int = 3) -> Cover:
     """How much of the shell was looked at, and where to look next."""
     panels = list(

@@ -19,7 +19,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.sheet_services import Sheet, sheets_of
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.fit_services import gap_near
-from yellow_sill.web.patch.services import Developed, developed, new_welds, patch_of, stored_values
+from yellow_sill.web.patch.services import Developed, developed_as_stored, new_welds
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import told_rules
 
@@ -60,7 +60,7 @@ def joints_of(repair: Repair) -> Joints:
     edges: dict[str, dict[str, tuple[Seen, JointWord | None]]] = {}
     for sheet in sheets:
         try:
-            result = developed(sheet.cut, stored_values(patch_of(sheet.cut)))
+            result = developed_as_stored(sheet.cut)
         except CoreError as error:
             faults[sheet.told.name] = error.message
             continue

@@ -31,7 +31,7 @@ from yellow_sill.web.cut.models import Cut
 from yellow_sill.web.cut.stretch_services import paths_said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.patch.models import Patch
-from yellow_sill.web.patch.services import developed, patch_of, stored_values
+from yellow_sill.web.patch.services import developed_as_stored
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.rule_services import told_rules
 
@@ -148,7 +148,7 @@ def tacks_of(weld: WeldPlan, *, edges: bool = True) -> list[dict[str, Any]]:
 def rows_of(cut: Cut) -> list[list[list[float]]]:
     """Edges of a cut's patch that are no seam by how the patch is made: they lie on a flange, or are hemmed."""
     try:
-        result = developed(cut, stored_values(patch_of(cut)))
+        result = developed_as_stored(cut)
     except CoreError:
         return []
     return [

@@ -229,7 +229,7 @@ def _page(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, An
     stored, find, key = plan_of(vehicle), request.GET.get("find", ""), request.GET.get("step", "")
     job = _job(vehicle, find)
     stands, told, trouble = _standing(vehicle, stored, now)
-    slots = to_come(vehicle, now)
+    slots, limits = to_come(vehicle, now), limits_of(vehicle)
     proposal, moved = _proposal(request, vehicle, stored, job, now)
     placed = proposal if proposal is not None else list(stands.placed.values()) if stands else []
     steps = {step.key: step for step in ([*told.steps, *told.unplanned] if told else [])}
@@ -238,9 +238,9 @@ def _page(request: HttpRequest, vehicle: Vehicle, now: datetime) -> dict[str, An
     return {
         "current_stage": "order", "plan": stored, "find": find, "job": job, "lost": bool(find) and job is None, "stands": stands, "told": told,
         "trouble": trouble, "slots": slots, "moved": moved, "proposal": proposal is not None, "left": LEFT, "width": WIDTH + LEFT,
-        "rows": weeks([(slot.pk, as_core(slot, limits_of(vehicle).latest_spark)) for slot in slots], _drawn(placed, steps, first), comes, width=WIDTH),
-        "limits": limits_of(vehicle), "gone": gone_by(vehicle, now),
-        "finish": _quietly(finish_of, vehicle, now.date()), "chosen": _chosen(request, vehicle, steps.get(key), placed, stored, now),
+        "rows": weeks([(slot.pk, as_core(slot, limits.latest_spark)) for slot in slots], _drawn(placed, steps, first), comes, width=WIDTH),
+        "limits": limits, "gone": gone_by(vehicle, now),
+        **_finish(vehicle, now), "chosen": _chosen(request, vehicle, steps.get(key), placed, stored, now),
         "last": _last(vehicle, stored, now) if not key and not find else None,
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Steps", len(steps)), ("Slots to come", len(slots)),
@@ -275,6 +275,14 @@ def _quietly(work: Any, *args: Any) -> Any:
         return work(*args)
     except CoreError:
         return None
+
+
+def _finish(vehicle: Vehicle, now: datetime) -> dict[str, Any]:
+    """When it will be done, or why nobody can tell."""
+    try:
+        return {"finish": finish_of(vehicle, now.date())}
+    except CoreError as refused:
+        return {"no_finish": refused}
 
 
 def _proposal(
