@@ -1,6 +1,6 @@
 """How long the dossier of ten years takes, and how much memory: made in a process of its own, as nothing but a dossier is made there.
 
-``python -m yellow_sill.demo.bench_dossier`` makes one of the vehicle under ``YELLOW_SILL_DEMO_HOME`` and prints seconds and megabytes.
+``python -m yellow_sill.demo.bench_dossier small`` makes one of the vehicle under ``YELLOW_SILL_DEMO_HOME`` and prints seconds and megabytes.
 """
 
 import json
@@ -37,17 +37,21 @@ def lay_down_photos(vehicle: Any, folder: Path, count: int = PHOTOS) -> None:
 
 
 def dossier_work(home: str) -> list[tuple[str, float, float, str]]:
-    """What a dossier of all repairs took: name, amount, the most it may be, its unit.
+    """What a dossier of all repairs took, its photos small and large: name, amount, the most it may be, its unit.
 
     Args: home: where the demo lies that was filled and given its photos.
     """
-    done = subprocess.run(
-        [sys.executable, "-m", "yellow_sill.demo.bench_dossier"],
+    return [row for size in ("small", "large") for row in _made(home, size)]
+
+
+def _made(home: str, size: str) -> list[tuple[str, float, float, str]]:
+    done = subprocess.run(  # noqa: S603 - ourselves
+        [sys.executable, "-m", "yellow_sill.demo.bench_dossier", size],
         env=os.environ | {"YELLOW_SILL_DEMO_HOME": home, "DJANGO_SETTINGS_MODULE": "yellow_sill.settings.demo"},
         stdout=subprocess.PIPE, text=True, check=True,
     )  # fmt: skip
     took = json.loads(done.stdout)
-    name = f"dossier of {took['repairs']} repairs, {took['photos']} photos"
+    name = f"dossier of {took['repairs']} repairs, {took['photos']} {size} photos"
     return [(name, took["seconds"], MOST_S, "s"), (f"{name}, memory", took["megabytes"], MOST_MB, "MB")]
 
 
@@ -71,7 +75,7 @@ def main() -> int:
 
     vehicle = Vehicle.objects.earliest("pk")
     repairs = tuple(vehicle.repairs.values_list("number", flat=True))
-    choices = Choices(repairs=repairs, money=True, names=True, photos="small", form="pdf", bundle=False)
+    choices = Choices(repairs=repairs, money=True, names=True, photos=sys.argv[1], form="pdf", bundle=False)
     job = ask_dossier(vehicle, choices, by="bench")
     start, shares = time.perf_counter(), []
     make(vehicle.pk, json.loads(job.asked), shares.append)

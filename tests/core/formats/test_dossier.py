@@ -3,14 +3,20 @@
 import io
 import random
 import zipfile
+from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import TestCase
+from unittest.mock import patch
 
 import pikepdf
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 from pypdf import PdfReader
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.formats import dossier
 from yellow_sill.core.formats.dossier import (
     BUNDLE,
     code_of,
@@ -22,7 +28,7 @@ from yellow_sill.core.formats.dossier import (
     without_names,
 )
 from yellow_sill.core.formats.letters import left_out, runs
-from yellow_sill.core.formats.record_pdf import RecordSheet, Section
+from yellow_sill.core.formats.record_pdf import RecordSheet, Section, photo_bytes
 from yellow_sill.core.formats.sketch import Sketch
 
 
@@ -62,6 +68,35 @@ class Dossier(TestCase):
         self.assertIn("鑰匙 Łódź ёлка", page)
         self.assertNotIn("<script", page)
         self.assertNotIn("http", page)
+
+    def test_many_photos_are_laid_out_in_parts_and_lie_in_files(self):
+        with TemporaryDirectory() as folder:
+            sections = []
+            for n in range(5):
+                photo = Path(folder) / f"{n}.jpg"
+                Image.new("RGB", (60, 40), (40 * n, 0, 0)).save(photo)
+                sections += [
+                    Section(f"R-{n:02d}", rows=[("State", "cut")], new_page=True),
+                    Section("Photos", photos=[(photo, f"seen {n}")] * 2),
+                ]
+            sheet = RecordSheet(title="Dossier", cells=[], sections=sections)
+            with patch.object(dossier, "PART_PHOTOS", 3):
+                data = dossier_pdf(sheet)
+            whole = dossier_pdf(sheet)
+            in_memory = [
+                replace(each, photos=[(photo_bytes(photo), words) for photo, words in each.photos])
+                for each in sections
+            ]
+            self.assertEqual(contents_of(sheet), contents_of(replace(sheet, sections=in_memory)))
+            with zipfile.ZipFile(io.BytesIO(dossier_folder(sheet))) as archive:
+                self.assertEqual(sum(name.endswith(".jpg") for name in archive.namelist()), 10)
+        self.assertTrue(verify(data).whole)
+        texts = [page.extract_text() for page in PdfReader(io.BytesIO(data)).pages]
+        self.assertEqual(texts, [page.extract_text() for page in PdfReader(io.BytesIO(whole)).pages])
+        self.assertEqual(len(texts), 5, "each repair has a page of its own")
+        for n, text in enumerate(texts):
+            self.assertIn(f"R-{n:02d}", text)
+            self.assertRegex(text, rf"Page\s+{n + 1}\b")
 
     @settings(max_examples=150, deadline=None)
     @given(

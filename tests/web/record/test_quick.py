@@ -1,6 +1,6 @@
 """The quick log: a word, minutes, a photo go where they belong, all or none of them, and back to where one came from."""
 
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 from django.urls import reverse
 from django.utils import timezone
@@ -10,6 +10,8 @@ from tests.web.record.test_record import RecordCase
 from yellow_sill.web.frame import days
 from yellow_sill.web.logbook.models import Note, Photo, WorkEntry
 from yellow_sill.web.order.models import WorkTime
+from yellow_sill.web.order.step_services import steps_of
+from yellow_sill.web.record import quick_services
 from yellow_sill.web.shells.models import Access, Role
 
 
@@ -26,6 +28,17 @@ class Quick(RecordCase):
         self.assertContains(page, "R-01, you were on its page")
         self.assertContains(page, 'value="1" selected')
         self.assertContains(self.client.get(self.there), "nobody knows which is in hand")
+        self.assertContains(self.client.get(self.there), "No step is in a slot of today")
+        first = Mock(step=steps_of(self.vehicle, days.today()).steps[0])
+        with patch.object(quick_services, "quiet_day", lambda *_: Mock(steps=[first])):
+            page = self.client.get(self.there)
+        self.assertContains(page, "Start its time")
+        self.client.post(
+            page.context["hand"].next and reverse("order:work", args=[self.vehicle.pk]),
+            {"what": "start", "step": first.step.key},
+        )
+        self.assertEqual(WorkTime.objects.get().key, first.step.key)
+        WorkTime.objects.all().delete()
         WorkTime.objects.create(
             vehicle=self.vehicle,
             key="R1:mark",
@@ -68,10 +81,13 @@ class Quick(RecordCase):
         )
         self.keep(minutes="20 min", kind="clean", text="swept")
         self.assertIsNone(WorkEntry.objects.first().repair, "hours may be of the whole vehicle")
+        self.keep(text="The delivery", photo=picture("c.jpg", (60, 40)))
+        photo = Photo.objects.get(caption="The delivery")
+        self.assertEqual((photo.vehicle, photo.repair), (self.vehicle, None), "and so may a photo")
 
     def test_what_cannot_be_kept_stays_typed_and_nothing_of_it_is_stored(self):
         for values, words in (
-            ({}, "Nothing is there to write down"), ({"text": "by itself"}, "belong to a repair"), ({"repair": "1", "minutes": "soon", "kind": "fit"}, "is not a time"),
+            ({}, "Nothing is there to write down"), ({"text": "by itself"}, "belongs to a repair"), ({"repair": "1", "minutes": "soon", "kind": "fit"}, "is not a time"),
             ({"repair": "1", "minutes": "40"}, "what kind of work"),
         ):  # fmt: skip
             answer = self.keep(**values)

@@ -7,8 +7,11 @@ import re
 import zipfile
 import zlib
 from collections.abc import Iterable, Sequence
+from contextlib import ExitStack
 from dataclasses import dataclass, replace
 from html import escape
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 import pikepdf
@@ -16,7 +19,7 @@ import pikepdf
 from ..errors import BadField
 from ..said import Said
 from .letters import left_out
-from .record_pdf import RecordSheet, Section, record_pdf
+from .record_pdf import Photo, RecordSheet, Section, photo_bytes, record_parts
 from .svg import svg_parts
 
 #: What stands at the end of a sealed file, before the sum over every byte before that.
@@ -24,6 +27,8 @@ SEAL = b"%yellow-sill-seal sha256="
 #: What the file in a dossier is called that says again what its code is over.
 CONTENTS, BUNDLE = "contents.json", "bundle.zip"
 SUMS = "SUMS.txt"
+#: The pages of a PDF are laid out in parts of about so many photos: all at once fill the memory.
+PART_PHOTOS = 40
 #: A file over this is no dossier, bytes.
 MOST_BYTES = 600_000_000
 _CODE, _SUM = 16, 64
@@ -63,7 +68,7 @@ def contents_of(sheet: RecordSheet) -> bytes:
             {
                 "head": section.head, "rows": [list(row) for row in section.rows], "table": section.table,
                 "drawings": [[words, hashlib.sha256(svg_parts(drawn)[1].encode()).hexdigest()] for words, drawn in section.drawings],
-                "photos": [[words, hashlib.sha256(data).hexdigest() if data else ""] for data, words in section.photos],
+                "photos": [[words, hashlib.sha256(photo_bytes(photo)).hexdigest() if photo else ""] for photo, words in section.photos],
             }
             for section in sheet.sections
         ],
@@ -95,26 +100,33 @@ def dossier_pdf(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
     """
     contents = contents_of(sheet)
     code = code_of(contents)
-    plain = record_pdf(replace(sheet, cells=[*sheet.cells, ("Code", code)]))
-    with pikepdf.open(io.BytesIO(plain)) as pdf:
+    with TemporaryDirectory() as folder, ExitStack() as opened:
+        parts, coded = [], replace(sheet, cells=[*sheet.cells, ("Code", code)])
+        for n, data in enumerate(record_parts(coded, PART_PHOTOS)):
+            path = Path(folder) / f"{n}.pdf"
+            path.write_bytes(data)
+            parts.append(opened.enter_context(pikepdf.open(path)))
+        pdf, *further = parts
+        for part in further:
+            pdf.pages.extend(part.pages)
         files = {CONTENTS: (contents, "application/json")}
         if bundle is not None:
             files[BUNDLE] = (bundle, "application/zip")
         for name, (data, kind) in files.items():
             pdf.attachments[name] = pikepdf.AttachedFileSpec(pdf, data, filename=name, mime_type=kind)
         pdf.docinfo["/Keywords"] = f"code {code}"
-        stream = io.BytesIO()
-        pdf.save(stream, deterministic_id=True)
-    sum_ = hashlib.sha256(stream.getbuffer()).hexdigest()
-    stream.seek(0, io.SEEK_END)
-    stream.write(SEAL + sum_.encode() + b"\n")
-    return stream.getvalue()
+        whole = Path(folder) / "whole.pdf"
+        pdf.save(whole, deterministic_id=True)
+        with whole.open("r+b") as file:
+            sum_ = hashlib.file_digest(file, "sha256").hexdigest()
+            file.write(SEAL + sum_.encode() + b"\n")
+        return whole.read_bytes()
 
 
 def dossier_folder(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
     """The dossier as a zip of a folder: one page that needs no script, its photos, what it says, the sums of all its files."""
     contents = contents_of(sheet)
-    files: dict[str, bytes] = {CONTENTS: contents}
+    files: dict[str, Photo] = {CONTENTS: contents}
     body = [_html_section(section, files, n) for n, section in enumerate(sheet.sections)]
     files["index.html"] = _PAGE.format(
         title=escape(sheet.title), code=code_of(contents), foot=escape(sheet.foot), body="".join(body),
@@ -122,15 +134,22 @@ def dossier_folder(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
     ).encode()  # fmt: skip
     if bundle is not None:
         files[BUNDLE] = bundle
-    sums = "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in sorted(files.items()))
+    sums = "".join(
+        f"{hashlib.sha256(photo_bytes(file)).hexdigest()}  {name}\n" for name, file in sorted(files.items())
+    )
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.comment = SEAL + b"0" * _SUM
-        for name, data in [*sorted(files.items()), (SUMS, sums.encode())]:
+        for name, file in [*sorted(files.items()), (SUMS, sums.encode())]:
             kept = zipfile.ZIP_STORED if name.endswith((".jpg", ".zip")) else zipfile.ZIP_DEFLATED
-            archive.writestr(zipfile.ZipInfo(f"dossier/{name}", (2026, 1, 1, 0, 0, 0)), data, kept)
-    data = stream.getvalue()[:-_SUM]
-    return data + hashlib.sha256(data).hexdigest().encode()
+            archive.writestr(
+                zipfile.ZipInfo(f"dossier/{name}", (2026, 1, 1, 0, 0, 0)), photo_bytes(file), kept
+            )
+    stream.seek(-_SUM, io.SEEK_END)
+    stream.truncate()
+    sum_ = hashlib.sha256(stream.getbuffer()).hexdigest()
+    stream.write(sum_.encode())
+    return stream.getvalue()
 
 
 _PAGE = """<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">
@@ -147,7 +166,7 @@ figcaption{{font-size:.85rem}} footer{{margin-top:2rem;font-size:.85rem}}
 """
 
 
-def _html_section(section: Section, files: dict[str, bytes], n: int) -> str:
+def _html_section(section: Section, files: dict[str, Photo], n: int) -> str:
     said = lambda text: escape(text).replace("\n", "<br>")  # noqa: E731
     told = [f"<h2>{said(section.head)}</h2>"]
     if section.rows:
@@ -166,12 +185,12 @@ def _html_section(section: Section, files: dict[str, bytes], n: int) -> str:
         told.append(
             f'<figure><svg viewBox="{view}" role="img" aria-label="{said(words)}">{body}</svg><figcaption>{said(words)}</figcaption></figure>'
         )
-    for k, (data, words) in enumerate(section.photos):
-        if data is None:
+    for k, (photo, words) in enumerate(section.photos):
+        if photo is None:
             told.append(f"<p>{said(words)}: the file of this photo is missing.</p>")
             continue
         name = f"photos/{n:03d}-{k:03d}.jpg"
-        files[name] = data
+        files[name] = photo
         told.append(
             f'<figure><img src="{name}" alt="{said(words)}" loading="lazy"><figcaption>{said(words)}</figcaption></figure>'
         )

@@ -2,7 +2,9 @@
 
 import io
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
@@ -11,6 +13,7 @@ from reportlab.lib.utils import ImageReader
 from reportlab.platypus import (
     Flowable,
     KeepTogether,
+    PageBreak,
     Paragraph,
     SimpleDocTemplate,
     Spacer,
@@ -33,11 +36,21 @@ ABREAST = 3  #: drawings or photos beside one another; with these sizes the usua
 CAUTION = "Planning and record of work done. Not a structural approval: chassis, seat-belt, suspension and steering mounts need qualified inspection."
 
 
+#: A photo: its bytes, or the file that holds them, for hundreds at once fill the memory.
+Photo = bytes | Path
+
+
+def photo_bytes(photo: Photo) -> bytes:
+    """The bytes of a photo. Raises: OSError, where its file is gone."""
+    return photo.read_bytes() if isinstance(photo, Path) else photo
+
+
 @dataclass(frozen=True, slots=True)
 class Section:
-    """One part of the record: label and text rows, drawings with captions, photos (bytes or None when lost) with captions.
+    """One part of the record: label and text rows, drawings with captions, photos (None when lost) with captions.
 
     Short rows may stand in several ``columns``, read downwards. ``table``: rows of cells below its heading row; the last column holds figures.
+    ``new_page``: it begins on a page of its own.
     """
 
     head: str
@@ -45,7 +58,8 @@ class Section:
     table: list[list[str]] = field(default_factory=list)
     columns: int = 1
     drawings: list[tuple[str, Sketch]] = field(default_factory=list)
-    photos: list[tuple[bytes | None, str]] = field(default_factory=list)
+    photos: Sequence[tuple[Photo | None, str]] = field(default_factory=list)
+    new_page: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,10 +103,10 @@ class _Jpeg(ImageReader):
 class _Picture(Flowable):
     """A photo fitted into a third of the width."""
 
-    def __init__(self, data: bytes) -> None:
+    def __init__(self, photo: Photo) -> None:
         super().__init__()
-        self.data = data
-        wide, high = ImageReader(io.BytesIO(data)).getSize()
+        self.photo = photo
+        wide, high = ImageReader(io.BytesIO(photo_bytes(photo))).getSize()
         share = min((TEXT_MM / ABREAST - 3) * mm / wide, PHOTO_MM * mm / high)
         self.size = (wide * share, high * share)
 
@@ -100,8 +114,9 @@ class _Picture(Flowable):
         return self.size
 
     def draw(self) -> None:
-        kind = _Jpeg if self.data[:2] == b"\xff\xd8" else ImageReader
-        self.canv.drawImage(kind(io.BytesIO(self.data)), 0, 0, *self.size)
+        data = photo_bytes(self.photo)
+        kind = _Jpeg if data[:2] == b"\xff\xd8" else ImageReader
+        self.canv.drawImage(kind(io.BytesIO(data)), 0, 0, *self.size)
 
 
 def _escaped(text: str) -> str:
@@ -109,7 +124,7 @@ def _escaped(text: str) -> str:
     return "<br/>".join(markup(line) for line in text.split("\n"))
 
 
-def _abreast(things: list) -> list[list]:
+def _abreast(things: Sequence) -> list[Sequence]:
     return [things[i : i + ABREAST] for i in range(0, len(things), ABREAST)]
 
 
@@ -164,9 +179,32 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     Args: sheet: what it says.
     Returns: the file.
     """
-    story = [flowable for section in sheet.sections for flowable in _section(section)]
-    if sheet.foot:
-        story += [Spacer(1, 2 * mm), Paragraph(_escaped(sheet.foot), SMALL)]
+    return _built(sheet, sheet.sections, sheet.foot, 0)[0]
+
+
+def record_parts(sheet: RecordSheet, most_photos: int) -> Iterator[bytes]:
+    """The same as several files, one after another, their pages counted on; a part begins where a section has a page of its own.
+
+    Args: sheet: what it says; most_photos: once a part has so many, the next one begins as soon as it can.
+    """
+    page, first, photos = 0, 0, 0
+    for n, section in enumerate(sheet.sections):
+        if n > first and section.new_page and photos >= most_photos:
+            data, page = _built(sheet, sheet.sections[first:n], "", page)
+            yield data
+            first, photos = n, 0
+        photos += len(section.photos)
+    yield _built(sheet, sheet.sections[first:], sheet.foot, page)[0]
+
+
+def _built(sheet: RecordSheet, sections: Sequence[Section], foot: str, before: int) -> tuple[bytes, int]:
+    """Some sections as a file, and the number of its last page. Args: before: so many pages come before it."""
+    story: list[Flowable] = []
+    for section in sections:
+        story += [PageBreak()] if section.new_page and story else []
+        story += _section(section)
+    if foot:
+        story += [Spacer(1, 2 * mm), Paragraph(_escaped(foot), SMALL)]
     stream = io.BytesIO()
     document = SimpleDocTemplate(
         stream,
@@ -181,10 +219,11 @@ def record_pdf(sheet: RecordSheet) -> bytes:
     )
 
     def furniture(canvas, doc) -> None:
-        title_block(canvas, (18, 297 - 29, TEXT_MM, 20), sheet.title, [*sheet.cells, ("Page", str(doc.page))])
+        page = ("Page", str(before + doc.page))
+        title_block(canvas, (18, 297 - 29, TEXT_MM, 20), sheet.title, [*sheet.cells, page])
 
     document.build(story, onFirstPage=furniture, onLaterPages=furniture, canvasmaker=Page)
-    return stream.getvalue()
+    return stream.getvalue(), before + document.page
 
 
 def _section(section: Section) -> list:
@@ -247,7 +286,7 @@ def _scale(sketch: Sketch, width_mm: float) -> str:
     return "1:1" if scale > 0.999 else f"1:{1 / scale:.1f}"
 
 
-def _photo(data: bytes | None, caption: str, style: ParagraphStyle) -> list:
+def _photo(data: Photo | None, caption: str, style: ParagraphStyle) -> list:
     if data is None:
         return [Paragraph("The file of this photo is missing.", style), Paragraph(_escaped(caption), style)]
     return [_Picture(data), Paragraph(_escaped(caption), style)]

@@ -109,8 +109,9 @@ def _cut(cut: Cut) -> CutFacts:
     drawings = {"cut": cut_sketch(cut.panel.outline, rust, [cut.outline], window)}
     pattern = weld = None
     try:
+        hand = cut.patch.mirror_hand
         pattern = developed_as_stored(cut)
-        drawings["pattern"] = sketch(pattern, cut.patch.mirror_hand, pattern_marks(cut))
+        drawings["pattern"] = sketch(pattern, hand, pattern_marks(cut))
     except (Patch.DoesNotExist, CoreError):
         pass
     try:

@@ -87,16 +87,17 @@ def add_entry(repair: Repair, what: str, values: Mapping[str, Any], *, by: str) 
     return add_note(repair, by=by, **values)
 
 
-def add_photo(repair: Repair, upload: UploadedFile, *, caption: str, taken_on: date, by: str) -> Photo:
-    """Store an uploaded photo of a repair.
+def add_photo(of: Repair | Vehicle, upload: UploadedFile, *, caption: str, taken_on: date, by: str) -> Photo:
+    """Store an uploaded photo of a repair, or of the vehicle and no repair.
 
     Raises: BadField: too large, not a picture, damaged.
     """
     data, width, height = read_upload(upload)
+    vehicle, repair = (of.vehicle, of) if isinstance(of, Repair) else (of, None)
     return kept(
         data,
         lambda name: Photo.objects.create(
-            vehicle=repair.vehicle,
+            vehicle=vehicle,
             repair=repair,
             file=name,
             width=width,

@@ -1,7 +1,7 @@
 """What a dossier says, section by section: the title, the metal, the rounds, each repair, what is not known."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from django.utils import timezone
@@ -9,7 +9,7 @@ from django.utils import timezone
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.dossier import not_printed, without_names
-from yellow_sill.core.formats.record_pdf import RecordSheet, Section
+from yellow_sill.core.formats.record_pdf import Photo, RecordSheet, Section
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.protect.look_again import LookAgain, LookAgainRequest, WaxedBox, look_again
@@ -68,13 +68,22 @@ def sheet_of(
     *,
     today: date,
     progress: Callable[[float], None] = lambda _share: None,
+    keep: Callable[[bytes], Photo] = lambda data: data,
 ) -> RecordSheet:
-    """All that a dossier says. Raises: CoreError."""
+    """All that a dossier says. Args: keep: puts a photo away until it is printed, and tells where. Raises: CoreError."""
     repairs = list(vehicle.repairs.filter(number__in=choices.repairs))
     sections = [_title(vehicle, choices, today), *_metal(vehicle), *_rounds(vehicle)]
     for n, repair in enumerate(repairs):
         progress(n / len(repairs))
-        sections += _repair(repair, choices)
+        sections += [
+            replace(
+                section,
+                photos=[
+                    (keep(data) if isinstance(data, bytes) else data, words) for data, words in section.photos
+                ],
+            )
+            for section in _repair(repair, choices)
+        ]
     sections += [_cavities(repairs, today), _unknown(vehicle, repairs)]
     cells = [
         ("Vehicle", str(vehicle)),
@@ -250,7 +259,7 @@ def _repair(repair: Repair, choices: Choices) -> Iterator[Section]:
     ]
     state = Said("{state}, since {day}", state=repair.state, day=day_words(repair.state_on))
     rows: list[tuple[str, str]] = [("State", state), *((f"Behind {code}", words) for code, words in behind)]
-    yield Section(f"{repair.code} {repair.title}", rows=rows)
+    yield Section(f"{repair.code} {repair.title}", rows=rows, new_page=True)
     for section in record_sections(gather(repair), money=choices.money, photo_px=PHOTOS[choices.photos]):
         yield Section(
             f"{repair.code}: {section.head}", rows=section.rows, table=section.table, columns=section.columns, drawings=section.drawings,
@@ -319,6 +328,5 @@ def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:
                 Said("{count} not in this dossier", count=Count(open_, "more repair is", "more repairs are")),
             )
         )
-    return Section(
-        "What is not known", rows=rows or [("–", Said("Nothing that was asked for is lacking here."))]
-    )
+    nothing = [("–", Said("Nothing that was asked for is lacking here."))]
+    return Section("What is not known", rows=rows or nothing, new_page=True)

@@ -4,6 +4,7 @@ import secrets
 from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from django.conf import settings
@@ -50,23 +51,31 @@ def make(vehicle_id: int, asked: dict[str, Any], progress: Callable[[float], Non
     vehicle = Vehicle.objects.get(pk=vehicle_id)
     names = ("repairs", "money", "names", "photos", "form", "bundle")
     choices = Choices(**{name: asked[name] for name in names} | {"repairs": tuple(asked["repairs"])})
-    with override(asked["language"]):
-        sheet = sheet_of(
-            vehicle, choices, today=timezone.localdate(), progress=lambda share: progress(_GATHER * share)
-        )
-    bundle = export_vehicle(vehicle) if choices.bundle else None
-    progress(_GATHER)
-    data = dossier_pdf(sheet, bundle) if choices.form == "pdf" else dossier_folder(sheet, bundle)
-    file = f"{secrets.token_hex(16)}.{'pdf' if choices.form == 'pdf' else 'zip'}"
     folder().mkdir(parents=True, exist_ok=True)
+    with override(asked["language"]), TemporaryDirectory(dir=folder()) as aside:
+        sheet = sheet_of(
+            vehicle, choices, today=timezone.localdate(), progress=lambda share: progress(_GATHER * share),
+            keep=lambda data: _put_aside(Path(aside), data),
+        )  # fmt: skip
+        bundle = export_vehicle(vehicle) if choices.bundle else None
+        progress(_GATHER)
+        data = dossier_pdf(sheet, bundle) if choices.form == "pdf" else dossier_folder(sheet, bundle)
+        code = code_of(contents_of(sheet))
+    file = f"{secrets.token_hex(16)}.{'pdf' if choices.form == 'pdf' else 'zip'}"
     (folder() / file).write_bytes(data)
     made = Dossier.objects.create(
-        vehicle=vehicle, made_at=timezone.now(), by=asked["by"], form=choices.form, file=file, size=len(data), code=code_of(contents_of(sheet)),
+        vehicle=vehicle, made_at=timezone.now(), by=asked["by"], form=choices.form, file=file, size=len(data), code=code,
         told=str(choices.told()),
     )  # fmt: skip
     for old in Dossier.objects.filter(vehicle=vehicle, token="")[MOST_KEPT:]:
         forget(old)
     return {"dossier": made.pk, "code": made.code, "left_out": not_printed(sheet)}
+
+
+def _put_aside(aside: Path, data: bytes) -> Path:
+    path = aside / secrets.token_hex(8)
+    path.write_bytes(data)
+    return path
 
 
 def folder() -> Path:

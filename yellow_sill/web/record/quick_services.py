@@ -9,6 +9,7 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 
 from yellow_sill.core.errors import BadField
+from yellow_sill.core.order.work import MadeStep
 from yellow_sill.core.said import Listed, Said
 from yellow_sill.web.frame.changes import one_change
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
@@ -24,28 +25,33 @@ _ON = re.compile(r"/repairs/(\d{1,6})/")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class InHand:
-    """The repair that is in hand (None: nobody knows), its kind of work, and how that is known."""
+    """The repair that is in hand (None: nobody knows), its kind of work, how that is known; the step that is next where no time runs."""
 
     repair: Repair | None
     kind: str
     why: Said
+    next: MadeStep | None = None
 
 
 def in_hand(vehicle: Vehicle, came_from: str, now: Any) -> InHand:
     """What is in hand: the repair whose page one came from, else the step whose time runs, else the first step of the slot that is on or next."""
-    by_number = {repair.number: repair for repair in vehicle.repairs.all()}
+    by_number, time = {repair.number: repair for repair in vehicle.repairs.all()}, running(vehicle)
+    day = quiet_day(vehicle, now) if time is None else None
+    first = day.steps[0].step if day and day.steps else None
     if (match := _ON.search(came_from)) and (repair := by_number.get(int(match[1]))):
-        return InHand(repair=repair, kind="", why=Said("you were on its page"))
-    if (time := running(vehicle)) and (repair := by_number.get(time.repair)):
-        return InHand(repair=repair, kind=time.kind, why=Said("its time runs: {name}", name=time.name))
-    day = quiet_day(vehicle, now)
-    if day and day.steps and (repair := by_number.get(day.steps[0].step.repair)):
-        return InHand(
-            repair=repair,
-            kind=day.steps[0].step.kind,
-            why=Said("it is next: {name}", name=day.steps[0].step.name),
+        mine = (
+            next((each.step for each in day.steps if each.step.repair == repair.number), first)
+            if day
+            else None
         )
-    return InHand(repair=None, kind="", why=Said("nobody knows which is in hand"))
+        return InHand(repair=repair, kind="", why=Said("you were on its page"), next=mine)
+    if time and (repair := by_number.get(time.repair)):
+        return InHand(repair=repair, kind=time.kind, why=Said("its time runs: {name}", name=time.name))
+    if first and (repair := by_number.get(first.repair)):
+        return InHand(
+            repair=repair, kind=first.kind, why=Said("it is next: {name}", name=first.name), next=first
+        )
+    return InHand(repair=None, kind="", why=Said("nobody knows which is in hand"), next=first)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,11 +80,11 @@ def write_down(vehicle: Vehicle, repair: Repair | None, what: Written, *, today:
     done: list[str] = []
     bears = [CAPTION] * bool(what.photo) + [HOURS_NOTE] * bool(what.minutes.strip())
     noted = bool(text) and (not bears or bool(what.about) or len(text) > min(bears))
-    if repair is None and (noted or what.photo):
+    if repair is None and noted:
         raise BadField(
-            "A note and a photo belong to a repair.",
+            "A note belongs to a repair.",
             "repair",
-            "Choose which; hours may be of the whole vehicle.",
+            "Choose which; hours and a photo may be of the whole vehicle.",
         )
     if what.minutes.strip():
         typed = what.minutes.strip()
@@ -90,8 +96,8 @@ def write_down(vehicle: Vehicle, repair: Repair | None, what: Written, *, today:
     if repair is not None and noted:
         add_note(repair, written_on=today, text=text, about=what.about, by=by)
         done.append({"mistake": "a mistake", "learnt": "something learnt"}.get(what.about, "a note"))
-    if repair is not None and what.photo:
-        add_photo(repair, what.photo, caption=text[:CAPTION], taken_on=today, by=by)
+    if what.photo:
+        add_photo(repair or vehicle, what.photo, caption=text[:CAPTION], taken_on=today, by=by)
         done.append("a photo")
     return Said(
         "Written down{where}: {what}.",
