@@ -84,7 +84,8 @@ def sheet_of(
             )
             for section in _repair(repair, choices)
         ]
-    sections += [_cavities(repairs, today), _unknown(vehicle, repairs)]
+    boxes, unknown = _cavities(repairs, today), _unknown(vehicle, repairs)
+    sections += [boxes, replace(unknown, new_page=not _says(boxes))]
     cells = [
         ("Vehicle", str(vehicle)),
         ("Body no.", vehicle.body_no or "–"),
@@ -289,7 +290,7 @@ def cavities_of(repairs: list[Repair], today: date) -> list[LookAgain]:
 
 def _cavities(repairs: list[Repair], today: date) -> Section:
     rows: list[tuple[str, str]] = [(each.name, each.words) for each in cavities_of(repairs, today)]
-    return Section("Boxes, and when their wax is to be looked at", rows=rows)
+    return Section("Boxes, and when their wax is to be looked at", rows=rows, new_page=True)
 
 
 def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:
@@ -329,4 +330,4 @@ def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:
             )
         )
     nothing = [("–", Said("Nothing that was asked for is lacking here."))]
-    return Section("What is not known", rows=rows or nothing, new_page=True)
+    return Section("What is not known", rows=rows or nothing)
