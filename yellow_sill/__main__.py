@@ -107,6 +107,7 @@ def _run(home: "Home", known: frozenset[tuple[str, str]], args: argparse.Namespa
     from yellow_sill.home.keeper import Keeper
     from yellow_sill.home.places import HomeError, tighten
     from yellow_sill.web.frame.pictures import sweep
+    from yellow_sill.web.record.dossier_services import sweep_dossiers
 
     if upgrade:
         try:
@@ -125,6 +126,8 @@ def _run(home: "Home", known: frozenset[tuple[str, str]], args: argparse.Namespa
         print(
             f"{len(gone)} files of photos that were deleted more than a month ago are taken away.", flush=True
         )
+    if gone := sweep_dossiers(timezone.now()):
+        print(f"{gone} files that belonged to no dossier are taken away.", flush=True)
     _ask_for_a_code(args.host)
     keeper = Keeper(home, known, _now)
     keeper.begin()

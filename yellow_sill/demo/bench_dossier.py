@@ -20,7 +20,7 @@ SIZE, GRAIN = (2400, 1800), 16
 
 
 def lay_down_photos(vehicle: Any, folder: Path, count: int = PHOTOS) -> None:
-    """Give so many photos of a vehicle's repairs a file, each a picture of its own; the others lose their repair.
+    """Give so many photos of a vehicle's repairs a file, each a picture of its own; the others are still to be sorted.
 
     Args: vehicle: a `Vehicle` with at least ``count`` photos. folder: where photos lie.
     """
@@ -33,7 +33,7 @@ def lay_down_photos(vehicle: Any, folder: Path, count: int = PHOTOS) -> None:
         small = (SIZE[0] // GRAIN, SIZE[1] // GRAIN)
         grain = Image.frombytes("RGB", small, rng.randbytes(3 * small[0] * small[1]))
         grain.resize(SIZE, Image.Resampling.BILINEAR).save(folder / photo.file, quality=88)
-    vehicle.photos.filter(pk__in=[photo.pk for photo in photos[count:]]).update(repair=None)
+    vehicle.photos.filter(pk__in=[photo.pk for photo in photos[count:]]).update(repair=None, sorted_by="")
 
 
 def dossier_work(home: str) -> list[tuple[str, float, float, str]]:

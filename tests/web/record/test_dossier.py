@@ -9,6 +9,7 @@ from unittest.mock import patch
 
 from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 from pypdf import PdfReader
 
 from tests.builders import DAY, owner, picture
@@ -17,7 +18,7 @@ from yellow_sill.core.formats.dossier import verify
 from yellow_sill.web.frame import days, jobs
 from yellow_sill.web.logbook.services import add_note, add_photo, add_work
 from yellow_sill.web.parts.services import add_cost
-from yellow_sill.web.record import dossier_services
+from yellow_sill.web.record import dossier_sections, dossier_services
 from yellow_sill.web.record.dossier_services import file_of, folder
 from yellow_sill.web.record.models import Dossier
 
@@ -87,6 +88,29 @@ class Handing(RecordCase):
         )
         inside = self.made(form="folder", bundle="on")
         self.assertIn("dossier/bundle.zip", zipfile.ZipFile(file_of(inside)).namelist())
+
+    def test_photos_of_no_repair_are_in_it_where_somebody_says_so_and_told_of_where_not(self):
+        with patch.object(dossier_sections, "A_SECTION", 2):
+            for n in range(3):
+                add_photo(self.vehicle, picture(), caption=f"Delivered {n}", taken_on=DAY, by="Wren")
+            self.assertContains(self.client.get(self.there), "Photos of no repair too: 3")
+            without, text = self.text_of(self.made()), self.text_of(self.made(others="on"))
+        self.assertIn("3 photos of no repair are not in this dossier", without)
+        self.assertNotIn("Delivered", without)
+        for words in ("Photos of no repair, 1 to 2", "Photos of no repair, 3 to 3", "Delivered 2"):
+            self.assertIn(words, text)
+        self.assertNotIn("not in this dossier", text)
+
+    def test_what_belongs_to_no_dossier_is_swept_away_after_a_month(self):
+        dossier, left = self.made(), dossier_services.folder() / "broken-off"
+        left.mkdir()
+        self.assertEqual(dossier_services.sweep_dossiers(timezone.now()), 1)
+        self.assertFalse(left.exists(), "what work that broke off put aside")
+        path = file_of(dossier)
+        Dossier.objects.all().delete()
+        self.assertEqual(dossier_services.sweep_dossiers(timezone.now()), 0)
+        self.assertEqual(dossier_services.sweep_dossiers(timezone.now() + timedelta(days=31)), 1)
+        self.assertFalse(path.exists())
 
     def test_an_address_opens_one_dossier_until_its_day_and_can_be_taken_back(self):
         dossier = self.made()

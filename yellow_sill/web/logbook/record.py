@@ -297,11 +297,7 @@ def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
         for line, amount in facts.costs
     ]
     photos = [
-        (
-            thumbnail(photo.file, photo_px),
-            f"{_day(photo)} {photo.stage} {photo.caption}".replace("  ", " ")
-            + ("" if there else " (file missing)"),
-        )
+        (thumbnail(photo.file, photo_px), photo_words(photo, there))
         for photo, there in facts.photos
         if photo_px
     ]
@@ -320,6 +316,12 @@ def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
         Section("Notes", rows=noted[""]),
         Section("Photos", photos=photos),
     ]
+
+
+def photo_words(photo: Photo, there: bool) -> str:
+    """What stands below a photo. Args: there: whether its file is."""
+    words = f"{_day(photo)} {photo.stage} {photo.caption}".replace("  ", " ")
+    return words if there else f"{words} (file missing)"
 
 
 def _day(photo: Photo) -> str:

@@ -1,6 +1,6 @@
 """What a dossier says, section by section: the title, the metal, the rounds, each repair, what is not known."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -9,7 +9,8 @@ from django.utils import timezone
 from yellow_sill.core.days import day_words
 from yellow_sill.core.errors import CoreError
 from yellow_sill.core.formats.dossier import not_printed, without_names
-from yellow_sill.core.formats.record_pdf import Photo, RecordSheet, Section
+from yellow_sill.core.formats.record_pdf import Photo as Picture
+from yellow_sill.core.formats.record_pdf import RecordSheet, Section
 from yellow_sill.core.formats.sketch import Sketch
 from yellow_sill.core.geometry import bounds_of, middle_of
 from yellow_sill.core.protect.look_again import LookAgain, LookAgainRequest, WaxedBox, look_again
@@ -21,8 +22,10 @@ from yellow_sill.web.cut.gate_services import far_sides
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import averages, fit_of
 from yellow_sill.web.frame import units
+from yellow_sill.web.frame.pictures import thumbnail
 from yellow_sill.web.frame.sheets import sheet_said
-from yellow_sill.web.logbook.record import check_words, gather, record_sections
+from yellow_sill.web.logbook.models import Photo
+from yellow_sill.web.logbook.record import check_words, gather, photo_words, record_sections
 from yellow_sill.web.protect.face_services import looks_inside
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.shells.models import ShellView, Vehicle
@@ -33,11 +36,13 @@ from .pair_services import laid_pictures
 
 #: The longer side of a photo by what was chosen, px.
 PHOTOS = {"none": 0, "small": 500, "large": 1400}
+#: Photos of no repair stand in sections of so many.
+A_SECTION = 30
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Choices:
-    """What goes into a dossier."""
+    """What goes into a dossier; ``others``: photos of no repair too."""
 
     repairs: tuple[int, ...]
     money: bool
@@ -45,6 +50,7 @@ class Choices:
     photos: str
     form: str
     bundle: bool
+    others: bool = False
 
     def told(self) -> Said:
         """In words, for the title sheet and the list."""
@@ -56,6 +62,7 @@ class Choices:
                 Said("{photos} photos", photos=self.photos)
                 if self.photos != "none"
                 else Said("without photos"),
+                *([Said("those of no repair too")] if self.others and self.photos != "none" else []),
                 Said("the bundle inside") if self.bundle else Said("without the bundle"),
             ],
             ", ",
@@ -68,13 +75,15 @@ def sheet_of(
     *,
     today: date,
     progress: Callable[[float], None] = lambda _share: None,
-    keep: Callable[[bytes], Photo] = lambda data: data,
+    keep: Callable[[bytes], Picture] = lambda data: data,
 ) -> RecordSheet:
     """All that a dossier says. Args: keep: puts a photo away until it is printed, and tells where. Raises: CoreError."""
     repairs = list(vehicle.repairs.filter(number__in=choices.repairs))
     sections = [_title(vehicle, choices, today), *_metal(vehicle), *_rounds(vehicle)]
+    others = _others(vehicle)
+    heaps = [others[at : at + A_SECTION] for at in range(0, len(others), A_SECTION)] if choices.others else []
     for n, repair in enumerate(repairs):
-        progress(n / len(repairs))
+        progress(n / (len(repairs) + len(heaps)))
         sections += [
             replace(
                 section,
@@ -84,7 +93,11 @@ def sheet_of(
             )
             for section in _repair(repair, choices)
         ]
-    boxes, unknown = _cavities(repairs, today), _unknown(vehicle, repairs)
+    for n, heap in enumerate(heaps):
+        progress((len(repairs) + n) / (len(repairs) + len(heaps)))
+        sections.append(_photos(heap, n, PHOTOS[choices.photos], keep))
+    left = 0 if choices.others else len(others)
+    boxes, unknown = _cavities(repairs, today), _unknown(vehicle, repairs, left)
     sections += [boxes, replace(unknown, new_page=not _says(boxes))]
     cells = [
         ("Vehicle", str(vehicle)),
@@ -118,6 +131,24 @@ def sheet_of(
         sections=without_names(said.sections, people_of(vehicle)),
         foot=said.foot,
     )
+
+
+def _others(vehicle: Vehicle) -> list[Photo]:
+    """The photos of which somebody said that they are of no repair."""
+    return list(vehicle.photos.filter(repair=None).exclude(sorted_by=""))
+
+
+def _photos(photos: Sequence[Photo], nth: int, longest_px: int, keep: Callable[[bytes], Picture]) -> Section:
+    """A page or two of photos of no repair. Args: nth: so many such sections come before it."""
+    first = nth * A_SECTION + 1
+    return Section(
+        f"Photos of no repair, {first} to {first + len(photos) - 1}", new_page=True,
+        photos=[
+            (keep(small) if (small := thumbnail(photo.file, longest_px)) else None, photo_words(photo, small is not None))
+            for photo in photos
+            if longest_px
+        ],
+    )  # fmt: skip
 
 
 def _says(section: Section) -> bool:
@@ -293,8 +324,8 @@ def _cavities(repairs: list[Repair], today: date) -> Section:
     return Section("Boxes, and when their wax is to be looked at", rows=rows, new_page=True)
 
 
-def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:
-    """What nobody knows, or nobody has written down."""
+def _unknown(vehicle: Vehicle, repairs: list[Repair], left: int) -> Section:
+    """What nobody knows, or nobody has written down, and what is left out. Args: left: so many photos of no repair are."""
     rows: list[tuple[str, str]] = []
     try:
         _, told = map_of(vehicle)
@@ -329,5 +360,8 @@ def _unknown(vehicle: Vehicle, repairs: list[Repair]) -> Section:
                 Said("{count} not in this dossier", count=Count(open_, "more repair is", "more repairs are")),
             )
         )
+    if left:
+        photos = Count(left, "photo of no repair is", "photos of no repair are")
+        rows.append(("Left out", Said("{count} not in this dossier", count=photos)))
     nothing = [("–", Said("Nothing that was asked for is lacking here."))]
     return Section("What is not known", rows=rows or nothing)

@@ -1,8 +1,9 @@
 """The dossier of a vehicle: made outside the request, kept, given out, read under an address that ends."""
 
 import secrets
+import shutil
 from collections.abc import Callable
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -15,6 +16,7 @@ from yellow_sill.core.errors import BadField
 from yellow_sill.core.formats.dossier import code_of, contents_of, dossier_folder, dossier_pdf, not_printed
 from yellow_sill.web.frame import jobs, units
 from yellow_sill.web.frame.models import Job
+from yellow_sill.web.frame.pictures import KEPT_DAYS
 from yellow_sill.web.frame.revision import revision_of
 from yellow_sill.web.logbook.bundle import export_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -38,7 +40,7 @@ def ask_dossier(vehicle: Vehicle, choices: Choices, *, by: str) -> Job:
         )
     asked = {
         "repairs": sorted(choices.repairs), "money": choices.money, "names": choices.names, "photos": choices.photos, "form": choices.form,
-        "bundle": choices.bundle, "by": by, "revision": revision_of(vehicle.pk), "unit": units.unit.get(), "language": get_language(),
+        "bundle": choices.bundle, "others": choices.others, "by": by, "revision": revision_of(vehicle.pk), "unit": units.unit.get(), "language": get_language(),
         "asked": secrets.token_hex(4),
     }  # fmt: skip
     return jobs.ask("dossier", vehicle.pk, asked)
@@ -49,8 +51,10 @@ def make(vehicle_id: int, asked: dict[str, Any], progress: Callable[[float], Non
     """Make a dossier and keep it. Raises: CoreError."""
     units.unit.set(asked["unit"])
     vehicle = Vehicle.objects.get(pk=vehicle_id)
-    names = ("repairs", "money", "names", "photos", "form", "bundle")
-    choices = Choices(**{name: asked[name] for name in names} | {"repairs": tuple(asked["repairs"])})
+    names = ("money", "names", "photos", "form", "bundle", "others")
+    choices = Choices(
+        repairs=tuple(asked["repairs"]), **{name: asked[name] for name in names if name in asked}
+    )
     folder().mkdir(parents=True, exist_ok=True)
     with override(asked["language"]), TemporaryDirectory(dir=folder()) as aside:
         sheet = sheet_of(
@@ -81,6 +85,21 @@ def _put_aside(aside: Path, data: bytes) -> Path:
 def folder() -> Path:
     """Where the files of dossiers lie."""
     return Path(settings.DATA) / "dossiers"
+
+
+def sweep_dossiers(now: datetime) -> int:
+    """Take away what belongs to no dossier: of vehicles that are gone long enough, of work that broke off. Returns: how much that was."""
+    known, since = set(Dossier.objects.values_list("file", flat=True)), now - timedelta(days=KEPT_DAYS)
+    gone = 0
+    for path in list(folder().iterdir()) if folder().is_dir() else ():
+        if path.is_dir():
+            shutil.rmtree(path, ignore_errors=True)
+        elif path.name in known or path.stat().st_mtime >= since.timestamp():
+            continue
+        else:
+            path.unlink(missing_ok=True)
+        gone += 1
+    return gone
 
 
 def file_of(dossier: Dossier) -> Path:

@@ -24,6 +24,7 @@ class DossierForm(forms.Form):
     photos = forms.ChoiceField(
         choices=[("small", "small"), ("large", "large"), ("none", "none")], label="Photos", initial="small"
     )
+    others = forms.BooleanField(required=False, label="Photos of no repair too")
     form = forms.ChoiceField(
         choices=[("pdf", "one PDF"), ("folder", "a folder, zipped")], label="As", initial="pdf"
     )
@@ -31,11 +32,16 @@ class DossierForm(forms.Form):
         required=False, label="The bundle inside, for another Yellow Sill: it holds all money and all names"
     )
 
-    def __init__(self, *args, repairs=(), **kwargs) -> None:
+    def __init__(self, *args, repairs=(), others: int = 0, **kwargs) -> None:
+        """``others``: how many photos there are of no repair."""
         super().__init__(*args, **kwargs)
         self.fields["repairs"].choices = [
             (each.number, f"{each.code} {each.title}, {each.state}") for each in repairs
         ]
+        if others:
+            self.fields["others"].label = f"Photos of no repair too: {others}"
+        else:
+            del self.fields["others"]
 
 
 class QuickForm(forms.Form):

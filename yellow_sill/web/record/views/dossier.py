@@ -37,6 +37,7 @@ def dossiers(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
     form = DossierForm(
         request.POST if making else None,
         repairs=repairs,
+        others=vehicle.photos.filter(repair=None).exclude(sorted_by="").count(),
         initial={"repairs": [each.number for each in repairs]},
     )
     error = None
@@ -81,7 +82,7 @@ def _done(request: HttpRequest, vehicle: Vehicle, form: DossierForm) -> HttpResp
         told = form.cleaned_data
         choices = Choices(
             repairs=tuple(told["repairs"]), money=told["money"] == "in", names=told["names"] == "in", photos=told["photos"], form=told["form"],
-            bundle=told["bundle"],
+            bundle=told["bundle"], others=told.get("others", False),
         )  # fmt: skip
         return redirect(
             f"{page}?find={ask_dossier(vehicle, choices, by=request.user.get_username()).fingerprint}"
