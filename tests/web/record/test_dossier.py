@@ -7,7 +7,7 @@ from datetime import timedelta
 from decimal import Decimal
 from unittest.mock import patch
 
-from django.test import Client
+from django.test import Client, override_settings
 from django.urls import reverse
 from django.utils import timezone
 from pypdf import PdfReader
@@ -119,6 +119,11 @@ class Handing(RecordCase):
         dossier.refresh_from_db()
         there, stranger = reverse("record:given", args=[dossier.token]), Client()
         self.assertEqual(stranger.get(there).status_code, 200)
+        self.assertContains(self.client.get(self.there), "answers on this machine")
+        with override_settings(SHARED="https"):
+            self.assertNotContains(self.client.get(self.there), "answers on this machine")
+            beside = self.client.get(self.there, headers={"host": "localhost:8000"})
+        self.assertContains(beside, "You opened Yellow Sill as localhost:8000")
         self.assertEqual(stranger.get(there)["Cache-Control"], "private, no-store")
         for page in (
             self.there,

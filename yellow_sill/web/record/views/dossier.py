@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 
+from django.conf import settings
 from django.contrib import messages
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -9,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET
 
 from yellow_sill.core.errors import BadField, CoreError
+from yellow_sill.web.accounts.door import WAY_IN
 from yellow_sill.web.frame import days, jobs, units
 from yellow_sill.web.frame.board_json import answer
 from yellow_sill.web.frame.models import Job
@@ -22,6 +24,8 @@ from ..dossier_services import ask_dossier, close_link, file_of, forget, open_li
 from ..forms import DossierForm, LinkForm
 from ..models import Dossier
 
+#: Names by which a machine calls itself.
+HERE_ALONE = ("localhost", "127.0.0.1", "[")
 #: An address is offered for so many days at first.
 LINK_DAYS = 30
 
@@ -55,6 +59,7 @@ def dossiers(request: HttpRequest, vehicle: Vehicle) -> HttpResponse:
         "current_stage": "record", "form": form, "error": error, "job": job, "find": find, "lost": bool(find) and job is None,
         "left_out": (job.answer or {}).get("left_out", []) if job and job.done else [],
         "made": [(each, _address(request, each), file_of(each).is_file()) for each in vehicle.dossiers.all()],
+        "way": WAY_IN, "reached": bool(settings.SHARED), "here_alone": request.get_host().partition(":")[0] in HERE_ALONE,
         "until": days.today() + timedelta(days=LINK_DAYS), "today": days.today(),
         "cells": [
             ("Vehicle", vehicle.model), ("Body no.", vehicle.body_no or "–"), ("Repairs", len(repairs)), ("Made", vehicle.dossiers.count()),
