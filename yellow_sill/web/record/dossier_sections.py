@@ -81,21 +81,7 @@ def sheet_of(
     repairs = list(vehicle.repairs.filter(number__in=choices.repairs))
     sections = [_title(vehicle, choices, today), *_metal(vehicle), *_rounds(vehicle)]
     others = _others(vehicle)
-    heaps = [others[at : at + A_SECTION] for at in range(0, len(others), A_SECTION)] if choices.others else []
-    for n, repair in enumerate(repairs):
-        progress(n / (len(repairs) + len(heaps)))
-        sections += [
-            replace(
-                section,
-                photos=[
-                    (keep(data) if isinstance(data, bytes) else data, words) for data, words in section.photos
-                ],
-            )
-            for section in _repair(repair, choices)
-        ]
-    for n, heap in enumerate(heaps):
-        progress((len(repairs) + n) / (len(repairs) + len(heaps)))
-        sections.append(_photos(heap, n, PHOTOS[choices.photos], keep))
+    sections += _told_of(repairs, others if choices.others else [], choices, progress, keep)
     left = 0 if choices.others else len(others)
     boxes, unknown = _cavities(repairs, today), _unknown(vehicle, repairs, left)
     sections += [boxes, replace(unknown, new_page=not _says(boxes))]
@@ -131,6 +117,24 @@ def sheet_of(
         sections=without_names(said.sections, people_of(vehicle)),
         foot=said.foot,
     )
+
+
+def _told_of(
+    repairs: Sequence[Repair], others: Sequence[Photo], choices: Choices, progress: Callable[[float], None], keep: Callable[[bytes], Picture],
+) -> Iterator[Section]:  # fmt: skip
+    """Each repair, and photos of none; each photo is put away at once."""
+    heaps = [others[at : at + A_SECTION] for at in range(0, len(others), A_SECTION)]
+    parts = len(repairs) + len(heaps)
+    for n, repair in enumerate(repairs):
+        progress(n / parts)
+        for section in _repair(repair, choices):
+            kept = [
+                (keep(data) if isinstance(data, bytes) else data, words) for data, words in section.photos
+            ]
+            yield replace(section, photos=kept)
+    for n, heap in enumerate(heaps):
+        progress((len(repairs) + n) / parts)
+        yield _photos(heap, n, PHOTOS[choices.photos], keep)
 
 
 def _others(vehicle: Vehicle) -> list[Photo]:
