@@ -9,7 +9,9 @@ from django.urls import reverse
 from tests.builders import DAY, finding, owner, panel, repair, repair_page, vehicle, worked_out
 from yellow_sill.core.repairs.ribbon import BadMove
 from yellow_sill.web.cut.sheet_services import Stepped, sheets_of, step_sheet
+from yellow_sill.web.frame.changes import changing
 from yellow_sill.web.logbook.bundle import export_vehicle, import_vehicle
+from yellow_sill.web.patch.services import developed_as_stored
 from yellow_sill.web.repairs import services as repair_services
 from yellow_sill.web.repairs.models import Repair
 from yellow_sill.web.repairs.services import move_on_ribbon
@@ -56,6 +58,17 @@ class Sheets(TestCase):
             step(self.skin, "welded")
         self.assertEqual(Repair.objects.get(pk=self.repair.pk).state, "fitted")
         self.assertEqual(self.skin.sheet_steps.last().state, "tacked", "nothing of it was stored")
+
+    def test_a_patch_is_worked_out_once_and_in_a_change_by_the_line_that_is_about_to_be_stored(self):
+        once = developed_as_stored(self.skin)
+        self.assertIs(developed_as_stored(Repair.objects.get().cuts.get(pk=self.skin.pk)), once)
+        cut = Repair.objects.get().cuts.get(pk=self.skin.pk)
+        wider = [[u + 8 * (u > 700), v] for u, v in cut.outline]
+        with changing(self.vehicle, by="Wren"):
+            cut.outline = wider
+            self.assertEqual(developed_as_stored(cut).opening, wider)
+            cut.save()
+        self.assertEqual(developed_as_stored(self.skin).opening, wider, "a change is seen at once")
 
     def test_an_outer_sheet_waits_or_has_a_written_reason(self):
         with self.assertRaisesRegex(BadMove, "lies behind it and is not welded yet"):

@@ -34,7 +34,7 @@ from yellow_sill.web.cut.layer_services import holes_in
 from yellow_sill.web.cut.models import Cut, TransferMark
 from yellow_sill.web.cut.release_services import release_list
 from yellow_sill.web.cut.stretch_services import stretches_of
-from yellow_sill.web.frame.changes import one_change
+from yellow_sill.web.frame.changes import is_open, one_change
 from yellow_sill.web.frame.revision import by_revision
 from yellow_sill.web.shells.models import Vehicle
 
@@ -128,8 +128,10 @@ def developed(cut: Cut, values: Mapping[str, Any]) -> Developed:
 def developed_as_stored(cut: Cut) -> Developed:
     """Develop a cut's patch as it is stored, or in the panel's own thickness where nobody has stored one; worked out once for all pages.
 
-    Raises: CoreError.
+    While a change is under way the cut counts as it is given: its line may be about to be stored. Raises: CoreError.
     """
+    if is_open():
+        return developed(cut, stored_values(patch_of(cut)))
     return _as_stored(cut.repair.vehicle, cut.pk)
 
 
