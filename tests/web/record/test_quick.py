@@ -28,7 +28,7 @@ class Quick(RecordCase):
         self.assertContains(page, "R-01, you were on its page")
         self.assertContains(page, 'value="1" selected')
         self.assertContains(self.client.get(self.there), "nobody knows which is in hand")
-        self.assertContains(self.client.get(self.there), "No step is in a slot of today")
+        self.assertContains(self.client.get(self.there), "No step is planned for the slot that is next")
         first = Mock(step=steps_of(self.vehicle, days.today()).steps[0])
         with patch.object(quick_services, "quiet_day", lambda *_: Mock(steps=[first])):
             page = self.client.get(self.there)
