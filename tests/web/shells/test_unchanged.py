@@ -4,6 +4,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from tests.builders import DAY, finding, owner, repair, vehicle
+from yellow_sill.core.errors import BadField
 from yellow_sill.web.accounts.models import Preferences
 from yellow_sill.web.frame.changes import changing
 from yellow_sill.web.frame.revision import by_revision, revision_of
@@ -95,6 +96,21 @@ class Remembered(TestCase):
         notes(mended)
         with self.assertNumQueries(1):
             notes(mended)
+
+    def test_a_refusal_is_remembered_and_made_anew_after_a_change(self):
+        mended, asked = vehicle(owner()), []
+
+        @by_revision(4)
+        def told(of) -> str:
+            asked.append(of)
+            raise BadField(f"Refused {len(asked)}.", "steps")
+
+        for words in ("Refused 1.", "Refused 1."):
+            with self.assertRaisesMessage(BadField, words):
+                told(mended)
+        finding(mended)
+        with self.assertRaisesMessage(BadField, "Refused 2."):
+            told(mended)
 
     def test_a_change_in_another_room_leaves_what_is_remembered_of_this_one(self):
         mended, worked_out = vehicle(owner()), []
