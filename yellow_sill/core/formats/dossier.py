@@ -93,10 +93,19 @@ def not_printed(sheet: RecordSheet) -> list[str]:
 
 
 def dossier_pdf(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
-    """The dossier as a sealed PDF, its code on each page.
+    """The dossier as `write_dossier_pdf` writes it."""
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "dossier.pdf"
+        write_dossier_pdf(sheet, path, bundle)
+        return path.read_bytes()
 
-    Args: sheet: what it says; bundle: the vehicle's bundle, put inside.
-    Returns: the file. What it says, and the bundle, are attached, so that the next person's machine can read them.
+
+def write_dossier_pdf(sheet: RecordSheet, whole: Path, bundle: bytes | None = None) -> None:
+    """Write the dossier as a sealed PDF, its code on each page.
+
+    Args: sheet: what it says; whole: where it is written; bundle: the vehicle's bundle, put inside. What it says, and the bundle, are attached, so
+    that the next person's machine can read them.
+    Raises: OSError.
     """
     contents = contents_of(sheet)
     code = code_of(contents)
@@ -115,12 +124,10 @@ def dossier_pdf(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
         for name, (data, kind) in files.items():
             pdf.attachments[name] = pikepdf.AttachedFileSpec(pdf, data, filename=name, mime_type=kind)
         pdf.docinfo["/Keywords"] = f"code {code}"
-        whole = Path(folder) / "whole.pdf"
         pdf.save(whole, deterministic_id=True)
-        with whole.open("r+b") as file:
-            sum_ = hashlib.file_digest(file, "sha256").hexdigest()
-            file.write(SEAL + sum_.encode() + b"\n")
-        return whole.read_bytes()
+    with whole.open("r+b") as file:
+        sum_ = hashlib.file_digest(file, "sha256").hexdigest()
+        file.write(SEAL + sum_.encode() + b"\n")
 
 
 def dossier_folder(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:

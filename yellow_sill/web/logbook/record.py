@@ -20,7 +20,7 @@ from yellow_sill.web.cut.stretch_services import stretches_of
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import fit_of
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.pictures import photo_path, thumbnail
+from yellow_sill.web.frame.pictures import photo_path, thumbnails
 from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.parts.models import CostLine
 from yellow_sill.web.parts.services import CostSums, sums, with_sums
@@ -296,11 +296,9 @@ def _spent(facts: RecordFacts, money: bool, photo_px: int) -> list[Section]:
         (day_words(line.bought_on), f"{line.item}, {line.supplier}" + (f": {amount.gross}" if money else ""))
         for line, amount in facts.costs
     ]
-    photos = [
-        (thumbnail(photo.file, photo_px), photo_words(photo, there))
-        for photo, there in facts.photos
-        if photo_px
-    ]
+    shown = facts.photos if photo_px else []
+    small = thumbnails([photo.file for photo, _ in shown], photo_px)
+    photos = [(data, photo_words(*each)) for data, each in zip(small, shown, strict=True)]
     noted: dict[str, list[tuple[str, str]]] = {"mistake": [], "learnt": [], "": []}
     for n in facts.notes:
         noted[n.about].append((day_words(n.written_on), f"{n.text} ({n.by})"))

@@ -22,7 +22,7 @@ from yellow_sill.web.cut.gate_services import far_sides
 from yellow_sill.web.datums.models import Round
 from yellow_sill.web.datums.round_services import averages, fit_of
 from yellow_sill.web.frame import units
-from yellow_sill.web.frame.pictures import thumbnail
+from yellow_sill.web.frame.pictures import thumbnails
 from yellow_sill.web.frame.sheets import sheet_said
 from yellow_sill.web.logbook.models import Photo
 from yellow_sill.web.logbook.record import check_words, gather, photo_words, record_sections
@@ -145,12 +145,12 @@ def _others(vehicle: Vehicle) -> list[Photo]:
 def _photos(photos: Sequence[Photo], nth: int, longest_px: int, keep: Callable[[bytes], Picture]) -> Section:
     """A page or two of photos of no repair. Args: nth: so many such sections come before it."""
     first = nth * A_SECTION + 1
+    small = thumbnails([photo.file for photo in photos], longest_px) if longest_px else []
     return Section(
         f"Photos of no repair, {first} to {first + len(photos) - 1}", new_page=True,
         photos=[
-            (keep(small) if (small := thumbnail(photo.file, longest_px)) else None, photo_words(photo, small is not None))
-            for photo in photos
-            if longest_px
+            (keep(data) if data else None, photo_words(photo, data is not None))
+            for data, photo in zip(small, photos, strict=False)
         ],
     )  # fmt: skip
 

@@ -13,7 +13,13 @@ from django.utils import timezone
 from django.utils.translation import get_language, override
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.formats.dossier import code_of, contents_of, dossier_folder, dossier_pdf, not_printed
+from yellow_sill.core.formats.dossier import (
+    code_of,
+    contents_of,
+    dossier_folder,
+    not_printed,
+    write_dossier_pdf,
+)
 from yellow_sill.web.frame import jobs, units
 from yellow_sill.web.frame.models import Job
 from yellow_sill.web.frame.pictures import KEPT_DAYS
@@ -63,12 +69,16 @@ def make(vehicle_id: int, asked: dict[str, Any], progress: Callable[[float], Non
         )  # fmt: skip
         bundle = export_vehicle(vehicle) if choices.bundle else None
         progress(_GATHER)
-        data = dossier_pdf(sheet, bundle) if choices.form == "pdf" else dossier_folder(sheet, bundle)
-        code = code_of(contents_of(sheet))
-    file = f"{secrets.token_hex(16)}.{'pdf' if choices.form == 'pdf' else 'zip'}"
-    (folder() / file).write_bytes(data)
+        written = Path(aside) / "dossier"
+        if choices.form == "pdf":
+            write_dossier_pdf(sheet, written, bundle)
+        else:
+            written.write_bytes(dossier_folder(sheet, bundle))
+        code, size = code_of(contents_of(sheet)), written.stat().st_size
+        file = f"{secrets.token_hex(16)}.{'pdf' if choices.form == 'pdf' else 'zip'}"
+        written.replace(folder() / file)
     made = Dossier.objects.create(
-        vehicle=vehicle, made_at=timezone.now(), by=asked["by"], form=choices.form, file=file, size=len(data), code=code,
+        vehicle=vehicle, made_at=timezone.now(), by=asked["by"], form=choices.form, file=file, size=size, code=code,
         told=str(choices.told()),
     )  # fmt: skip
     for old in Dossier.objects.filter(vehicle=vehicle, token="")[MOST_KEPT:]:
