@@ -21,11 +21,11 @@ from yellow_sill.core.formats.dossier import (
     BUNDLE,
     code_of,
     contents_of,
-    dossier_folder,
-    dossier_pdf,
     not_printed,
     verify,
     without_names,
+    write_folder,
+    write_pdf,
 )
 from yellow_sill.core.formats.letters import left_out, runs
 from yellow_sill.core.formats.record_pdf import RecordSheet, Section, photo_bytes
@@ -46,7 +46,19 @@ SHEET = RecordSheet(
         Section("Photos", photos=[(None, "lost")]),
     ],
 )  # fmt: skip
-MADE = {"pdf": dossier_pdf(SHEET, b"PK the bundle"), "folder": dossier_folder(SHEET, b"PK the bundle")}
+
+
+def bytes_of(write, *asked):
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "dossier"
+        write(asked[0], path, *asked[1:])
+        return path.read_bytes()
+
+
+MADE = {
+    "pdf": bytes_of(write_pdf, SHEET, b"PK the bundle"),
+    "folder": bytes_of(write_folder, SHEET, b"PK the bundle"),
+}
 
 
 class Dossier(TestCase):
@@ -57,7 +69,9 @@ class Dossier(TestCase):
                 told = verify(data)
                 self.assertEqual((told.whole, told.code), (True, code))
                 self.assertIn(code, str(told.words))
-        self.assertEqual(MADE["pdf"], dossier_pdf(SHEET, b"PK the bundle"), "the same again is the same file")
+        self.assertEqual(
+            MADE["pdf"], bytes_of(write_pdf, SHEET, b"PK the bundle"), "the same again is the same file"
+        )
         reader = PdfReader(io.BytesIO(MADE["pdf"]))
         for page in reader.pages:
             self.assertIn(code[:9], page.extract_text())
@@ -81,14 +95,14 @@ class Dossier(TestCase):
                 ]
             sheet = RecordSheet(title="Dossier", cells=[], sections=sections)
             with patch.object(dossier, "PART_PHOTOS", 3):
-                data = dossier_pdf(sheet)
-            whole = dossier_pdf(sheet)
+                data = bytes_of(write_pdf, sheet)
+            whole = bytes_of(write_pdf, sheet)
             in_memory = [
                 replace(each, photos=[(photo_bytes(photo), words) for photo, words in each.photos])
                 for each in sections
             ]
             self.assertEqual(contents_of(sheet), contents_of(replace(sheet, sections=in_memory)))
-            with zipfile.ZipFile(io.BytesIO(dossier_folder(sheet))) as archive:
+            with zipfile.ZipFile(io.BytesIO(bytes_of(write_folder, sheet))) as archive:
                 self.assertEqual(sum(name.endswith(".jpg") for name in archive.namelist()), 10)
         self.assertTrue(verify(data).whole)
         texts = [page.extract_text() for page in PdfReader(io.BytesIO(data)).pages]

@@ -92,20 +92,12 @@ def not_printed(sheet: RecordSheet) -> list[str]:
     return left_out("".join(texts))
 
 
-def dossier_pdf(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
-    """The dossier as `write_dossier_pdf` writes it."""
-    with TemporaryDirectory() as folder:
-        path = Path(folder) / "dossier.pdf"
-        write_dossier_pdf(sheet, path, bundle)
-        return path.read_bytes()
-
-
-def write_dossier_pdf(sheet: RecordSheet, whole: Path, bundle: bytes | None = None) -> None:
+def write_pdf(sheet: RecordSheet, whole: Path, bundle: bytes | None = None) -> str:
     """Write the dossier as a sealed PDF, its code on each page.
 
     Args: sheet: what it says; whole: where it is written; bundle: the vehicle's bundle, put inside. What it says, and the bundle, are attached, so
     that the next person's machine can read them.
-    Raises: OSError.
+    Returns: its code. Raises: OSError.
     """
     contents = contents_of(sheet)
     code = code_of(contents)
@@ -128,15 +120,20 @@ def write_dossier_pdf(sheet: RecordSheet, whole: Path, bundle: bytes | None = No
     with whole.open("r+b") as file:
         sum_ = hashlib.file_digest(file, "sha256").hexdigest()
         file.write(SEAL + sum_.encode() + b"\n")
+    return code
 
 
-def dossier_folder(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
-    """The dossier as a zip of a folder: one page that needs no script, its photos, what it says, the sums of all its files."""
+def write_folder(sheet: RecordSheet, whole: Path, bundle: bytes | None = None) -> str:
+    """Write the dossier as a zip of a folder: one page that needs no script, its photos, what it says, the sums of all its files.
+
+    Args, Returns, Raises: as `write_pdf`.
+    """
     contents = contents_of(sheet)
+    code = code_of(contents)
     files: dict[str, Photo] = {CONTENTS: contents}
     body = [_html_section(section, files, n) for n, section in enumerate(sheet.sections)]
     files["index.html"] = _PAGE.format(
-        title=escape(sheet.title), code=code_of(contents), foot=escape(sheet.foot), body="".join(body),
+        title=escape(sheet.title), code=code, foot=escape(sheet.foot), body="".join(body),
         cells="".join(f"<div><dt>{escape(label)}</dt><dd>{escape(value)}</dd></div>" for label, value in sheet.cells),
     ).encode()  # fmt: skip
     if bundle is not None:
@@ -144,19 +141,18 @@ def dossier_folder(sheet: RecordSheet, bundle: bytes | None = None) -> bytes:
     sums = "".join(
         f"{hashlib.sha256(photo_bytes(file)).hexdigest()}  {name}\n" for name, file in sorted(files.items())
     )
-    stream = io.BytesIO()
-    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(whole, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.comment = SEAL + b"0" * _SUM
         for name, file in [*sorted(files.items()), (SUMS, sums.encode())]:
             kept = zipfile.ZIP_STORED if name.endswith((".jpg", ".zip")) else zipfile.ZIP_DEFLATED
             archive.writestr(
                 zipfile.ZipInfo(f"dossier/{name}", (2026, 1, 1, 0, 0, 0)), photo_bytes(file), kept
             )
-    stream.seek(-_SUM, io.SEEK_END)
-    stream.truncate()
-    sum_ = hashlib.sha256(stream.getbuffer()).hexdigest()
-    stream.write(sum_.encode())
-    return stream.getvalue()
+    with whole.open("r+b") as zipped:
+        zipped.truncate(whole.stat().st_size - _SUM)
+        sum_ = hashlib.file_digest(zipped, "sha256").hexdigest()
+        zipped.write(sum_.encode())
+    return code
 
 
 _PAGE = """<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">

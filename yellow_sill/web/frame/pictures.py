@@ -4,7 +4,7 @@ import io
 import secrets
 import struct
 import warnings
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Container, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -214,7 +214,12 @@ def sweep(now: datetime) -> list[str]:
         if issubclass(model, Kept) and any(field.name == "file" for field in model._meta.fields):
             known |= set(model._base_manager.values_list("file", flat=True))
             known |= set(model.history.filter(history_date__gte=since).values_list("file", flat=True))
-    folder, gone = photo_path(""), []
+    return swept(photo_path(""), known, since)
+
+
+def swept(folder: Path, known: Container[str], since: datetime) -> list[str]:
+    """Take away the files of a folder that no record knows and that are older than a time. Returns: their names."""
+    gone = []
     for path in folder.iterdir() if folder.is_dir() else ():
         if path.is_file() and path.name not in known and path.stat().st_mtime < since.timestamp():
             path.unlink()

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from functools import partial
 
 from django.utils import timezone
 
@@ -124,17 +125,17 @@ def _told_of(
 ) -> Iterator[Section]:  # fmt: skip
     """Each repair, and photos of none; each photo is put away at once."""
     heaps = [others[at : at + A_SECTION] for at in range(0, len(others), A_SECTION)]
-    parts = len(repairs) + len(heaps)
-    for n, repair in enumerate(repairs):
-        progress(n / parts)
-        for section in _repair(repair, choices):
+    told = [
+        *(partial(_repair, repair, choices) for repair in repairs),
+        *(partial(_photos, heap, n, PHOTOS[choices.photos]) for n, heap in enumerate(heaps)),
+    ]
+    for n, sections in enumerate(told):
+        progress(n / len(told))
+        for section in sections():
             kept = [
                 (keep(data) if isinstance(data, bytes) else data, words) for data, words in section.photos
             ]
             yield replace(section, photos=kept)
-    for n, heap in enumerate(heaps):
-        progress((len(repairs) + n) / parts)
-        yield _photos(heap, n, PHOTOS[choices.photos], keep)
 
 
 def _others(vehicle: Vehicle) -> list[Photo]:
@@ -142,16 +143,13 @@ def _others(vehicle: Vehicle) -> list[Photo]:
     return list(vehicle.photos.filter(repair=None).exclude(sorted_by=""))
 
 
-def _photos(photos: Sequence[Photo], nth: int, longest_px: int, keep: Callable[[bytes], Picture]) -> Section:
+def _photos(photos: Sequence[Photo], nth: int, longest_px: int) -> Iterator[Section]:
     """A page or two of photos of no repair. Args: nth: so many such sections come before it."""
     first = nth * A_SECTION + 1
     small = thumbnails([photo.file for photo in photos], longest_px) if longest_px else []
-    return Section(
+    yield Section(
         f"Photos of no repair, {first} to {first + len(photos) - 1}", new_page=True,
-        photos=[
-            (keep(data) if data else None, photo_words(photo, data is not None))
-            for data, photo in zip(small, photos, strict=False)
-        ],
+        photos=[(data, photo_words(photo, data is not None)) for data, photo in zip(small, photos, strict=False)],
     )  # fmt: skip
 
 

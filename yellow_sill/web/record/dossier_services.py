@@ -13,16 +13,10 @@ from django.utils import timezone
 from django.utils.translation import get_language, override
 
 from yellow_sill.core.errors import BadField
-from yellow_sill.core.formats.dossier import (
-    code_of,
-    contents_of,
-    dossier_folder,
-    not_printed,
-    write_dossier_pdf,
-)
+from yellow_sill.core.formats.dossier import not_printed, write_folder, write_pdf
 from yellow_sill.web.frame import jobs, units
 from yellow_sill.web.frame.models import Job
-from yellow_sill.web.frame.pictures import KEPT_DAYS
+from yellow_sill.web.frame.pictures import KEPT_DAYS, swept
 from yellow_sill.web.frame.revision import revision_of
 from yellow_sill.web.logbook.bundle import export_vehicle
 from yellow_sill.web.shells.models import Vehicle
@@ -70,11 +64,8 @@ def make(vehicle_id: int, asked: dict[str, Any], progress: Callable[[float], Non
         bundle = export_vehicle(vehicle) if choices.bundle else None
         progress(_GATHER)
         written = Path(aside) / "dossier"
-        if choices.form == "pdf":
-            write_dossier_pdf(sheet, written, bundle)
-        else:
-            written.write_bytes(dossier_folder(sheet, bundle))
-        code, size = code_of(contents_of(sheet)), written.stat().st_size
+        write = write_pdf if choices.form == "pdf" else write_folder
+        code, size = write(sheet, written, bundle), written.stat().st_size
         file = f"{secrets.token_hex(16)}.{'pdf' if choices.form == 'pdf' else 'zip'}"
         written.replace(folder() / file)
     made = Dossier.objects.create(
@@ -100,16 +91,10 @@ def folder() -> Path:
 def sweep_dossiers(now: datetime) -> int:
     """Take away what belongs to no dossier: of vehicles that are gone long enough, of work that broke off. Returns: how much that was."""
     known, since = set(Dossier.objects.values_list("file", flat=True)), now - timedelta(days=KEPT_DAYS)
-    gone = 0
-    for path in list(folder().iterdir()) if folder().is_dir() else ():
-        if path.is_dir():
-            shutil.rmtree(path, ignore_errors=True)
-        elif path.name in known or path.stat().st_mtime >= since.timestamp():
-            continue
-        else:
-            path.unlink(missing_ok=True)
-        gone += 1
-    return gone
+    aside = [path for path in folder().iterdir() if path.is_dir()] if folder().is_dir() else []
+    for path in aside:
+        shutil.rmtree(path, ignore_errors=True)
+    return len(aside) + len(swept(folder(), known, since))
 
 
 def file_of(dossier: Dossier) -> Path:

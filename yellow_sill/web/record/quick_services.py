@@ -37,13 +37,10 @@ def in_hand(vehicle: Vehicle, came_from: str, now: Any) -> InHand:
     """What is in hand: the repair whose page one came from, else the step whose time runs, else the first step of the slot that is on or next."""
     by_number, time = {repair.number: repair for repair in vehicle.repairs.all()}, running(vehicle)
     day = quiet_day(vehicle, now) if time is None else None
-    first = day.steps[0].step if day and day.steps else None
+    steps = [each.step for each in day.steps] if day else []
+    first = steps[0] if steps else None
     if (match := _ON.search(came_from)) and (repair := by_number.get(int(match[1]))):
-        mine = (
-            next((each.step for each in day.steps if each.step.repair == repair.number), first)
-            if day
-            else None
-        )
+        mine = next((step for step in steps if step.repair == repair.number), first)
         return InHand(repair=repair, kind="", why=Said("you were on its page"), next=mine)
     if time and (repair := by_number.get(time.repair)):
         return InHand(repair=repair, kind=time.kind, why=Said("its time runs: {name}", name=time.name))
